@@ -1,0 +1,65 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Command } from 'commander';
+import { print, printJson } from '#cli/output.ts';
+import { badInput } from '#core/problem.ts';
+import { defaultDataFolder, serve, type ServeOptions } from '#server/serve.ts';
+
+const DEFAULT_PORT = 4780;
+
+interface ServeFlags {
+  port?: string;
+  data?: string;
+  empty?: boolean;
+  json?: boolean;
+}
+
+export function addServeCommands(program: Command): void {
+  program
+    .command('serve')
+    .description('serves the application on this machine')
+    .option('--port <n>', 'port on the loopback address (default PORT or 4780)')
+    .option('--data <folder>', 'data folder (default TAVROX_DATA or your own)')
+    .option('--empty', 'without the examples on first use')
+    .option('--json', 'print the address as JSON')
+    .action((flags: ServeFlags) => untilSignal(flags, { dataFolder: flags.data ?? defaultDataFolder(), empty: flags.empty ?? false }));
+
+  program
+    .command('demo')
+    .description('serves the application on a throw-away store with the examples')
+    .option('--port <n>', 'port on the loopback address (default PORT or 4780)')
+    .option('--json', 'print the address as JSON')
+    .action(async (flags: ServeFlags) => {
+      const dataFolder = mkdtempSync(join(tmpdir(), 'tavrox-demo-'));
+      try {
+        await untilSignal(flags, { dataFolder, empty: false });
+      } finally {
+        rmSync(dataFolder, { recursive: true, force: true });
+      }
+    });
+}
+
+function portOf({ port = process.env['PORT'] ?? String(DEFAULT_PORT) }: ServeFlags): number {
+  const value = Number(port);
+  if (!Number.isInteger(value) || value < 0 || value > 65_535) {
+    throw badInput('port', `port: “${port}” is not a port. Type a whole number from 0 to 65535; 0 takes any that is free.`);
+  }
+  return value;
+}
+
+/** Simulated seconds per real second; raised by tests and the bench, not by people. */
+function paceFromEnvironment(): ServeOptions['pace'] {
+  return { speed: Number(process.env['TAVROX_STAND_IN_SPEED'] ?? 1) || 1, seed: 1 };
+}
+
+async function untilSignal(flags: ServeFlags, options: Pick<ServeOptions, 'dataFolder' | 'empty'>): Promise<void> {
+  const signalled = new Promise<void>((resolve) => {
+    process.once('SIGINT', resolve).once('SIGTERM', resolve);
+  });
+  const server = await serve({ ...options, port: portOf(flags), pace: paceFromEnvironment() });
+  if (flags.json) printJson({ address: server.address, port: server.port });
+  else print(`Tavrox is at ${server.address}`);
+  await signalled;
+  await server.close();
+}

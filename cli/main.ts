@@ -1,0 +1,27 @@
+import { Command } from 'commander';
+import { addMeasureCommand } from '#cli/commands/measure.ts';
+import { addRateCommand } from '#cli/commands/rate.ts';
+import { addServeCommands } from '#cli/commands/serve.ts';
+import { addVolumesCommand } from '#cli/commands/volumes.ts';
+import { reportError } from '#cli/output.ts';
+import { SOFTWARE_VERSION } from '#engine/run/runner.ts';
+
+/** Runs a command line and returns its exit code: 0, 1 for a failed run, 2 for bad input. */
+export async function main(argv: readonly string[]): Promise<number> {
+  const program = new Command('tavrox')
+    .description('Measures whether a drive carries the job, and for how long.')
+    .version(SOFTWARE_VERSION)
+    .exitOverride()
+    .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, '')) });
+  addServeCommands(program);
+  addMeasureCommand(program);
+  addVolumesCommand(program);
+  addRateCommand(program);
+  for (const command of program.commands) command.exitOverride();
+  try {
+    await program.parseAsync(argv);
+    return 0;
+  } catch (error) {
+    return reportError(error);
+  }
+}

@@ -1,0 +1,35 @@
+import { CommanderError } from 'commander';
+import { Problem } from '#core/problem.ts';
+
+/** Writes a line to standard output, where results go. */
+export function print(line: string): void {
+  process.stdout.write(`${line}\n`);
+}
+
+/** One JSON document and nothing else. */
+export function printJson(document: unknown): void {
+  print(JSON.stringify(document, null, 2));
+}
+
+/** Writes to standard error, where progress and errors go. */
+export function note(line: string): void {
+  process.stderr.write(`${line}\n`);
+}
+
+/** Shows an error as one clear line and returns the exit code: 2 for bad input, 1 for what failed. */
+export function reportError(error: unknown): number {
+  // Commander has written its own line; what is not help is bad input.
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+  if (error instanceof Problem) {
+    note(error.detail);
+    return error.exitCode;
+  }
+  note(`Tavrox failed: ${(error as Error)?.message ?? String(error)}`);
+  return 1;
+}
+
+/** Lines of a table with columns as wide as their longest cell; numbers are given as text. */
+export function tableLines(rows: readonly (readonly string[])[]): string[] {
+  const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));
+  return rows.map((row) => row.map((cell, column) => cell.padEnd(widths[column]!)).join('  ').trimEnd());
+}

@@ -1,0 +1,88 @@
+import { array, lazy, boolean, number, object, string, ValidationError, type InferType, type Schema } from 'yup';
+import { badInput } from '#core/problem.ts';
+
+/** A named list of demands. The JSON Schema is docs/formats/workload.schema.json. */
+export const WORKLOAD_VERSION = 'workload/1';
+
+const frameRateSchema = object({
+  numerator: number().integer().positive().required(),
+  denominator: number().integer().positive().required(),
+});
+
+const soundSchema = object({
+  tracks: number().integer().min(1).max(4096).required(),
+  samplesPerSecond: number().positive().max(1e6).required(),
+  bytesPerSample: number().positive().max(16).required(),
+});
+
+/** A picture format of core/media, as data. */
+const pictureSchema = object({
+  kind: string().oneOf(['picture'] as const).required(),
+  layoutId: string().required().max(60),
+  raster: object({
+    width: number().integer().min(1).max(65536).required(),
+    height: number().integer().min(1).max(65536).required(),
+  }).required(),
+  frameRate: frameRateSchema.required(),
+  ratio: number().min(1).optional(),
+  megabitsPerSecond: number().positive().optional(),
+  peakFactor: number().min(1).optional(),
+  containerShare: number().min(0).max(1).optional(),
+  fileBlockBytes: number().integer().positive().optional(),
+  sound: soundSchema.optional().default(undefined),
+});
+
+const soundOnlySchema = object({
+  kind: string().oneOf(['sound'] as const).required(),
+  sound: soundSchema.required(),
+});
+
+export type EssenceDocument = InferType<typeof pictureSchema> | InferType<typeof soundOnlySchema>;
+
+const essenceSchema = lazy((value: { kind?: string } | undefined) =>
+  value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required(),
+) as unknown as Schema<EssenceDocument>;
+
+/** Buffer of the recording or playing program: it says which of the two was given. */
+const bufferSchema = object({
+  unit: string().oneOf(['seconds', 'bytes'] as const).required(),
+  amount: number().min(0).required(),
+});
+export type BufferSize = InferType<typeof bufferSchema>;
+
+/** Footage recorded or played in takes. */
+export const footageItemSchema = object({
+  kind: string().oneOf(['footage'] as const).required(),
+  id: string().required().max(80),
+  name: string().required().max(120),
+  action: string().oneOf(['record', 'play'] as const).required(),
+  essence: essenceSchema,
+  streams: number().integer().min(1).max(1000).required(),
+  takes: object({
+    count: number().integer().min(1).max(10_000).required(),
+    seconds: number().positive().max(1e7).required(),
+    gapSeconds: number().min(0).max(1e7).required(),
+  }).required(),
+  buffer: bufferSchema.required(),
+});
+export type FootageItem = InferType<typeof footageItemSchema>;
+
+export const workloadSchema = object({
+  tavrox: string().oneOf([WORKLOAD_VERSION] as const).required(),
+  id: string().required().max(80),
+  name: string().required().max(120),
+  note: string().defined().max(4000),
+  example: boolean().required(),
+  items: array(footageItemSchema.required()).max(200).required(),
+});
+export type Workload = InferType<typeof workloadSchema>;
+
+/** @throws Problem `bad-input` that names the place of the first fault. */
+export function parseWorkload(input: unknown): Workload {
+  try {
+    return workloadSchema.validateSync(input, { strict: true });
+  } catch (error) {
+    if (error instanceof ValidationError) throw badInput(error.path || 'workload', `workload: ${error.message}.`);
+    throw error;
+  }
+}

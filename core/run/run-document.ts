@@ -1,0 +1,228 @@
+import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
+import { connectionSchema } from '#core/links/connection.ts';
+import { countsColumn, nullableNumberColumn, numberColumn, wordColumn } from '#core/run/columns.ts';
+
+/**
+ * The run document: one measurement, whole. What was asked for, under which conditions, and what
+ * was seen; figures, doubts and verdicts are computed from it and are not part of it. The same
+ * document is stored, served, exported and imported; its JSON Schema is docs/formats/run.schema.json.
+ */
+export const RUN_DOCUMENT_VERSION = 'run/1';
+
+export const DIRECTIONS = ['write', 'read'] as const;
+export type Direction = (typeof DIRECTIONS)[number];
+
+export const RECIPE_IDS = [
+  'short-passes',
+  'long-fill',
+  'paced-frames',
+  'block-ladder',
+  'file-scatter',
+  'existing-material',
+  'copy',
+] as const;
+export type RecipeId = (typeof RECIPE_IDS)[number];
+
+export const RUN_STATES = ['queued', 'running', 'finished', 'stopped', 'interrupted', 'failed'] as const;
+export type RunState = (typeof RUN_STATES)[number];
+
+export const MEDIA = ['flash', 'spinning', 'memory', 'network', 'unknown'] as const;
+export type Medium = (typeof MEDIA)[number];
+
+export const IDENTITY_KINDS = ['serial', 'wwn', 'filesystem', 'share', 'stand-in', 'mount'] as const;
+
+/** How a drive is recognised when it comes back, best first. */
+export const identitySchema = object({
+  kind: string().oneOf(IDENTITY_KINDS).required(),
+  value: string().required().max(400),
+});
+export type Identity = InferType<typeof identitySchema>;
+
+/** The drive a run belongs to. A run refers to the card; label and medium are kept for reading it elsewhere. */
+export const driveReferenceSchema = object({
+  id: string().required().max(80),
+  label: string().required().max(120),
+  medium: string().oneOf(MEDIA).required(),
+  identity: identitySchema.required(),
+});
+
+/** The volume as it was when the run began. */
+export const volumeSnapshotSchema = object({
+  id: string().required().max(200),
+  kind: string().oneOf(['real', 'stand-in'] as const).required(),
+  label: string().required().max(120),
+  /** Empty for stand-ins. */
+  mountPoint: string().defined().max(4096),
+  filesystem: string().required().max(40),
+  totalBytes: number().min(0).required(),
+  freeBytes: number().min(0).required(),
+});
+
+/**
+ * Samples in columns, one row per sampling interval that moved bytes or ended. A row whose
+ * `operations` are 0 and that starts a pass is that pass's origin.
+ */
+export const sampleColumnsSchema = object({
+  /** Seconds since the run began, at the end of the interval. */
+  atSeconds: numberColumn(),
+  /** Bytes moved in this row's direction since the run began. */
+  cumulativeBytes: numberColumn(),
+  direction: wordColumn(DIRECTIONS),
+  /** Number of the pass, from 0 for the one that finds the size. */
+  pass: numberColumn(),
+  /** Number of the file within the run, from 0. */
+  file: numberColumn(),
+  /** Requests completed in the interval. */
+  operations: numberColumn(),
+  /** Longest request completed in the interval, seconds. */
+  latencyMaxSeconds: numberColumn(),
+});
+export type SampleColumns = InferType<typeof sampleColumnsSchema>;
+
+/** Latency histograms, one row per second, direction and pass; see core/run/histogram.ts for the buckets. */
+export const latencyColumnsSchema = object({
+  atSeconds: numberColumn(),
+  direction: wordColumn(DIRECTIONS),
+  pass: numberColumn(),
+  /** Rung of a ladder, 0 where there is none. */
+  rung: numberColumn(),
+  /** Bucket numbers that are not empty. */
+  buckets: countsColumn(),
+  /** Requests in each of them. */
+  counts: countsColumn(),
+});
+export type LatencyColumns = InferType<typeof latencyColumnsSchema>;
+
+export const PASS_PHASES = ['sizing', 'allocating', 'overwriting', 'reading'] as const;
+export type PassPhase = (typeof PASS_PHASES)[number];
+
+export const MARKER_KINDS = ['pass', 'flush', 'pause', 'gap', 'sleep', 'temperature-step', 'stop', 'fault'] as const;
+
+/** Something that happened at a moment of the run. */
+export const markerSchema = object({
+  kind: string().oneOf(MARKER_KINDS).required(),
+  atSeconds: number().required(),
+  /** How long it took; 0 for moments. */
+  seconds: number().min(0).required(),
+  direction: string().oneOf(DIRECTIONS).nullable().defined(),
+  pass: number().integer().min(0).nullable().defined(),
+  /** For `pass`: what kind of pass begins here. */
+  phase: string().oneOf(PASS_PHASES).nullable().defined(),
+  note: string().defined().max(400),
+});
+export type Marker = InferType<typeof markerSchema>;
+
+/** Proof of the bypass for one pass: what the top block device moved against our own bytes. */
+export const bypassRowSchema = object({
+  pass: number().integer().min(0).required(),
+  direction: string().oneOf(DIRECTIONS).required(),
+  ownBytes: number().min(0).required(),
+  /** Device bytes up to the last request and before the flush; null where the system does not count them. */
+  deviceBytes: number().min(0).nullable().defined(),
+  /** Device bytes including the flush. */
+  deviceBytesAfterFlush: number().min(0).nullable().defined(),
+});
+export type BypassRow = InferType<typeof bypassRowSchema>;
+
+/** A place at which something else was read than had been written. */
+export const mismatchSchema = object({
+  fileOffset: number().min(0).required(),
+  /** The offset whose data was found there, null when the data is of no place of this run. */
+  foundOffset: number().nullable().defined(),
+  pass: number().integer().min(0).required(),
+});
+
+export const IO_MODES = ['direct', 'buffered', 'memory', 'simulated'] as const;
+export type IoMode = (typeof IO_MODES)[number];
+
+export const conditionsSchema = object({
+  software: object({
+    version: string().required().max(40),
+    platform: string().required().max(80),
+    host: string().required().max(120),
+  }).required(),
+  /** How requests reached the drive. */
+  ioMode: string().oneOf(IO_MODES).required(),
+  start: object({
+    freeBytes: number().min(0).required(),
+    totalBytes: number().min(0).required(),
+    /** Seconds since the last run on this drive ended; null when not known. */
+    restSeconds: number().min(0).nullable().defined(),
+    /** Bytes written to the device in the last hour as far as Tavrox saw it; null when not known. */
+    writtenLastHourBytes: number().min(0).nullable().defined(),
+    discardSupported: boolean().nullable().defined(),
+    onBattery: boolean().nullable().defined(),
+    /** Bytes the drive is known to take into its fast cache; null when not known. */
+    knownCacheBytes: number().min(0).nullable().defined(),
+  }).required(),
+  end: object({ freeBytes: number().min(0).required() }).nullable().defined(),
+  bypass: array(bypassRowSchema.required()).required(),
+  verification: object({
+    checkedBytes: number().min(0).required(),
+    mismatches: array(mismatchSchema.required()).required(),
+  }).required(),
+  /** What was watched beside the transfers, one row a second; null where not known. */
+  series: object({
+    atSeconds: numberColumn(),
+    temperatureCelsius: nullableNumberColumn(),
+    /** Bytes per second on the device that were not ours. */
+    foreignBytesPerSecond: nullableNumberColumn(),
+    /** Busy share of all processors, 0 to 1. */
+    processorShare: nullableNumberColumn(),
+  }).required(),
+});
+export type Conditions = InferType<typeof conditionsSchema>;
+
+export const failureSchema = object({
+  code: string().required().max(80),
+  detail: string().required().max(2000),
+});
+
+export const runDocumentSchema = object({
+  tavrox: string().oneOf([RUN_DOCUMENT_VERSION] as const).required(),
+  id: string().required().max(80),
+  recipe: string().oneOf(RECIPE_IDS).required(),
+  /** The recipe's own options, checked by the recipe. */
+  options: mixed<Record<string, unknown>>((value): value is Record<string, unknown> => typeof value === 'object')
+    .meta({ jsonSchema: { type: 'object' } })
+    .required(),
+  state: string().oneOf(RUN_STATES).required(),
+  /** ISO 8601, UTC. */
+  startedAt: string().required().max(40),
+  endedAt: string().nullable().defined().max(40),
+  note: string().defined().max(4000),
+  example: boolean().required(),
+  drive: driveReferenceSchema.required(),
+  volume: volumeSnapshotSchema.required(),
+  connection: connectionSchema.required(),
+  conditions: conditionsSchema.required(),
+  samples: sampleColumnsSchema.required(),
+  latency: latencyColumnsSchema.required(),
+  markers: array(markerSchema.required()).required(),
+  failure: failureSchema.nullable().defined(),
+});
+export type RunDocument = InferType<typeof runDocumentSchema>;
+
+export function emptySamples(): SampleColumns {
+  return {
+    atSeconds: [],
+    cumulativeBytes: [],
+    direction: [],
+    pass: [],
+    file: [],
+    operations: [],
+    latencyMaxSeconds: [],
+  };
+}
+
+export function emptyLatency(): LatencyColumns {
+  return { atSeconds: [], direction: [], pass: [], rung: [], buckets: [], counts: [] };
+}
+
+/** Appends the rows of `more` to `columns`, column by column. Both must have the same columns. */
+export function appendColumns<T extends object>(columns: T, more: T): void {
+  for (const key of Object.keys(columns) as (keyof T)[]) {
+    const target = columns[key] as unknown[];
+    for (const value of more[key] as unknown[]) target.push(value);
+  }
+}

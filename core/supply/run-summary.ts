@@ -1,0 +1,17 @@
+import type { RunDocument } from '#core/run/run-document.ts';
+import { doubtsOf, type Doubt } from '#core/supply/doubts.ts';
+import { figuresOf, type RunFigures } from '#core/trace/figures.ts';
+
+/** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
+export const ANALYSIS_VERSION = 1;
+
+/** What a list of runs shows of one. */
+export interface RunSummary {
+  figures: RunFigures;
+  doubts: Doubt[];
+}
+
+export function summaryOf(run: RunDocument): RunSummary {
+  const figures = figuresOf(run);
+  return { figures, doubts: doubtsOf(run, figures) };
+}

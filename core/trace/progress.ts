@@ -1,0 +1,71 @@
+/**
+ * A progress curve: bytes moved against seconds, piecewise linear between its points, from
+ * (0, 0). Neither column ever goes back. A stall is two points with equal bytes.
+ */
+export interface Progress {
+  seconds: number[];
+  bytes: number[];
+}
+
+export function progressDuration(progress: Progress): number {
+  return progress.seconds.at(-1) ?? 0;
+}
+
+export function progressBytes(progress: Progress): number {
+  return progress.bytes.at(-1) ?? 0;
+}
+
+/** Index of the last point whose `column` value is at most `value`; the column must not be empty. */
+function lastAtMost(column: readonly number[], value: number): number {
+  let [low, high] = [0, column.length - 1];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (column[middle]! <= value) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+function interpolate(from: readonly number[], to: readonly number[], value: number): number {
+  const index = lastAtMost(from, value);
+  if (index >= from.length - 1 || from[index]! >= value) return to[index]!;
+  const share = (value - from[index]!) / (from[index + 1]! - from[index]!);
+  return to[index]! + share * (to[index + 1]! - to[index]!);
+}
+
+/** Bytes moved by a moment; the end's bytes for later moments. */
+export function bytesAt(progress: Progress, seconds: number): number {
+  return interpolate(progress.seconds, progress.bytes, seconds);
+}
+
+/** The part of a curve up to a number of bytes, ending exactly there. */
+export function cutAtBytes(progress: Progress, bytes: number): Progress {
+  const end = progressBytes(progress);
+  if (bytes >= end) return progress;
+  const firstPast = progress.bytes.findIndex((value) => value > bytes);
+  const before = firstPast - 1;
+  const share = (bytes - progress.bytes[before]!) / (progress.bytes[firstPast]! - progress.bytes[before]!);
+  const seconds =
+    progress.seconds[before]! + share * (progress.seconds[firstPast]! - progress.seconds[before]!);
+  return {
+    seconds: [...progress.seconds.slice(0, firstPast), seconds],
+    bytes: [...progress.bytes.slice(0, firstPast), bytes],
+  };
+}
+
+/**
+ * Lowest average rate in any window of `windowSeconds`, bytes per second; null when the curve is
+ * shorter than the window. Exact: the lowest window begins or ends at a point of the curve.
+ */
+export function worstWindow(progress: Progress, windowSeconds: number): number | null {
+  const duration = progressDuration(progress);
+  if (duration < windowSeconds || windowSeconds <= 0) return null;
+  let least = Infinity;
+  for (const second of progress.seconds) {
+    for (const start of [second, second - windowSeconds]) {
+      if (start < 0 || start + windowSeconds > duration) continue;
+      least = Math.min(least, bytesAt(progress, start + windowSeconds) - bytesAt(progress, start));
+    }
+  }
+  return least / windowSeconds;
+}

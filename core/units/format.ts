@@ -1,0 +1,106 @@
+/**
+ * The one formatter of figures. Pictures and sentences show at most three significant digits,
+ * details show all of them. Every function gives the number and its unit apart, so that the
+ * interface can set the unit smaller, and `…Text` joins them with a narrow space.
+ */
+export interface Figure {
+  number: string;
+  unit: string;
+}
+
+export type Precision = 'picture' | 'full';
+
+/** U+202F keeps a number and its unit on one line without a wide gap. */
+const NARROW_SPACE = '\u202f';
+
+/** A number with grouped thousands; three significant digits for pictures, all for details. */
+export function formatNumber(value: number, precision: Precision = 'picture'): string {
+  if (!Number.isFinite(value)) return '–';
+  if (precision === 'full') return value.toLocaleString('en-US', { maximumFractionDigits: 3 });
+  if (value === 0) return '0';
+  const rounded = Number(value.toPrecision(3));
+  const fractionDigits = Math.abs(rounded) >= 100 ? 0 : Math.abs(rounded) >= 10 ? 1 : 2;
+  return rounded.toLocaleString('en-US', { maximumFractionDigits: fractionDigits });
+}
+
+const BYTE_STEPS: readonly [number, string][] = [
+  [1e15, 'PB'],
+  [1e12, 'TB'],
+  [1e9, 'GB'],
+  [1e6, 'MB'],
+  [1e3, 'kB'],
+];
+
+function scaled(value: number, steps: readonly [number, string][], smallest: string, precision: Precision): Figure {
+  if (precision === 'full') return { number: formatNumber(value, 'full'), unit: smallest };
+  // 999.7 MB must read as 1 GB, not as 1,000 MB: choose the step after rounding.
+  const magnitude = Number(Math.abs(value).toPrecision(3));
+  const step = steps.find(([size]) => magnitude >= size);
+  return step
+    ? { number: formatNumber(value / step[0]), unit: step[1] }
+    : { number: formatNumber(value), unit: smallest };
+}
+
+/** Bytes in decimal units: 46.2 GB. */
+export function formatBytes(bytes: number, precision: Precision = 'picture'): Figure {
+  return scaled(bytes, BYTE_STEPS, 'B', precision);
+}
+
+/**
+ * Bytes per second in MB/s throughout: throughputs are compared with one another, so the unit
+ * does not change at 1,000. Full precision keeps three decimals of a MB/s.
+ */
+export function formatRate(bytesPerSecond: number, precision: Precision = 'picture'): Figure {
+  return { number: formatNumber(bytesPerSecond / 1e6, precision), unit: 'MB/s' };
+}
+
+/** Network rates in bits per second: 4.38 Gb/s. */
+export function formatBitRate(bytesPerSecond: number): Figure {
+  const bits = bytesPerSecond * 8;
+  return bits >= 1e9
+    ? { number: formatNumber(bits / 1e9), unit: 'Gb/s' }
+    : { number: formatNumber(bits / 1e6), unit: 'Mb/s' };
+}
+
+/** A span of time as people say it: 350 ms, 12.5 s, 1 min 26 s, 2 h 38 min. */
+export function formatDuration(seconds: number): string {
+  if (!Number.isFinite(seconds)) return '–';
+  if (seconds < 0.0005) return seconds <= 0 ? '0 s' : `${formatNumber(seconds * 1e6)} µs`;
+  if (seconds < 0.9995) return `${formatNumber(seconds * 1e3)} ms`;
+  if (seconds < 59.95) return `${formatNumber(Math.round(seconds * 10) / 10)} s`;
+  const whole = Math.round(seconds);
+  const [hours, minutes, rest] = [Math.floor(whole / 3600), Math.floor((whole % 3600) / 60), whole % 60];
+  if (hours >= 1) return minutes === 0 ? `${hours} h` : `${hours} h ${minutes} min`;
+  return rest === 0 ? `${minutes} min` : `${minutes} min ${rest} s`;
+}
+
+/** A clock for running times: 0:07, 12:45, 1:02:09. */
+export function formatClock(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds));
+  const hours = Math.floor(whole / 3600);
+  const minutes = Math.floor((whole % 3600) / 60);
+  const tail = String(whole % 60).padStart(2, '0');
+  return hours > 0 ? `${hours}:${String(minutes).padStart(2, '0')}:${tail}` : `${minutes}:${tail}`;
+}
+
+/** 0.253 → 25 %. */
+export function formatShare(share: number): string {
+  return `${formatNumber(share * 100)}${NARROW_SPACE}%`;
+}
+
+/** Joins a figure with its unit by a narrow no-break space. */
+export function figureText(figure: Figure): string {
+  return `${figure.number}${NARROW_SPACE}${figure.unit}`;
+}
+
+export const bytesText = (bytes: number, precision: Precision = 'picture'): string =>
+  figureText(formatBytes(bytes, precision));
+export const rateText = (bytesPerSecond: number, precision: Precision = 'picture'): string =>
+  figureText(formatRate(bytesPerSecond, precision));
+
+/** Block sizes are powers of two and are read as such: 8 MiB, 64 KiB. */
+export function blockText(bytes: number): string {
+  return bytes >= 1 << 20
+    ? `${formatNumber(bytes / (1 << 20))}${NARROW_SPACE}MiB`
+    : `${formatNumber(bytes / 1024)}${NARROW_SPACE}KiB`;
+}

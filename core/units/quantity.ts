@@ -1,0 +1,122 @@
+import { badInput } from '#core/problem.ts';
+
+/**
+ * Quantities as people type them. Decimal units (10^3 … 10^15) are what people read; binary
+ * units (2^10 … 2^50, IEC 80000-13) are accepted as input. A lower-case `b` after a prefix
+ * is a bit: `10 Gb` and `10 GB` differ by a factor of eight, so a spelling that could be
+ * either (`10 g`, `10 gb`) is asked about and never guessed.
+ */
+const DECIMAL_PREFIXES = ['', 'k', 'M', 'G', 'T', 'P'];
+const BINARY_PREFIXES = ['', 'Ki', 'Mi', 'Gi', 'Ti', 'Pi'];
+
+const NUMBER_AND_UNIT = /^([+-]?(?:\d[\d,]*\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zA-Z]*)$/;
+
+function splitNumber(text: string, where: string, example: string): { amount: number; unit: string } {
+  const match = NUMBER_AND_UNIT.exec(text.trim());
+  if (!match) {
+    throw badInput(where, `${where}: “${text}” is not an amount. Type a number and a unit, such as ${example}.`);
+  }
+  const amount = Number(match[1]!.replaceAll(',', ''));
+  if (!Number.isFinite(amount)) {
+    throw badInput(where, `${where}: “${text}” is not a finite number. Type one such as ${example}.`);
+  }
+  return { amount, unit: match[2]! };
+}
+
+/** Bytes that one of a unit stands for, or undefined when the spelling is no unit of data. */
+function bytesPerUnit(unit: string, where: string): number | undefined {
+  if (unit === '' || unit === 'B' || unit === 'bytes' || unit === 'byte') return 1;
+  if (unit === 'b' || unit === 'bit' || unit === 'bits') return 1 / 8;
+  const match = /^([kKMGTP]i?)(B|b|bit)$/.exec(unit);
+  if (match) {
+    const prefix = match[1] === 'K' ? 'k' : match[1] === 'ki' ? 'Ki' : match[1]!;
+    const decimal = DECIMAL_PREFIXES.indexOf(prefix);
+    const size = decimal >= 0 ? 1000 ** decimal : 1024 ** BINARY_PREFIXES.indexOf(prefix);
+    return match[2] === 'B' ? size : size / 8;
+  }
+  if (/^[kmgtp]i?b?$/i.test(unit)) {
+    const prefix = unit.charAt(0) === 'k' || unit.charAt(0) === 'K' ? 'k' : unit.charAt(0).toUpperCase();
+    throw badInput(
+      where,
+      `${where}: “${unit}” can mean bytes or bits, a factor of eight apart. Type ${prefix}B for bytes or ${prefix}b for bits.`,
+    );
+  }
+  return undefined;
+}
+
+/**
+ * Bytes of a typed amount: `2GB`, `8 MiB`, `530 MB`, `1.5TB`, `4096`.
+ * @returns whole bytes; fractions are rounded to the nearest.
+ * @throws Problem `bad-input` on text without a number, on units that are none or ambiguous.
+ */
+export function parseBytes(text: string, where = 'size'): number {
+  const { amount, unit } = splitNumber(text, where, '2 GB');
+  const factor = bytesPerUnit(unit, where);
+  if (factor === undefined) {
+    throw badInput(where, `${where}: “${unit}” is not a unit of data. Use kB, MB, GB, TB, KiB, MiB or GiB.`);
+  }
+  return Math.round(amount * factor);
+}
+
+/**
+ * Bytes per second of a typed rate: `530MB/s`, `4.4 Gb/s`, `300 Mbps`.
+ * @throws Problem `bad-input` as {@link parseBytes}, and when the “per second” is missing.
+ */
+export function parseRate(text: string, where = 'rate'): number {
+  const trimmed = text.trim();
+  const bitsPerSecond = /^(.*\d)\s*([kMGT])bps$/.exec(trimmed);
+  if (bitsPerSecond) return parseRate(`${bitsPerSecond[1]} ${bitsPerSecond[2]}b/s`, where);
+  const perSecond = /^(.*?)\s*\/\s*s$/.exec(trimmed);
+  if (!perSecond) {
+    throw badInput(where, `${where}: “${text}” is not a rate. Type an amount per second, such as 530 MB/s.`);
+  }
+  const { amount, unit } = splitNumber(perSecond[1]!, where, '530 MB/s');
+  const factor = unit === '' ? undefined : bytesPerUnit(unit, where);
+  if (factor === undefined) {
+    throw badInput(where, `${where}: “${text}” has no unit of data. Type one such as 530 MB/s or 4.4 Gb/s.`);
+  }
+  return amount * factor;
+}
+
+const SECONDS_PER_UNIT: Record<string, number> = {
+  ms: 0.001,
+  s: 1,
+  sec: 1,
+  m: 60,
+  min: 60,
+  h: 3600,
+  d: 86400,
+};
+
+/**
+ * Seconds of a typed time span: `2h`, `40 min`, `1h 30min`, `90`, `1.5 s`. A bare number is seconds.
+ * @throws Problem `bad-input` on anything else.
+ */
+export function parseDuration(text: string, where = 'duration'): number {
+  const trimmed = text.trim();
+  if (/^\d+(\.\d+)?$/.test(trimmed)) return Number(trimmed);
+  const parts = [...trimmed.matchAll(/(\d+(?:\.\d+)?)\s*([a-z]+)\s*/g)];
+  const covered = parts.reduce((length, part) => length + part[0].length, 0);
+  const known = parts.every((part) => SECONDS_PER_UNIT[part[2]!] !== undefined);
+  if (parts.length === 0 || covered !== trimmed.length || !known) {
+    throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h or 90 s.`);
+  }
+  return parts.reduce((sum, part) => sum + Number(part[1]) * SECONDS_PER_UNIT[part[2]!]!, 0);
+}
+
+/** A share typed as `25%` or `0.25`. @throws Problem `bad-input` on anything else. */
+export function parseShare(text: string, where = 'share'): number {
+  const percent = /^(\d+(?:\.\d+)?)\s*%$/.exec(text.trim());
+  if (percent) return Number(percent[1]) / 100;
+  if (/^\d+(\.\d+)?$/.test(text.trim())) return Number(text);
+  throw badInput(where, `${where}: “${text}” is not a share. Type one such as 25% or 0.25.`);
+}
+
+/** A whole number of at least `least`. @throws Problem `bad-input` on anything else. */
+export function parseCount(text: string, where: string, least = 1): number {
+  const value = Number(text.trim());
+  if (text.trim() === '' || !Number.isInteger(value) || value < least) {
+    throw badInput(where, `${where}: “${text}” is not a whole number of at least ${least}.`);
+  }
+  return value;
+}

@@ -1,0 +1,64 @@
+import type { FootageItem, Workload } from '#core/demand/workload.ts';
+
+/** Workloads of the made-up Lowlight Dome Works and its film *Tidal Atlas*. */
+const UHD = { width: 3840, height: 2160 };
+const HD = { width: 1920, height: 1080 };
+const DOME = { width: 4096, height: 4096 };
+const AT_25 = { numerator: 25, denominator: 1 };
+const AT_60 = { numerator: 60, denominator: 1 };
+const ONE_SECOND = { unit: 'seconds', amount: 1 } as const;
+/** Forty minutes of interview, twenty to offload and change the set-up, four times a night. */
+const NIGHT_TAKES = { count: 4, seconds: 2400, gapSeconds: 1200 };
+const ONE_REEL = { count: 1, seconds: 180, gapSeconds: 0 };
+
+type Picture = Omit<Extract<FootageItem['essence'], { kind: 'picture' }>, 'kind' | 'sound'>;
+
+function footage(
+  id: string,
+  name: string,
+  action: FootageItem['action'],
+  picture: Picture,
+  streams: number,
+  takes: FootageItem['takes'],
+): FootageItem {
+  return { kind: 'footage', id, name, action, essence: { kind: 'picture', ...picture, sound: undefined }, streams, takes, buffer: ONE_SECOND };
+}
+
+export const DEMO_WORKLOADS: readonly Workload[] = [
+  {
+    tavrox: 'workload/1',
+    id: 'demo-night-shoot',
+    name: 'Night shoot',
+    note: 'Three-camera interviews for Tidal Atlas, with an offload between the takes.',
+    example: true,
+    items: [
+      footage('cameras', 'Three cameras', 'record', { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 }, 3, NIGHT_TAKES),
+      footage('camera-a', 'Camera A alone', 'record', { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 }, 1, NIGHT_TAKES),
+      footage('proxies', 'Proxies', 'record', { layoutId: 'vc3-sq', raster: HD, frameRate: AT_25 }, 3, NIGHT_TAKES),
+      {
+        kind: 'footage',
+        id: 'sound',
+        name: 'Sound, 96 tracks',
+        action: 'record',
+        essence: { kind: 'sound', sound: { tracks: 96, samplesPerSecond: 48_000, bytesPerSample: 3 } },
+        streams: 1,
+        takes: NIGHT_TAKES,
+        buffer: ONE_SECOND,
+      },
+      footage('rushes', 'Rushes on the monitor', 'play', { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 }, 1, ONE_REEL),
+    ],
+  },
+  {
+    tavrox: 'workload/1',
+    id: 'demo-dome-master-check',
+    name: 'Dome master check',
+    note: 'Playing finished reels of Tidal Atlas before they go to the dome.',
+    example: true,
+    items: [
+      footage('texture', 'Playback master', 'play', { layoutId: 'hap-q', raster: DOME, frameRate: AT_60 }, 1, ONE_REEL),
+      footage('frames', 'Dome master frames', 'play', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: AT_60, ratio: 2.4 }, 1, ONE_REEL),
+      footage('preview', 'Preview', 'play', { layoutId: 'rdd36-standard', raster: DOME, frameRate: AT_60 }, 1, ONE_REEL),
+      footage('render', 'Renders coming in', 'record', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: { numerator: 2, denominator: 1 } }, 1, { count: 1, seconds: 600, gapSeconds: 0 }),
+    ],
+  },
+];

@@ -1,0 +1,77 @@
+import { Problem } from '#core/problem.ts';
+import { shortPassesOptionsSchema, type ShortPassesOptions } from '#core/run/short-passes-options.ts';
+import { bytesText } from '#core/units/format.ts';
+import type { Recipe } from '#engine/recipes/recipe.ts';
+import type { Plan, StepOutcome, TransferStep } from '#engine/volumes/volume.ts';
+
+/** Long enough for the rate to show, short enough for a first reading within two seconds. */
+const SIZING_SECONDS = 0.4;
+/** What a drive of today could at most take in the sizing pass, with room to spare. */
+const SIZING_BYTES = 64e9;
+/** A pass that takes under half or over twice the time asked for is sized anew, once. */
+const SIZE_TOLERANCE = 2;
+const SAMPLE_SECONDS = 0.05;
+
+/**
+ * *Short passes*: write and read the same stretch again and again, to see the level and how much
+ * it moves. Sized by time: a short pass finds the rate, then each pass takes about as long as asked.
+ */
+export const shortPasses: Recipe<ShortPassesOptions> = {
+  id: 'short-passes',
+  label: 'Short passes',
+  description: 'Writes and reads a few seconds at a time, over and over: the level, and how much it moves.',
+  options: shortPassesOptionsSchema,
+  transferCount: ({ passes }) => (passes === null ? null : passes * 2),
+  transferText: ({ passes }, pass, direction) => {
+    const doing = direction === 'write' ? 'writing' : 'reading';
+    if (pass === 0) return 'finding the size';
+    return passes === null ? `pass ${pass}, ${doing}` : `pass ${pass} of ${passes}, ${doing}`;
+  },
+  plan: (options, { roomBytes }) => composePlan(options, roomBytes),
+};
+
+function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
+  const { blockBytes, depth } = options;
+  const most = Math.floor(roomBytes / blockBytes) * blockBytes;
+  const inBlocks = (bytes: number) => Math.max(depth, Math.ceil(bytes / blockBytes)) * blockBytes;
+  const base = { kind: 'transfer', fromByte: 0, blockBytes, depth, untilSeconds: null, sampleSeconds: SAMPLE_SECONDS } as const;
+
+  let size: number;
+  if (options.sizeBytes === null) {
+    const bytes = Math.min(most, Math.floor(SIZING_BYTES / blockBytes) * blockBytes);
+    yield { kind: 'allot', bytes };
+    const step: TransferStep = { ...base, direction: 'write', phase: 'sizing', pass: 0, bytes, untilSeconds: SIZING_SECONDS, flush: true, verify: false };
+    size = Math.min(most, inBlocks(rateOf(yield step) * options.seconds));
+  } else {
+    size = inBlocks(options.sizeBytes);
+    if (size > most) {
+      throw new Problem(
+        'not-enough-room',
+        `A pass of ${bytesText(size)} does not fit: ${bytesText(Math.max(0, most))} can be used here with the reserve left alone. Type a smaller size or free some space.`,
+        { where: 'size' },
+      );
+    }
+  }
+
+  let allocating = true;
+  let resized = options.sizeBytes !== null;
+  for (let pass = 1; options.passes === null || pass <= options.passes; pass += 1) {
+    if (allocating) {
+      // Emptied first, so that the pass meets new blocks and not those of the pass before.
+      yield { kind: 'allot', bytes: 0 };
+      yield { kind: 'allot', bytes: size };
+    }
+    const phase = allocating ? 'allocating' : 'overwriting';
+    const written: StepOutcome = yield { ...base, direction: 'write', phase, pass, bytes: size, flush: true, verify: false };
+    yield { ...base, direction: 'read', phase: 'reading', pass, bytes: Math.max(blockBytes, written.bytes), flush: false, verify: true };
+    const seconds = written.transferSeconds + written.flushSeconds;
+    const off = seconds > options.seconds * SIZE_TOLERANCE || seconds < options.seconds / SIZE_TOLERANCE;
+    allocating = !resized && off;
+    if (allocating) size = Math.min(most, inBlocks(rateOf(written) * options.seconds));
+    resized = true;
+  }
+}
+
+function rateOf({ bytes, transferSeconds, flushSeconds }: StepOutcome): number {
+  return bytes / Math.max(1e-6, transferSeconds + flushSeconds);
+}

@@ -1,0 +1,74 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
+import { basename } from 'node:path';
+import type { Identity, Medium } from '#core/run/run-document.ts';
+import { deviceFactsOf, networkHops, type DeviceFacts } from '#engine/volumes/real/device-facts.ts';
+import { isMemoryFilesystem, isNetworkFilesystem, parseMounts, type Mount } from '#engine/volumes/real/mounts.ts';
+import type { VolumeInfo } from '#engine/volumes/volume.ts';
+
+/** A real volume with what its session needs to know of the device. */
+export interface RealVolumeInfo extends VolumeInfo {
+  device: DeviceFacts;
+}
+
+/** Smaller places are the system's own and hold no footage. */
+const SMALLEST_VOLUME_BYTES = 16e6;
+
+/** Volumes attached to this machine. Empty where the system's list of mounts is not known. */
+export async function discoverVolumes(): Promise<RealVolumeInfo[]> {
+  let mountinfo: string;
+  try {
+    mountinfo = readFileSync('/proc/self/mountinfo', 'utf8');
+  } catch {
+    return [];
+  }
+  const found = await Promise.all(parseMounts(mountinfo).map(describeMount));
+  return found.filter((volume) => volume !== undefined);
+}
+
+async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> {
+  let space: { bsize: number; blocks: number; bavail: number };
+  try {
+    space = await statfs(mount.mountPoint);
+  } catch {
+    return undefined; // A share that does not answer, or a place we may not see.
+  }
+  if (space.blocks * space.bsize < SMALLEST_VOLUME_BYTES) return undefined;
+  const device = deviceFactsOf(mount.source);
+  const medium = mediumOf(mount, device);
+  return {
+    id: `m-${createHash('sha256').update(`${mount.source} ${mount.mountPoint}`).digest('hex').slice(0, 12)}`,
+    kind: 'real',
+    label: mount.mountPoint === '/' ? 'System disk' : basename(mount.mountPoint),
+    mountPoint: mount.mountPoint,
+    filesystem: mount.filesystem,
+    totalBytes: space.blocks * space.bsize,
+    freeBytes: space.bavail * space.bsize,
+    readOnly: mount.readOnly,
+    medium,
+    connection: { hops: medium === 'network' ? networkHops() : device.hops },
+    identity: identityOf(mount, device),
+    driveLabel: device.model || (medium === 'memory' ? 'Memory disk' : medium === 'network' ? mount.source : device.diskName || mount.source),
+    deviceKey: medium === 'network' ? mount.source : device.diskName || mount.mountPoint,
+    description: '',
+    knownCacheBytes: null,
+    discardSupported: device.discardSupported,
+    device,
+  };
+}
+
+function mediumOf(mount: Mount, device: DeviceFacts): Medium {
+  if (isMemoryFilesystem(mount.filesystem)) return 'memory';
+  if (isNetworkFilesystem(mount.filesystem)) return 'network';
+  return device.medium;
+}
+
+/** Best known identity of the drive behind a mount: serial, WWN, filesystem id, share, and last its place. */
+function identityOf(mount: Mount, device: DeviceFacts): Identity {
+  if (device.serial) return { kind: 'serial', value: device.serial };
+  if (device.wwn) return { kind: 'wwn', value: device.wwn };
+  if (device.filesystemId) return { kind: 'filesystem', value: device.filesystemId };
+  if (isNetworkFilesystem(mount.filesystem)) return { kind: 'share', value: mount.source };
+  return { kind: 'mount', value: `${mount.source} ${mount.mountPoint}` };
+}

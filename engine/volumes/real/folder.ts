@@ -1,0 +1,82 @@
+import { accessSync, constants, realpathSync, statSync } from 'node:fs';
+import { readdir } from 'node:fs/promises';
+import { isAbsolute, join, normalize } from 'node:path';
+import { Problem } from '#core/problem.ts';
+import { bytesText } from '#core/units/format.ts';
+import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { reserveBytes, type VolumeInfo } from '#engine/volumes/volume.ts';
+
+/** Longest list of folders that is sent; a folder with more is typed. */
+const MOST_FOLDERS = 2000;
+
+function folderProblem(detail: string, code = 'folder-unusable'): Problem {
+  return new Problem(code, detail, { where: 'folder' });
+}
+
+/**
+ * The real path of a folder on a volume.
+ * @throws Problem when it does not exist, is no folder, cannot be entered, or lies elsewhere.
+ */
+export function resolveFolder(folder: string, volume: VolumeInfo, all: readonly VolumeInfo[]): string {
+  if (!isAbsolute(folder) || folder.includes('\0')) {
+    throw folderProblem(`“${folder}” is not a full path. Type one that begins with /.`);
+  }
+  let real: string;
+  try {
+    real = realpathSync(normalize(folder));
+    if (!statSync(real).isDirectory()) throw folderProblem(`${folder} is a file. Choose a folder.`);
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    const code = (error as NodeJS.ErrnoException).code;
+    if (code === 'ENOENT') throw folderProblem(`${folder} does not exist. Choose a folder that does, or make it first.`, 'folder-missing');
+    if (code === 'EACCES') throw folderProblem(`${folder} may not be opened by this user. Choose another folder.`, 'no-permission');
+    throw folderProblem(`${folder} cannot be opened (${code}). Choose another folder.`);
+  }
+  // Places that are no volume of their own (a memory disk of the system's, say) differ by device;
+  // subvolumes of one btrfs do too and belong together all the same.
+  const sameDevice = statSync(real).dev === statSync(volume.mountPoint).dev || volume.filesystem === 'btrfs';
+  if (mountOf(real, all)?.mountPoint !== volume.mountPoint || !sameDevice) {
+    throw folderProblem(
+      `${folder} is not on the volume at ${volume.mountPoint}. Choose a folder on it, or the volume that holds this one.`,
+      'outside-volume',
+    );
+  }
+  return real;
+}
+
+/**
+ * Checks that scratch files can be written in a resolved folder.
+ * @throws Problem when the volume is read-only, the folder not writable, or there is no room at all.
+ */
+export function checkWritable(realFolder: string, volume: VolumeInfo): void {
+  if (volume.readOnly) {
+    throw folderProblem(`${volume.mountPoint} is mounted read-only. Mount it writable, or choose another volume.`, 'read-only');
+  }
+  try {
+    accessSync(realFolder, constants.W_OK | constants.X_OK);
+  } catch {
+    throw folderProblem(`You may not write in ${realFolder}. Choose a folder you may write in.`, 'no-permission');
+  }
+  const room = volume.freeBytes - reserveBytes(volume.freeBytes);
+  if (room < 64e6) {
+    throw folderProblem(
+      `${volume.mountPoint} has ${bytesText(volume.freeBytes)} free, and ${bytesText(reserveBytes(volume.freeBytes))} of that is always left alone. Free some space first.`,
+      'not-enough-room',
+    );
+  }
+}
+
+/** Names of the folders in a folder, sorted; links are not followed. */
+export async function listFolders(realFolder: string): Promise<{ path: string; names: string[]; truncated: boolean }> {
+  let entries;
+  try {
+    entries = await readdir(realFolder, { withFileTypes: true });
+  } catch {
+    throw folderProblem(`${realFolder} may not be listed by this user. Choose another folder.`, 'no-permission');
+  }
+  const names = entries
+    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'))
+    .map((entry) => entry.name)
+    .sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+  return { path: join(realFolder), names: names.slice(0, MOST_FOLDERS), truncated: names.length > MOST_FOLDERS };
+}

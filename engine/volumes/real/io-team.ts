@@ -1,0 +1,164 @@
+import { createRequire } from 'node:module';
+import { Worker } from 'node:worker_threads';
+import { BUCKET_COUNT } from '#core/run/histogram.ts';
+import { Problem } from '#core/problem.ts';
+import {
+  CONTROL,
+  STAT,
+  STAT_SLOTS,
+  monotonicSeconds,
+  sharedBlocks,
+  type WorkerFailure,
+  type WorkerInit,
+  type WorkerMessage,
+  type WorkerStep,
+} from '#engine/volumes/real/io-protocol.ts';
+import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
+
+/** What all workers together have done in the step so far. */
+export interface TeamReading {
+  atSeconds: number;
+  bytes: number;
+  operations: number;
+  /** Longest request completed since the reading before. */
+  latencyMaxSeconds: number;
+}
+
+export interface TeamOutcome {
+  /** Monotonic seconds at which the clock started and the last request completed. */
+  startSeconds: number;
+  endSeconds: number;
+  bytes: number;
+  checkedBytes: number;
+  latencyMaxSeconds: number;
+  mismatches: PageMismatch[];
+  failure: WorkerFailure | null;
+}
+
+export interface IoTeam {
+  /**
+   * Runs one step on all workers. `onStart` is told the moment at which the clock starts.
+   * Only one step at a time.
+   */
+  run(step: Omit<WorkerStep, 'type'>, onStart: (startSeconds: number) => void): Promise<TeamOutcome>;
+  /** Reads the shared counters of the step that is going on. */
+  read(): TeamReading;
+  /** Bytes moved in the step so far. */
+  bytes(): number;
+  /** Seconds since the step's first request completed; 0 before. */
+  secondsSinceFirst(): number;
+  /** Requests per latency bucket in the step so far. */
+  histogram(): number[];
+  stop(): void;
+  close(): Promise<void>;
+}
+
+/** The worker is bundled by the build, so that threads start without a loader. */
+function workerFile(): string {
+  return createRequire(import.meta.url).resolve('#built/io-worker.js');
+}
+
+/** Starts `depth` workers and waits until each has its memory ready. */
+export async function startIoTeam(depth: number, blockBytes: number, runSeed: number): Promise<IoTeam> {
+  const shared = sharedBlocks(depth);
+  const control = new Int32Array(shared.control);
+  const stats = new Float64Array(shared.stats);
+  const histograms = new Uint32Array(shared.histograms);
+  const members = Array.from({ length: depth }, (_, worker) => {
+    const init: WorkerInit = { worker, ...shared, blockBytes, runSeed };
+    return new Worker(workerFile(), { workerData: init });
+  });
+  const stat = (worker: number, slot: number): number => stats[worker * STAT_SLOTS + slot]!;
+  const sum = (slot: number): number => members.reduce((total, _, worker) => total + stat(worker, slot), 0);
+
+  /** Resolves with each member's next message. */
+  const nextMessages = (): Promise<WorkerMessage[]> =>
+    Promise.all(
+      members.map(
+        (member) =>
+          new Promise<WorkerMessage>((resolve, reject) => {
+            const settle = (act: () => void) => {
+              member.off('message', onMessage).off('error', onError).off('exit', onExit);
+              act();
+            };
+            const onMessage = (message: WorkerMessage) => settle(() => resolve(message));
+            const onError = (error: Error) => settle(() => reject(error));
+            const onExit = () => settle(() => reject(new Error('An I/O worker ended unexpectedly.')));
+            member.on('message', onMessage).on('error', onError).on('exit', onExit);
+          }),
+      ),
+    );
+
+  try {
+    await nextMessages();
+  } catch (error) {
+    await Promise.all(members.map((member) => member.terminate()));
+    throw new Problem('engine-failed', 'The I/O workers could not be started. Close other programs and try again.', {
+      status: 500,
+      cause: error,
+    });
+  }
+
+  const latencyMax = (epoch: number): number => {
+    const [slot, epochSlot] = epoch & 1 ? [STAT.latencyMaxOdd, STAT.epochOdd] : [STAT.latencyMaxEven, STAT.epochEven];
+    return members.reduce(
+      (longest, _, worker) => (stat(worker, epochSlot) === epoch ? Math.max(longest, stat(worker, slot)) : longest),
+      0,
+    );
+  };
+
+  return {
+    async run(step, onStart) {
+      stats.fill(0);
+      histograms.fill(0);
+      control.fill(0);
+      Atomics.store(control, CONTROL.epoch, 1);
+      const ready = nextMessages();
+      for (const member of members) member.postMessage({ type: 'step', ...step });
+      await ready;
+      const done = nextMessages();
+      const startSeconds = monotonicSeconds();
+      Atomics.store(control, CONTROL.go, 1);
+      Atomics.notify(control, CONTROL.go);
+      onStart(startSeconds);
+      const outcomes = (await done).filter((message) => message.type === 'done');
+      const endSeconds = members.reduce((end, _, worker) => Math.max(end, stat(worker, STAT.lastDoneSeconds)), 0);
+      return {
+        startSeconds,
+        endSeconds: Math.max(startSeconds, endSeconds),
+        bytes: sum(STAT.bytes),
+        checkedBytes: sum(STAT.checkedBytes),
+        latencyMaxSeconds: Math.max(...members.map((_, worker) => stat(worker, STAT.latencyMaxStep))),
+        mismatches: outcomes.flatMap((outcome) => outcome.mismatches),
+        failure: outcomes.find((outcome) => outcome.failure !== null)?.failure ?? null,
+      };
+    },
+    read() {
+      const epoch = Atomics.add(control, CONTROL.epoch, 1);
+      return {
+        bytes: sum(STAT.bytes),
+        operations: sum(STAT.operations),
+        atSeconds: monotonicSeconds(),
+        latencyMaxSeconds: latencyMax(epoch),
+      };
+    },
+    bytes() {
+      return sum(STAT.bytes);
+    },
+    secondsSinceFirst() {
+      const firsts = members.map((_, worker) => stat(worker, STAT.firstDoneSeconds)).filter((second) => second > 0);
+      return firsts.length === 0 ? 0 : monotonicSeconds() - Math.min(...firsts);
+    },
+    histogram() {
+      const counts = new Array<number>(BUCKET_COUNT).fill(0);
+      histograms.forEach((count, index) => (counts[index % BUCKET_COUNT]! += count));
+      return counts;
+    },
+    stop() {
+      Atomics.store(control, CONTROL.stop, 1);
+    },
+    async close() {
+      await Promise.all(members.map((member) => member.terminate()));
+    },
+  };
+}

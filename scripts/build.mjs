@@ -1,0 +1,49 @@
+// Builds everything into dist/: the program and its I/O worker (dist/node), the interface
+// (dist/web), and an empty prepared store (dist/store), so that a first start need not initialise
+// a database.
+import { spawn } from 'node:child_process';
+import { cpSync, mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { build } from 'esbuild';
+import { root } from './prepare.mjs';
+
+/** Runs a program of the project to its end. */
+function node(...args) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 2, 2] });
+    child.on('error', reject);
+    child.on('exit', (code) => (code === 0 ? resolve() : reject(new Error(`${args[0]} ended with ${code}.`))));
+  });
+}
+
+async function buildNode() {
+  rmSync(join(root, 'dist', 'node'), { recursive: true, force: true });
+  await build({
+    absWorkingDir: root,
+    entryPoints: {
+      tavrox: 'cli/main.ts',
+      'io-worker': 'engine/volumes/real/io-worker.ts',
+      'prepare-store': 'server/store/prepare-store.ts',
+    },
+    outdir: 'dist/node',
+    bundle: true,
+    splitting: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: true,
+    logLevel: 'warning',
+  });
+  mkdirSync(join(root, 'dist', 'migrations'), { recursive: true });
+  cpSync(join(root, 'server', 'store', 'migrations'), join(root, 'dist', 'migrations'), { recursive: true });
+}
+
+const only = process.argv[2];
+await buildNode();
+if (only !== 'node') {
+  await Promise.all([
+    node(join('node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'),
+    node('--enable-source-maps', join('dist', 'node', 'prepare-store.js')),
+  ]);
+}

@@ -1,0 +1,10 @@
+import type { VolumesContext } from '#engine/volumes/registry.ts';
+import type { RunManager } from '#server/runs/run-manager.ts';
+import type { Database } from '#server/store/store.ts';
+
+/** What the routes work with. */
+export interface RouteContext {
+  db: Database;
+  volumes: VolumesContext;
+  runs: RunManager;
+}

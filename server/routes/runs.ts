@@ -1,0 +1,87 @@
+import { Router } from 'express';
+import { mixed, object, string } from 'yup';
+import { Problem } from '#core/problem.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { summaryOf } from '#core/supply/run-summary.ts';
+import { openLiveFeed } from '#server/http/live.ts';
+import { validated } from '#server/http/validate.ts';
+import type { RouteContext } from '#server/routes/context.ts';
+import type { LiveMessage } from '#server/runs/run-manager.ts';
+import { deleteRun, listRuns, readRun } from '#server/store/runs.ts';
+
+const MOST_LISTED_RUNS = 500;
+
+/** What starts a run. The recipe checks its own options. */
+export const startRunSchema = object({
+  volumeId: string().required('volumeId: must name a volume.').max(200),
+  folder: string().defined('folder: must be given; empty for stand-ins.').max(4096, 'folder: is too long.'),
+  recipeId: string().required('recipeId: must name a recipe.').max(40),
+  options: mixed().meta({ jsonSchema: { type: 'object' } }),
+}).noUnknown('body: ${unknown} is not known.');
+
+/** What the live feed of a run sends: first the run as it is, then what comes. */
+export type RunFeedMessage = { type: 'document'; run: RunDocument } | Extract<LiveMessage, { type: 'event' | 'progress' }>;
+
+export function runRoutes({ db, runs }: RouteContext): Router {
+  const router = Router();
+  const current = (id: string): Promise<RunDocument> | RunDocument => runs.activeDocument(id) ?? readRun(db, id);
+
+  router.get('/runs', async (_request, response) => {
+    response.json(await listRuns(db, MOST_LISTED_RUNS));
+  });
+
+  router.post('/runs', async (request, response) => {
+    const { volumeId, folder, recipeId, options } = validated(startRunSchema, request.body);
+    const run = await runs.start({ volumeId, folder, recipeId, options });
+    response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
+  });
+
+  router.get('/runs/:id', async (request, response) => {
+    response.json(await current(request.params.id));
+  });
+
+  /** The run with its figures and doubts, as the command line prints it. */
+  router.get('/runs/:id/report', async (request, response) => {
+    const run = await current(request.params.id);
+    response.json({ ...run, ...summaryOf(run) });
+  });
+
+  router.get('/runs/:id/live', async (request, response) => {
+    const { id } = request.params;
+    const document = await current(id);
+    let stop = (): void => undefined;
+    const send = openLiveFeed<RunFeedMessage>(response, () => stop());
+    // The document is serialised with the next batch, so events from here on must not reach it twice:
+    // it is copied now, and everything after is sent as it comes.
+    send({ type: 'document', run: structuredClone(document) });
+    stop = runs.subscribe((message) => {
+      if (message.type !== 'active' && message.runId === id) send(message);
+    });
+  });
+
+  router.post('/runs/:id/stop', (request, response) => {
+    runs.stop(request.params.id);
+    response.status(202).json({});
+  });
+
+  router.delete('/runs/:id', async (request, response) => {
+    const { id } = request.params;
+    if (runs.activeDocument(id)) {
+      throw new Problem('run-going-on', 'This run is still going on. Stop it first, then delete it.', { status: 409 });
+    }
+    await deleteRun(db, id);
+    response.status(204).end();
+  });
+
+  /** What goes on and what waits. */
+  router.get('/live', (_request, response) => {
+    let stop = (): void => undefined;
+    const send = openLiveFeed<LiveMessage>(response, () => stop());
+    send({ type: 'active', active: runs.active() });
+    stop = runs.subscribe((message) => {
+      if (message.type !== 'event' || message.event.type === 'ended') send(message);
+    });
+  });
+
+  return router;
+}

@@ -1,0 +1,170 @@
+import { randomBytes } from 'node:crypto';
+import { Problem } from '#core/problem.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+import { checkOptions, recipeById } from '#engine/recipes/registry.ts';
+import { carryOutRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
+import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';
+import { startRecorder } from '#server/runs/recorder.ts';
+import { cardForVolume, driveReference } from '#server/store/drives.ts';
+import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
+import type { Database } from '#server/store/store.ts';
+
+export interface StartRequest {
+  volumeId: string;
+  folder: string;
+  recipeId: string;
+  options: unknown;
+}
+
+/** A run that goes on or waits, for the context strip. */
+export interface ActiveRun {
+  runId: string;
+  driveId: string;
+  driveLabel: string;
+  volumeId: string;
+  recipeId: string;
+  state: 'queued' | 'running';
+  progress: RunProgress | null;
+}
+
+/** What listeners hear, in order. */
+export type LiveMessage =
+  | { type: 'active'; active: ActiveRun[] }
+  | { type: 'progress'; runId: string; progress: RunProgress }
+  | { type: 'event'; runId: string; event: RunEvent };
+
+export interface RunManager {
+  /** Checks everything that can be checked first. @throws Problem; nothing is left then. */
+  start(request: StartRequest): Promise<RunDocument>;
+  /** Ends a run and keeps what it measured. @throws Problem 404 when it does not go on. */
+  stop(runId: string): void;
+  /** The document of a run that goes on, as it is now. */
+  activeDocument(runId: string): RunDocument | undefined;
+  active(): ActiveRun[];
+  subscribe(listener: (message: LiveMessage) => void): () => void;
+  /** Stops all runs and waits until they are kept. */
+  close(): Promise<void>;
+}
+
+interface Job {
+  request: RunRequest;
+  run: RunDocument;
+  abort: AbortController;
+  progress: RunProgress | null;
+  deviceKey: string;
+}
+
+/** One run at a time per physical device; others wait in the order in which they came. */
+export function createRunManager(db: Database, volumes: VolumesContext, onFault: (error: unknown) => void): RunManager {
+  const jobs: Job[] = [];
+  const finishing = new Set<Promise<void>>();
+  const listeners = new Set<(message: LiveMessage) => void>();
+  const tell = (message: LiveMessage): void => listeners.forEach((listener) => listener(message));
+  let closed = false;
+
+  const active = (): ActiveRun[] =>
+    jobs.map(({ run, progress, request }) => ({
+      runId: run.id,
+      driveId: run.drive.id,
+      driveLabel: run.drive.label,
+      volumeId: request.volume.info.id,
+      recipeId: run.recipe,
+      state: run.state === 'running' ? 'running' : 'queued',
+      progress,
+    }));
+
+  const startNext = (): void => {
+    for (const job of jobs) {
+      const busy = jobs.some((other) => other.deviceKey === job.deviceKey && other.run.state === 'running');
+      if (job.run.state === 'queued' && !busy && !closed) {
+        job.run.state = 'running';
+        job.run.startedAt = new Date().toISOString();
+        const work = carryOut(job).catch(onFault);
+        finishing.add(work);
+        void work.finally(() => finishing.delete(work));
+      }
+    }
+    tell({ type: 'active', active: active() });
+  };
+
+  async function carryOut(job: Job): Promise<void> {
+    const { run, request, abort } = job;
+    try {
+      await setRunState(db, run);
+      const recorder = startRecorder(db, run, onFault);
+      let ended: RunEvent | undefined;
+      await carryOutRun(
+        request,
+        (event) => {
+          // The end is told once the run is kept: who hears of it may ask for it.
+          if (event.type === 'ended') ended = event;
+          else tell({ type: 'event', runId: run.id, event });
+          recorder.record(event);
+        },
+        (progress) => {
+          job.progress = progress;
+          tell({ type: 'progress', runId: run.id, progress });
+        },
+        abort.signal,
+      );
+      await recorder.finish();
+      if (ended) tell({ type: 'event', runId: run.id, event: ended });
+    } finally {
+      jobs.splice(jobs.indexOf(job), 1);
+      startNext();
+    }
+  }
+
+  return {
+    async start({ volumeId, folder, recipeId, options }) {
+      const recipe = recipeById(recipeId);
+      const checked = checkOptions(recipe, options);
+      const volume = await volumeById(volumeId, volumes);
+      const runId = randomBytes(6).toString('hex');
+      await volume.check({ runId, folder });
+      const card = await cardForVolume(db, volume.info, false);
+      const now = new Date();
+      const request: RunRequest = { runId, volume, folder, recipe, options: checked };
+      const run = openRunDocument(request, driveReference(card), await driveHistory(db, card.id, now), 'queued', now.toISOString());
+      if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
+      await insertRun(db, run);
+      jobs.push({ request, run, abort: new AbortController(), progress: null, deviceKey: volume.info.deviceKey });
+      startNext();
+      return run;
+    },
+    stop(runId) {
+      const job = jobs.find((one) => one.run.id === runId);
+      if (!job) throw new Problem('not-running', `The run “${runId}” is not going on.`, { status: 404 });
+      job.abort.abort();
+      if (job.run.state === 'queued') dropWaiting(job);
+    },
+    activeDocument: (runId) => jobs.find((job) => job.run.id === runId)?.run,
+    active,
+    subscribe(listener) {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    async close() {
+      closed = true;
+      for (const job of [...jobs]) {
+        job.abort.abort();
+        if (job.run.state === 'queued') dropWaiting(job);
+      }
+      await Promise.all(finishing);
+    },
+  };
+
+  /** A waiting run that is stopped never starts, and is kept as stopped. */
+  function dropWaiting(job: Job): void {
+    jobs.splice(jobs.indexOf(job), 1);
+    job.run.state = 'stopped';
+    job.run.endedAt = new Date().toISOString();
+    const work = setRunState(db, job.run).catch(onFault);
+    finishing.add(work);
+    void work.finally(() => finishing.delete(work));
+    const ended: RunEvent = { type: 'ended', state: 'stopped', endedAt: job.run.endedAt, freeBytes: null, failure: null };
+    tell({ type: 'event', runId: job.run.id, event: ended });
+    tell({ type: 'active', active: active() });
+  }
+}

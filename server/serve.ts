@@ -1,0 +1,125 @@
+import { chmodSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import { homedir } from 'node:os';
+import { join } from 'node:path';
+import { Problem } from '#core/problem.ts';
+import { cleanUpScratch } from '#engine/scratch/scratch.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/stand-in-volume.ts';
+import type { VolumesContext } from '#engine/volumes/registry.ts';
+import { createApp } from '#server/app.ts';
+import { createRunManager } from '#server/runs/run-manager.ts';
+import { storeFiles, webFolder } from '#server/store/files.ts';
+import { closeInterruptedRuns } from '#server/store/runs.ts';
+import { seedExamples } from '#server/store/seed-examples.ts';
+import { openStore } from '#server/store/store.ts';
+
+export interface ServeOptions {
+  dataFolder: string;
+  port: number;
+  /** Without the demo workspace on first use. */
+  empty: boolean;
+  pace: StandInPace;
+}
+
+export interface RunningServer {
+  /** Address with the key of this start. */
+  address: string;
+  port: number;
+  close(): Promise<void>;
+}
+
+/** How the command line finds a running server; readable by its user only. */
+export interface ServerNote {
+  pid: number;
+  port: number;
+  secret: string;
+}
+
+/** How often folders left on unplugged drives are looked for. */
+const CLEAN_UP_MILLISECONDS = 30_000;
+
+/** TAVROX_DATA, or the user's own data folder by the XDG base directory specification. */
+export function defaultDataFolder(): string {
+  return process.env['TAVROX_DATA'] ?? join(process.env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'tavrox');
+}
+
+export function journalFolderOf(dataFolder: string): string {
+  return join(dataFolder, 'scratch');
+}
+
+function noteFile(dataFolder: string): string {
+  return join(dataFolder, 'server.json');
+}
+
+/** The note of the server that runs on a data folder; undefined when none does. */
+export function readServerNote(dataFolder: string): ServerNote | undefined {
+  try {
+    const note = JSON.parse(readFileSync(noteFile(dataFolder), 'utf8')) as ServerNote;
+    process.kill(note.pid, 0);
+    return note;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Opens the store, puts right what a crash left, and serves on the loopback address. */
+export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Promise<RunningServer> {
+  const store = await openStore(dataFolder, storeFiles);
+  try {
+    const journalFolder = journalFolderOf(dataFolder);
+    if (store.isNew && !empty) await seedExamples(store.db);
+    await closeInterruptedRuns(store.db);
+    const volumes: VolumesContext = { journalFolder, pace };
+    const runs = createRunManager(store.db, volumes, reportFault);
+    const cleanUp = () => cleanUpScratch(journalFolder, (runId) => runs.activeDocument(runId) !== undefined);
+    cleanUp();
+    const cleaning = setInterval(cleanUp, CLEAN_UP_MILLISECONDS);
+
+    let boundPort = port;
+    const { app, gate } = createApp({ db: store.db, volumes, runs }, webFolder, () => boundPort);
+    const server = await listen(app, port);
+    boundPort = (server.address() as { port: number }).port;
+    writeNote(dataFolder, { pid: process.pid, port: boundPort, secret: gate.secret });
+
+    return {
+      address: `http://127.0.0.1:${boundPort}/?key=${gate.secret}`,
+      port: boundPort,
+      async close() {
+        clearInterval(cleaning);
+        rmSync(noteFile(dataFolder), { force: true });
+        await runs.close();
+        server.closeAllConnections();
+        await new Promise((resolve) => server.close(resolve));
+        await store.close();
+      },
+    };
+  } catch (error) {
+    await store.close();
+    throw error;
+  }
+}
+
+function writeNote(dataFolder: string, note: ServerNote): void {
+  const file = noteFile(dataFolder);
+  writeFileSync(file, JSON.stringify(note), { mode: 0o600 });
+  chmodSync(file, 0o600);
+}
+
+function reportFault(error: unknown): void {
+  process.stderr.write(`The store refused something: ${(error as Error)?.stack ?? String(error)}\n`);
+}
+
+function listen(app: ReturnType<typeof createApp>['app'], port: number): Promise<Server> {
+  return new Promise((resolve, reject) => {
+    const server = app.listen(port, '127.0.0.1', (error?: Error) => {
+      if (!error) {
+        resolve(server);
+        return;
+      }
+      const code = (error as NodeJS.ErrnoException).code;
+      reject(
+        new Problem('port-in-use', `Port ${port} cannot be used (${code}). Set PORT to another one, such as PORT=${port + 1}.`, { status: 409 }),
+      );
+    });
+  });
+}

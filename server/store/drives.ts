@@ -1,0 +1,42 @@
+import { and, asc, eq } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import type { RunDocument } from '#core/run/run-document.ts';
+import type { VolumeInfo } from '#engine/volumes/volume.ts';
+import { drives } from '#server/store/schema.ts';
+import type { Database } from '#server/store/store.ts';
+
+export type DriveCard = typeof drives.$inferSelect;
+
+export function listDrives(db: Database): Promise<DriveCard[]> {
+  return db.select().from(drives).orderBy(asc(drives.createdAt), asc(drives.label));
+}
+
+/** The card of the drive behind a volume, made when this is the first run on it. */
+export async function cardForVolume(db: Database, info: VolumeInfo, example: boolean): Promise<DriveCard> {
+  const { kind, value } = info.identity;
+  const sameIdentity = and(eq(drives.identityKind, kind), eq(drives.identityValue, value));
+  await db
+    .insert(drives)
+    .values({
+      id: `d-${randomUUID().slice(0, 8)}`,
+      label: info.driveLabel || info.label,
+      medium: info.medium,
+      identityKind: kind,
+      identityValue: value,
+      capacityBytes: Math.round(info.totalBytes),
+      example,
+      createdAt: new Date().toISOString(),
+    })
+    .onConflictDoNothing();
+  const [card] = await db.select().from(drives).where(sameIdentity);
+  return card!;
+}
+
+export function driveReference(card: DriveCard): RunDocument['drive'] {
+  return {
+    id: card.id,
+    label: card.label,
+    medium: card.medium,
+    identity: { kind: card.identityKind, value: card.identityValue },
+  };
+}

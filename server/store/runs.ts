@@ -1,0 +1,151 @@
+import { and, asc, desc, eq, inArray, max, sum, sql } from 'drizzle-orm';
+import { Problem } from '#core/problem.ts';
+import { emptyLatency, emptySamples, type RunDocument, type SampleColumns } from '#core/run/run-document.ts';
+import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
+import { ANALYSIS_VERSION, summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
+import type { DriveHistory } from '#engine/run/runner.ts';
+import { runChunks, runs, type RunOpening } from '#server/store/schema.ts';
+import type { Database } from '#server/store/store.ts';
+
+/** A run as lists show it. */
+export interface RunListEntry extends RunSummary {
+  run: RunOpening;
+}
+
+const WRITE = 0;
+const READ = 1;
+
+export async function insertRun(db: Database, run: RunDocument): Promise<void> {
+  await db.insert(runs).values({
+    id: run.id,
+    driveId: run.drive.id,
+    state: run.state,
+    startedAt: run.startedAt,
+    example: run.example,
+    opening: openingOf(run),
+  });
+}
+
+function openingOf({ samples, latency, markers, ...opening }: RunDocument): RunOpening {
+  void [samples, latency, markers];
+  return opening;
+}
+
+/** Keeps what a run told since the chunk before: samples in columns, the rest as events. */
+export async function insertChunk(db: Database, runId: string, sequence: number, samples: SampleColumns, events: RunEvent[]): Promise<void> {
+  await db.insert(runChunks).values({
+    runId,
+    sequence,
+    ...samples,
+    direction: samples.direction.map((direction) => (direction === 'write' ? WRITE : READ)),
+    events,
+  });
+}
+
+export async function setRunState(db: Database, run: RunDocument): Promise<void> {
+  await db.update(runs).set({ state: run.state, startedAt: run.startedAt, opening: openingOf(run) }).where(eq(runs.id, run.id));
+}
+
+/** Keeps the final state of a run with its figures and doubts. */
+export async function finishRun(db: Database, run: RunDocument): Promise<void> {
+  const summary = run.samples.atSeconds.length > 0 ? summaryOf(run) : null;
+  await db
+    .update(runs)
+    .set({ state: run.state, opening: openingOf({ ...run, conditions: emptied(run.conditions) }), summary, analysisVersion: ANALYSIS_VERSION })
+    .where(eq(runs.id, run.id));
+}
+
+/** Conditions without what the chunks hold: that is applied again when the run is read. */
+function emptied(conditions: RunDocument['conditions']): RunDocument['conditions'] {
+  return {
+    ...conditions,
+    bypass: [],
+    verification: { checkedBytes: 0, mismatches: [] },
+    series: { atSeconds: [], temperatureCelsius: [], foreignBytesPerSecond: [], processorShare: [] },
+  };
+}
+
+/** A run whole. @throws Problem 404 */
+export async function readRun(db: Database, id: string): Promise<RunDocument> {
+  const [row] = await db.select().from(runs).where(eq(runs.id, id));
+  if (!row) {
+    throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted; choose one from the list.`, { status: 404 });
+  }
+  const run: RunDocument = { ...row.opening, samples: emptySamples(), latency: emptyLatency(), markers: [] };
+  const chunks = await db.select().from(runChunks).where(eq(runChunks.runId, id)).orderBy(asc(runChunks.sequence));
+  for (const { events, runId, sequence, direction, ...numbers } of chunks) {
+    void [runId, sequence];
+    const words = direction.map((value) => (value === WRITE ? 'write' : 'read') as 'write' | 'read');
+    applyRunEvent(run, { type: 'samples', samples: { ...numbers, direction: words } });
+    for (const event of events) applyRunEvent(run, event);
+  }
+  return run;
+}
+
+/** The newest runs first, with their figures; those of an older analysis are made anew. */
+export async function listRuns(db: Database, most: number): Promise<RunListEntry[]> {
+  const rows = await db.select().from(runs).orderBy(desc(runs.startedAt)).limit(most);
+  const entries: RunListEntry[] = [];
+  for (const row of rows) {
+    let { summary } = row;
+    if (summary === null || row.analysisVersion !== ANALYSIS_VERSION) {
+      const run = await readRun(db, row.id);
+      summary = summaryOf(run);
+      if (run.endedAt !== null) await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, row.id));
+    }
+    entries.push({ run: row.opening, ...summary });
+  }
+  return entries;
+}
+
+/** Ids of the runs that may testify about a drive, newest first. */
+export async function runIdsOfDrive(db: Database, driveId: string, most: number): Promise<string[]> {
+  const rows = await db
+    .select({ id: runs.id })
+    .from(runs)
+    .where(and(eq(runs.driveId, driveId), inArray(runs.state, ['finished', 'stopped', 'interrupted', 'failed'])))
+    .orderBy(desc(runs.startedAt))
+    .limit(most);
+  return rows.map((row) => row.id);
+}
+
+export async function deleteRun(db: Database, id: string): Promise<void> {
+  const deleted = await db.delete(runs).where(eq(runs.id, id)).returning({ id: runs.id });
+  if (deleted.length === 0) {
+    throw new Problem('unknown-run', `There is no run “${id}” to delete.`, { status: 404 });
+  }
+}
+
+/**
+ * Marks the runs that a crash cut off: what had been measured stays as an honest partial result.
+ * @returns their ids
+ */
+export async function closeInterruptedRuns(db: Database): Promise<string[]> {
+  const open = await db.select().from(runs).where(inArray(runs.state, ['running', 'queued']));
+  for (const row of open) {
+    const run = await readRun(db, row.id);
+    const lastSeconds = run.samples.atSeconds.at(-1) ?? 0;
+    run.state = row.state === 'queued' ? 'stopped' : 'interrupted';
+    run.endedAt = new Date(Date.parse(run.startedAt) + lastSeconds * 1000).toISOString();
+    await finishRun(db, run);
+  }
+  return open.map((row) => row.id);
+}
+
+/** When the drive last worked for us and what it had to write in the hour before now. */
+export async function driveHistory(db: Database, driveId: string, now: Date): Promise<DriveHistory> {
+  const hourAgo = new Date(now.getTime() - 3_600_000).toISOString();
+  const [last] = await db
+    .select({ endedAt: max(sql<string>`${runs.opening}->>'endedAt'`) })
+    .from(runs)
+    .where(eq(runs.driveId, driveId));
+  const written = await db
+    .select({ bytes: sum(sql<number>`coalesce((${runs.summary}->'figures'->'write'->>'bytes')::double precision, 0)`) })
+    .from(runs)
+    .where(and(eq(runs.driveId, driveId), sql`${runs.opening}->>'endedAt' > ${hourAgo}`));
+  const endedAt = last?.endedAt ?? null;
+  return {
+    restSeconds: endedAt === null ? null : Math.max(0, (now.getTime() - Date.parse(endedAt)) / 1000),
+    writtenLastHourBytes: Number(written[0]?.bytes ?? 0),
+  };
+}

@@ -1,0 +1,70 @@
+import { bigint, boolean, doublePrecision, index, integer, jsonb, pgTable, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import type { Workload } from '#core/demand/workload.ts';
+import type { RunDocument, RunState } from '#core/run/run-document.ts';
+import type { RunEvent } from '#core/run/run-events.ts';
+import type { RunSummary } from '#core/supply/run-summary.ts';
+
+/** Drive cards. A drive is recognised by its identity and not by where it is mounted. */
+export const drives = pgTable(
+  'drives',
+  {
+    id: text().primaryKey(),
+    label: text().notNull(),
+    medium: text().$type<RunDocument['drive']['medium']>().notNull(),
+    identityKind: text('identity_kind').$type<RunDocument['drive']['identity']['kind']>().notNull(),
+    identityValue: text('identity_value').notNull(),
+    capacityBytes: bigint('capacity_bytes', { mode: 'number' }).notNull(),
+    example: boolean().notNull().default(false),
+    createdAt: timestamp('created_at', { withTimezone: true, mode: 'string' }).notNull(),
+  },
+  (table) => [uniqueIndex('drives_identity').on(table.identityKind, table.identityValue)],
+);
+
+/** A run document without its columns. Those are in the chunks, as they came. */
+export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers'>;
+
+export const runs = pgTable(
+  'runs',
+  {
+    id: text().primaryKey(),
+    driveId: text('drive_id')
+      .notNull()
+      .references(() => drives.id, { onDelete: 'cascade' }),
+    state: text().$type<RunState>().notNull(),
+    startedAt: timestamp('started_at', { withTimezone: true, mode: 'string' }).notNull(),
+    example: boolean().notNull().default(false),
+    opening: jsonb().$type<RunOpening>().notNull(),
+    /** Figures and doubts for lists, kept with the version of the analysis that made them. */
+    summary: jsonb().$type<RunSummary>(),
+    analysisVersion: integer('analysis_version'),
+  },
+  (table) => [index('runs_drive').on(table.driveId, table.startedAt)],
+);
+
+/** What a run told within about a second: samples in columns, everything else as events. */
+export const runChunks = pgTable(
+  'run_chunks',
+  {
+    runId: text('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
+    sequence: integer().notNull(),
+    atSeconds: doublePrecision('at_seconds').array().notNull(),
+    cumulativeBytes: doublePrecision('cumulative_bytes').array().notNull(),
+    /** 0 write, 1 read. */
+    direction: smallint().array().notNull(),
+    pass: integer().array().notNull(),
+    file: integer().array().notNull(),
+    operations: integer().array().notNull(),
+    latencyMaxSeconds: doublePrecision('latency_max_seconds').array().notNull(),
+    events: jsonb().$type<RunEvent[]>().notNull(),
+  },
+  (table) => [uniqueIndex('run_chunks_order').on(table.runId, table.sequence)],
+);
+
+export const workloads = pgTable('workloads', {
+  id: text().primaryKey(),
+  position: integer().notNull(),
+  example: boolean().notNull().default(false),
+  document: jsonb().$type<Workload>().notNull(),
+});

@@ -1,0 +1,35 @@
+import { carryOutDemoRuns } from '#demo/runs.ts';
+import { DEMO_WORKLOADS } from '#demo/workloads.ts';
+import { cardForVolume, driveReference } from '#server/store/drives.ts';
+import { finishRun, insertChunk, insertRun } from '#server/store/runs.ts';
+import type { Database } from '#server/store/store.ts';
+import { insertWorkload } from '#server/store/workloads.ts';
+
+/** Fills a new store with the demo workspace. */
+export async function seedExamples(db: Database): Promise<void> {
+  const runs = await carryOutDemoRuns(async (info) => driveReference(await cardForVolume(db, info, true)));
+  for (const run of runs) {
+    await insertRun(db, run);
+    const { bypass, verification, series } = run.conditions;
+    await insertChunk(db, run.id, 0, run.samples, [
+      { type: 'latency', latency: run.latency },
+      ...run.markers.map((marker) => ({ type: 'marker', marker }) as const),
+      ...bypass.map((row) => ({ type: 'bypass', row }) as const),
+      { type: 'verified', ...verification },
+      ...series.atSeconds.map(
+        (atSeconds, row) =>
+          ({
+            type: 'watch',
+            row: {
+              atSeconds,
+              temperatureCelsius: series.temperatureCelsius[row]!,
+              foreignBytesPerSecond: series.foreignBytesPerSecond[row]!,
+              processorShare: series.processorShare[row]!,
+            },
+          }) as const,
+      ),
+    ]);
+    await finishRun(db, run);
+  }
+  for (const [position, workload] of DEMO_WORKLOADS.entries()) await insertWorkload(db, workload, position);
+}
