@@ -71,7 +71,11 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     await closeInterruptedRuns(store.db);
     const volumes: VolumesContext = { journalFolder, pace };
     const runs = createRunManager(store.db, volumes, reportFault);
-    const cleanUp = () => cleanUpScratch(journalFolder, (runId) => runs.activeDocument(runId) !== undefined);
+    let cleaningUp: Promise<unknown> = Promise.resolve();
+    const cleanUp = (): void => {
+      const isRunning = (runId: string) => runs.activeDocument(runId) !== undefined;
+      cleaningUp = cleaningUp.then(() => cleanUpScratch(journalFolder, isRunning)).catch(reportFault);
+    };
     cleanUp();
     const cleaning = setInterval(cleanUp, CLEAN_UP_MILLISECONDS);
 
@@ -88,6 +92,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
         clearInterval(cleaning);
         rmSync(noteFile(dataFolder), { force: true });
         await runs.close();
+        await cleaningUp;
         server.closeAllConnections();
         await new Promise((resolve) => server.close(resolve));
         await store.close();

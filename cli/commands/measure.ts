@@ -86,7 +86,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
 
 async function measureHere(request: RunRequest, journalFolder: string, signal: AbortSignal): Promise<RunDocument & RunSummary> {
   // Without a server nobody else cleans up after a crash of an earlier command.
-  cleanUpScratch(journalFolder, () => false);
+  await cleanUpScratch(journalFolder, () => false);
   const { info } = request.volume;
   const drive = { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium, identity: info.identity };
   const run = openRunDocument(request, drive, { restSeconds: null, writtenLastHourBytes: null }, 'running', new Date().toISOString());

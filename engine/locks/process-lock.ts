@@ -1,6 +1,7 @@
 import { linkSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
+import { isAlive, isSameProcess, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 
 /**
  * A lock between processes that survives crashes: a file with the holder's process id and start
@@ -11,32 +12,9 @@ export interface ProcessLock {
   release(): void;
 }
 
-export interface LockHolder {
-  pid: number;
-  /** Start time of the process in clock ticks since boot, empty where the system does not tell. */
-  startTicks: string;
+export interface LockHolder extends ProcessIdentity {
   /** What the holder said of itself. */
   purpose: string;
-}
-
-/** Start time of a process, which tells it from a later one with the same id. */
-function startTicks(pid: number): string {
-  try {
-    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19] ?? '';
-  } catch {
-    return '';
-  }
-}
-
-function isAlive(holder: LockHolder): boolean {
-  try {
-    process.kill(holder.pid, 0);
-  } catch (error) {
-    // EPERM: it exists and belongs to somebody else.
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
-  return holder.startTicks === '' || holder.startTicks === startTicks(holder.pid);
 }
 
 function readHolder(file: string): LockHolder | undefined {
@@ -53,7 +31,7 @@ function readHolder(file: string): LockHolder | undefined {
  */
 export function takeLock(file: string, purpose: string): ProcessLock | LockHolder {
   mkdirSync(dirname(file), { recursive: true, mode: 0o700 });
-  const own: LockHolder = { pid: process.pid, startTicks: startTicks(process.pid), purpose };
+  const own: LockHolder = { ...ownIdentity(), purpose };
   const draft = `${file}.${process.pid}.${randomUUID()}`;
   writeFileSync(draft, JSON.stringify(own), { flag: 'wx', mode: 0o600 });
   try {
@@ -84,7 +62,7 @@ function setAside(file: string, holder: LockHolder | undefined): void {
   }
   const moved = readHolder(aside);
   // Somebody took the lock over between our reading and our renaming: give it back.
-  if (moved && (moved.pid !== holder?.pid || moved.startTicks !== holder.startTicks) && isAlive(moved)) {
+  if (moved && !(holder && isSameProcess(moved, holder)) && isAlive(moved)) {
     try {
       linkSync(aside, file);
     } catch (error) {
@@ -96,7 +74,7 @@ function setAside(file: string, holder: LockHolder | undefined): void {
 
 function releaseLock(file: string, own: LockHolder): void {
   const holder = readHolder(file);
-  if (holder?.pid === own.pid && holder.startTicks === own.startTicks) rmSync(file, { force: true });
+  if (holder && isSameProcess(holder, own)) rmSync(file, { force: true });
 }
 
 export function isHeld(result: ProcessLock | LockHolder): result is LockHolder {

@@ -56,11 +56,7 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
   let allocating = true;
   let resized = options.sizeBytes !== null;
   for (let pass = 1; options.passes === null || pass <= options.passes; pass += 1) {
-    if (allocating) {
-      // Emptied first, so that the pass meets new blocks and not those of the pass before.
-      yield { kind: 'allot', bytes: 0 };
-      yield { kind: 'allot', bytes: size };
-    }
+    if (allocating) yield { kind: 'allot', bytes: size };
     const phase = allocating ? 'allocating' : 'overwriting';
     const written: StepOutcome = yield { ...base, direction: 'write', phase, pass, bytes: size, flush: true, verify: false };
     yield { ...base, direction: 'read', phase: 'reading', pass, bytes: Math.max(blockBytes, written.bytes), flush: false, verify: true };

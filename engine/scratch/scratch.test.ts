@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, symlinkSync, writeFileSync, writeSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, readdirSync, renameSync, rmSync, symlinkSync, writeFileSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -19,61 +19,70 @@ beforeEach(() => {
 afterEach(() => rmSync(home, { recursive: true, force: true }));
 
 describe('scratch folders', () => {
-  it('leave nothing behind, and nothing else touched', () => {
-    const scratch = makeScratch(parent, 'run1', journal);
+  it('leave nothing behind, and nothing else touched', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
     writeSync(scratch.createFile(0, 0), 'data');
     expect(readdirSync(scratch.folder).sort()).toEqual(['data-0.bin', 'tavrox-scratch.json']);
-    scratch.remove();
+    await scratch.remove();
     expect(readdirSync(parent)).toEqual(['precious.txt']);
     expect(readdirSync(journal)).toEqual([]);
   });
 
-  it('are removed at the next start after a crash, but not those still in use', () => {
-    makeScratch(parent, 'crashed', journal).createFile(0, 0);
-    makeScratch(parent, 'going-on', journal);
-    expect(cleanUpScratch(journal, (run) => run === 'going-on').map((one) => one.removal)).toEqual(['removed']);
+  it('are removed at the next start after a crash, but not those still in use', async () => {
+    (await makeScratch(parent, 'crashed', journal)).createFile(0, 0);
+    await makeScratch(parent, 'going-on', journal);
+    expect((await cleanUpScratch(journal, (run) => run === 'going-on')).map((one) => one.removal)).toEqual(['removed']);
     expect(readdirSync(parent).sort()).toEqual(['precious.txt', 'tavrox-scratch-going-on']);
   });
 
-  it('never replace a folder that is already there', () => {
+  it('of another process that lives are left to it', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
+    const note = join(journal, 'run1.json');
+    const entry = JSON.parse(readFileSync(note, 'utf8')) as object;
+    writeFileSync(note, JSON.stringify({ ...entry, owner: { pid: process.ppid, startTicks: '' } }));
+    expect(await cleanUpScratch(journal, never)).toEqual([]);
+    expect(existsSync(scratch.folder)).toBe(true);
+  });
+
+  it('never replace a folder that is already there', async () => {
     mkdirSync(join(parent, 'tavrox-scratch-run1'));
     writeFileSync(join(parent, 'tavrox-scratch-run1', 'film.mov'), 'theirs');
-    expect(() => makeScratch(parent, 'run1', journal)).toThrow(/No scratch folder could be made/);
+    await expect(makeScratch(parent, 'run1', journal)).rejects.toThrow(/No scratch folder could be made/);
     expect(existsSync(join(parent, 'tavrox-scratch-run1', 'film.mov'))).toBe(true);
   });
 
-  it('that hold a stranger’s file are left alone', () => {
-    const scratch = makeScratch(parent, 'run1', journal);
+  it('that hold a stranger’s file are left alone', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
     writeFileSync(join(scratch.folder, 'film.mov'), 'theirs');
-    expect(cleanUpScratch(journal, never)[0]?.removal).toBe('not-ours');
+    expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('not-ours');
     expect(existsSync(join(scratch.folder, 'film.mov'))).toBe(true);
   });
 
-  it('are not looked for behind a link', () => {
-    const scratch = makeScratch(parent, 'run1', journal);
+  it('are not looked for behind a link', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
     const elsewhere = join(home, 'elsewhere');
     rmSync(scratch.folder, { recursive: true });
     mkdirSync(elsewhere);
     writeFileSync(join(elsewhere, 'data-0.bin'), 'theirs');
     symlinkSync(elsewhere, scratch.folder);
-    expect(cleanUpScratch(journal, never)[0]?.removal).toBe('not-ours');
+    expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('not-ours');
     expect(existsSync(join(elsewhere, 'data-0.bin'))).toBe(true);
   });
 
-  it('on an unplugged drive are waited for', () => {
-    makeScratch(parent, 'run1', journal);
+  it('on an unplugged drive are waited for', async () => {
+    await makeScratch(parent, 'run1', journal);
     const away = join(home, 'unplugged');
     renameSync(parent, away);
-    expect(cleanUpScratch(journal, never)[0]?.removal).toBe('absent');
+    expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('absent');
     renameSync(away, parent);
-    expect(cleanUpScratch(journal, never)[0]?.removal).toBe('removed');
+    expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('removed');
     expect(readdirSync(parent)).toEqual(['precious.txt']);
   });
 
-  it('survive a journal note that was cut off', () => {
+  it('survive a journal note that was cut off', async () => {
     mkdirSync(journal);
     writeFileSync(join(journal, 'half.json'), '{"runId":"ha');
-    expect(cleanUpScratch(journal, never)).toEqual([]);
+    expect(await cleanUpScratch(journal, never)).toEqual([]);
     expect(readdirSync(journal)).toEqual([]);
   });
 });

@@ -1,6 +1,8 @@
-import { constants, closeSync, existsSync, fsyncSync, lstatSync, mkdirSync, openSync, readdirSync, readFileSync, realpathSync, rmdirSync, unlinkSync, writeSync } from 'node:fs';
+import { constants, closeSync, existsSync, fsyncSync, mkdirSync, openSync, realpathSync, writeSync } from 'node:fs';
+import { lstat, readFile, readdir, rmdir, unlink } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '#core/problem.ts';
+import { isAlive, isSameProcess, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 
 /**
  * Scratch folders: the only places in which Tavrox writes on somebody's drive. Each is made by
@@ -12,13 +14,15 @@ export interface Scratch {
   folder: string;
   /** Creates a file exclusively and returns its descriptor. `flags` are added to O_RDWR. */
   createFile(index: number, flags: number): number;
-  /** Closes and removes everything. */
-  remove(): void;
+  /** Closes and removes everything. Giving back gigabytes can take a drive seconds. */
+  remove(): Promise<void>;
 }
 
 export interface JournalEntry {
   runId: string;
   folder: string;
+  /** The process that made it: while that lives, nobody else removes it. */
+  owner: ProcessIdentity;
 }
 
 const FOLDER_PREFIX = 'tavrox-scratch-';
@@ -40,9 +44,9 @@ function writeWhole(file: string, text: string): void {
  * @param journalFolder where the note is kept until the scratch folder is gone
  * @throws Problem `scratch-failed` when it cannot be made; nothing is left then
  */
-export function makeScratch(parent: string, runId: string, journalFolder: string): Scratch {
+export async function makeScratch(parent: string, runId: string, journalFolder: string): Promise<Scratch> {
   const folder = join(realpathSync(parent), `${FOLDER_PREFIX}${runId}`);
-  const entry: JournalEntry = { runId, folder };
+  const entry: JournalEntry = { runId, folder, owner: ownIdentity() };
   const note = join(journalFolder, `${runId}.json`);
   mkdirSync(journalFolder, { recursive: true, mode: 0o700 });
   writeWhole(note, JSON.stringify(entry));
@@ -51,7 +55,7 @@ export function makeScratch(parent: string, runId: string, journalFolder: string
     mkdirSync(folder, { mode: 0o700 });
     writeWhole(join(folder, MARKER_FILE), JSON.stringify({ tavrox: 'scratch/1', runId }));
   } catch (error) {
-    removeScratch(entry, note);
+    await removeScratch(entry, note);
     const code = (error as NodeJS.ErrnoException).code;
     throw new Problem('scratch-failed', `No scratch folder could be made in ${parent} (${code}). Choose a folder you may write in.`, {
       where: 'folder',
@@ -66,9 +70,9 @@ export function makeScratch(parent: string, runId: string, journalFolder: string
       descriptors.push(descriptor);
       return descriptor;
     },
-    remove() {
+    async remove() {
       for (const descriptor of descriptors.splice(0)) closeSync(descriptor);
-      removeScratch(entry, note);
+      await removeScratch(entry, note);
     },
   };
 }
@@ -79,70 +83,76 @@ export type Removal = 'removed' | 'absent' | 'not-ours' | 'failed';
  * Removes one scratch folder and its journal note. Follows no links, and leaves everything in
  * place when the folder holds what Tavrox did not put there.
  */
-function removeScratch({ folder, runId }: JournalEntry, note: string): Removal {
-  const result = removeFolder(folder, runId);
+async function removeScratch({ folder, runId }: JournalEntry, note: string): Promise<Removal> {
+  const result = await removeFolder(folder, runId);
   // While the drive is unplugged the note stays: the folder may come back with it.
   const parentThere = existsSync(dirname(folder));
   if (result === 'removed' || result === 'not-ours' || (result === 'absent' && parentThere)) {
-    unlinkSync(note);
+    await unlink(note);
   }
   return result;
 }
 
-function removeFolder(folder: string, runId: string): Removal {
+async function removeFolder(folder: string, runId: string): Promise<Removal> {
   try {
     if (basename(folder) !== `${FOLDER_PREFIX}${runId}`) return 'not-ours';
-    if (!lstatSync(folder).isDirectory()) return 'not-ours';
-    const names = readdirSync(folder);
+    if (!(await lstat(folder)).isDirectory()) return 'not-ours';
+    const names = await readdir(folder);
     // A crash between making the folder and its marker leaves it empty: rmdir takes only that.
-    if (names.length > 0 && !isMarked(folder, runId)) return 'not-ours';
+    if (names.length > 0 && !(await isMarked(folder, runId))) return 'not-ours';
     if (names.some((name) => name !== MARKER_FILE && !DATA_FILE.test(name))) return 'not-ours';
-    for (const name of names.filter((one) => one !== MARKER_FILE)) unlinkSync(join(folder, name));
-    if (names.length > 0) unlinkSync(join(folder, MARKER_FILE));
-    rmdirSync(folder);
+    for (const name of names.filter((one) => one !== MARKER_FILE)) await unlink(join(folder, name));
+    if (names.length > 0) await unlink(join(folder, MARKER_FILE));
+    await rmdir(folder);
     return 'removed';
   } catch (error) {
     return (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'absent' : 'failed';
   }
 }
 
-function isMarked(folder: string, runId: string): boolean {
+async function isMarked(folder: string, runId: string): Promise<boolean> {
   try {
     const marker = join(folder, MARKER_FILE);
-    if (!lstatSync(marker).isFile()) return false;
-    return (JSON.parse(readFileSync(marker, 'utf8')) as { runId?: string }).runId === runId;
+    if (!(await lstat(marker)).isFile()) return false;
+    return (JSON.parse(await readFile(marker, 'utf8')) as { runId?: string }).runId === runId;
   } catch {
     return false;
   }
 }
 
 /**
- * Removes what earlier processes left. Notes of runs for which `isRunning` are passed over.
+ * Removes what earlier processes left. Runs of this process for which `isRunning`, and those of other
+ * processes that live, are passed over.
  * @returns how each noted folder fared
  */
-export function cleanUpScratch(
+export async function cleanUpScratch(
   journalFolder: string,
   isRunning: (runId: string) => boolean,
-): { folder: string; removal: Removal }[] {
+): Promise<{ folder: string; removal: Removal }[]> {
   if (!existsSync(journalFolder)) return [];
   const results: { folder: string; removal: Removal }[] = [];
-  for (const name of readdirSync(journalFolder)) {
+  for (const name of await readdir(journalFolder)) {
     const note = join(journalFolder, name);
-    const entry = readNote(note);
+    const entry = await readNote(note);
     if (entry === undefined) {
       // A note cut off by a crash was written before its folder was made: nothing to remove.
-      unlinkSync(note);
-    } else if (!isRunning(entry.runId)) {
-      results.push({ folder: entry.folder, removal: removeScratch(entry, note) });
+      await unlink(note);
+    } else if (!isInUse(entry, isRunning)) {
+      results.push({ folder: entry.folder, removal: await removeScratch(entry, note) });
     }
   }
   return results;
 }
 
-function readNote(note: string): JournalEntry | undefined {
+function isInUse({ runId, owner }: JournalEntry, isRunning: (runId: string) => boolean): boolean {
+  return isSameProcess(owner, ownIdentity()) ? isRunning(runId) : isAlive(owner);
+}
+
+async function readNote(note: string): Promise<JournalEntry | undefined> {
   try {
-    const entry = JSON.parse(readFileSync(note, 'utf8')) as Partial<JournalEntry>;
-    return typeof entry.runId === 'string' && typeof entry.folder === 'string' ? (entry as JournalEntry) : undefined;
+    const entry = JSON.parse(await readFile(note, 'utf8')) as Partial<JournalEntry>;
+    const whole = typeof entry.runId === 'string' && typeof entry.folder === 'string' && entry.owner !== undefined;
+    return whole ? (entry as JournalEntry) : undefined;
   } catch {
     return undefined;
   }

@@ -1,31 +1,11 @@
-import type { Connection } from '#core/links/connection.ts';
-import type { Direction, Identity, IoMode, Medium, PassPhase } from '#core/run/run-document.ts';
+import type { VolumeEntry } from '#core/api/wire.ts';
+import type { Direction, IoMode, PassPhase } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 
 /** What is known of a mounted place before anything is measured on it. */
-export interface VolumeInfo {
-  /** Stable while it stays mounted where it is; used in URLs. */
-  id: string;
-  kind: 'real' | 'stand-in';
-  label: string;
-  /** Empty for stand-ins. */
-  mountPoint: string;
-  filesystem: string;
-  totalBytes: number;
-  freeBytes: number;
-  readOnly: boolean;
-  medium: Medium;
-  connection: Connection;
-  identity: Identity;
-  /** Name of the drive behind it, as the system or the stand-in tells. */
-  driveLabel: string;
+export interface VolumeInfo extends Omit<VolumeEntry, 'driveId'> {
   /** Key under which one run at a time is allowed: volumes on one physical device share it. */
   deviceKey: string;
-  /** One sentence on what the place is for; stand-ins only. */
-  description: string;
-  /** Known bytes of fast cache; null when not known. */
-  knownCacheBytes: number | null;
-  discardSupported: boolean | null;
 }
 
 /** A continuous transfer within the session's scratch space. */
@@ -96,9 +76,4 @@ export interface Volume {
    */
   check(request: SessionRequest): Promise<void>;
   openSession(request: SessionRequest): Promise<Session>;
-}
-
-/** Free space that is never used: the larger of 2 GB and 2 % of the free bytes. */
-export function reserveBytes(freeBytes: number): number {
-  return Math.max(2e9, 0.02 * freeBytes);
 }

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { DIRECTIONS } from '#core/run/run-document.ts';
 import { evidenceOf, type Evidence } from '#core/supply/evidence.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import { listDrives, type DriveCard } from '#server/store/drives.ts';
+import { listDrives } from '#server/store/drives.ts';
 import { hasExamples, removeExamples } from '#server/store/examples.ts';
 import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
 import { listWorkloads } from '#server/store/workloads.ts';
@@ -28,7 +28,7 @@ export function libraryRoutes({ db }: RouteContext): Router {
   }
 
   router.get('/drives', async (_request, response) => {
-    response.json((await listDrives(db)) satisfies DriveCard[]);
+    response.json(await listDrives(db));
   });
 
   /** What a drive's runs can testify, newest first. */

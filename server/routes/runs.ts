@@ -1,12 +1,12 @@
 import { Router } from 'express';
 import { mixed, object, string } from 'yup';
+import type { LiveMessage, RunFeedMessage } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { openLiveFeed } from '#server/http/live.ts';
 import { validated } from '#server/http/validate.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import type { LiveMessage } from '#server/runs/run-manager.ts';
 import { deleteRun, listRuns, readRun } from '#server/store/runs.ts';
 
 const MOST_LISTED_RUNS = 500;
@@ -18,9 +18,6 @@ export const startRunSchema = object({
   recipeId: string().required('recipeId: must name a recipe.').max(40),
   options: mixed().meta({ jsonSchema: { type: 'object' } }),
 }).noUnknown('body: ${unknown} is not known.');
-
-/** What the live feed of a run sends: first the run as it is, then what comes. */
-export type RunFeedMessage = { type: 'document'; run: RunDocument } | Extract<LiveMessage, { type: 'event' | 'progress' }>;
 
 export function runRoutes({ db, runs }: RouteContext): Router {
   const router = Router();

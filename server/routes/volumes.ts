@@ -3,16 +3,11 @@ import { object, string } from 'yup';
 import { discoverVolumes, type RealVolumeInfo } from '#engine/volumes/real/discovery.ts';
 import { checkWritable, listFolders, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
-import type { VolumeInfo } from '#engine/volumes/volume.ts';
+import type { VolumeEntry } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { validated } from '#server/http/validate.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 import { listDrives } from '#server/store/drives.ts';
-
-/** A volume as it is sent, with the card of its drive when there is one. */
-export interface VolumeEntry extends Omit<VolumeInfo, 'deviceKey'> {
-  driveId: string | null;
-}
 
 const folderQuery = object({ path: string().required('path: must be given.').max(4096, 'path: is too long.') });
 

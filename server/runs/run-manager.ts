@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import type { ActiveRun, LiveMessage, StartRequest } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
@@ -9,30 +10,6 @@ import { startRecorder } from '#server/runs/recorder.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
-
-export interface StartRequest {
-  volumeId: string;
-  folder: string;
-  recipeId: string;
-  options: unknown;
-}
-
-/** A run that goes on or waits, for the context strip. */
-export interface ActiveRun {
-  runId: string;
-  driveId: string;
-  driveLabel: string;
-  volumeId: string;
-  recipeId: string;
-  state: 'queued' | 'running';
-  progress: RunProgress | null;
-}
-
-/** What listeners hear, in order. */
-export type LiveMessage =
-  | { type: 'active'; active: ActiveRun[] }
-  | { type: 'progress'; runId: string; progress: RunProgress }
-  | { type: 'event'; runId: string; event: RunEvent };
 
 export interface RunManager {
   /** Checks everything that can be checked first. @throws Problem; nothing is left then. */

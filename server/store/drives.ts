@@ -1,11 +1,10 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
+import type { DriveCard } from '#core/api/wire.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 import { drives } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
-
-export type DriveCard = typeof drives.$inferSelect;
 
 export function listDrives(db: Database): Promise<DriveCard[]> {
   return db.select().from(drives).orderBy(asc(drives.createdAt), asc(drives.label));

@@ -1,16 +1,12 @@
 import { and, asc, desc, eq, inArray, max, sum, sql } from 'drizzle-orm';
+import type { RunListEntry, RunOpening } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { emptyLatency, emptySamples, type RunDocument, type SampleColumns } from '#core/run/run-document.ts';
 import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
-import { ANALYSIS_VERSION, summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
+import { ANALYSIS_VERSION, summaryOf } from '#core/supply/run-summary.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
-import { runChunks, runs, type RunOpening } from '#server/store/schema.ts';
+import { runChunks, runs } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
-
-/** A run as lists show it. */
-export interface RunListEntry extends RunSummary {
-  run: RunOpening;
-}
 
 const WRITE = 0;
 const READ = 1;

@@ -1,5 +1,6 @@
 import { bigint, boolean, doublePrecision, index, integer, jsonb, pgTable, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
 import type { Workload } from '#core/demand/workload.ts';
+import type { RunOpening } from '#core/api/wire.ts';
 import type { RunDocument, RunState } from '#core/run/run-document.ts';
 import type { RunEvent } from '#core/run/run-events.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
@@ -19,9 +20,6 @@ export const drives = pgTable(
   },
   (table) => [uniqueIndex('drives_identity').on(table.identityKind, table.identityValue)],
 );
-
-/** A run document without its columns. Those are in the chunks, as they came. */
-export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers'>;
 
 export const runs = pgTable(
   'runs',

@@ -1,13 +1,17 @@
 import { accessSync, constants, realpathSync, statSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
-import { isAbsolute, join, normalize } from 'node:path';
+import { isAbsolute, normalize } from 'node:path';
+import type { FolderList } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { bytesText } from '#core/units/format.ts';
+import { reserveBytes, usableBytes } from '#core/supply/room.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
-import { reserveBytes, type VolumeInfo } from '#engine/volumes/volume.ts';
+import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
 /** Longest list of folders that is sent; a folder with more is typed. */
 const MOST_FOLDERS = 2000;
+/** Less cannot be measured sensibly. */
+const SMALLEST_ROOM_BYTES = 64e6;
 
 function folderProblem(detail: string, code = 'folder-unusable'): Problem {
   return new Problem(code, detail, { where: 'folder' });
@@ -57,8 +61,7 @@ export function checkWritable(realFolder: string, volume: VolumeInfo): void {
   } catch {
     throw folderProblem(`You may not write in ${realFolder}. Choose a folder you may write in.`, 'no-permission');
   }
-  const room = volume.freeBytes - reserveBytes(volume.freeBytes);
-  if (room < 64e6) {
+  if (usableBytes(volume.freeBytes) < SMALLEST_ROOM_BYTES) {
     throw folderProblem(
       `${volume.mountPoint} has ${bytesText(volume.freeBytes)} free, and ${bytesText(reserveBytes(volume.freeBytes))} of that is always left alone. Free some space first.`,
       'not-enough-room',
@@ -67,7 +70,7 @@ export function checkWritable(realFolder: string, volume: VolumeInfo): void {
 }
 
 /** Names of the folders in a folder, sorted; links are not followed. */
-export async function listFolders(realFolder: string): Promise<{ path: string; names: string[]; truncated: boolean }> {
+export async function listFolders(realFolder: string): Promise<FolderList> {
   let entries;
   try {
     entries = await readdir(realFolder, { withFileTypes: true });
@@ -78,5 +81,5 @@ export async function listFolders(realFolder: string): Promise<{ path: string; n
     .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'))
     .map((entry) => entry.name)
     .sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
-  return { path: join(realFolder), names: names.slice(0, MOST_FOLDERS), truncated: names.length > MOST_FOLDERS };
+  return { path: realFolder, names: names.slice(0, MOST_FOLDERS), truncated: names.length > MOST_FOLDERS };
 }

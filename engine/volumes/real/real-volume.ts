@@ -1,4 +1,4 @@
-import { constants, fdatasync, ftruncateSync } from 'node:fs';
+import { constants, fdatasync, ftruncate } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { Problem } from '#core/problem.ts';
@@ -12,11 +12,13 @@ import { isFatLike } from '#engine/volumes/real/mounts.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/discovery.ts';
 import { PAGE_BYTES } from '#engine/volumes/real/random-data.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { reserveBytes, type Session, type StepOutcome, type TransferStep, type Volume } from '#engine/volumes/volume.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import type { Session, StepOutcome, TransferStep, Volume } from '#engine/volumes/volume.ts';
 import { readDiskBytes, type DiskBytes } from '#engine/watch/disk-stats.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
 const flushToDrive = promisify(fdatasync);
+const setFileSize = promisify(ftruncate);
 
 /** FAT keeps files under 4 GiB; half of that leaves room for any block size. */
 const FAT_FILE_BYTES = 2 * 1024 ** 3;
@@ -40,11 +42,11 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
     async openSession({ runId, folder }) {
       const realFolder = resolveFolder(folder, info, context.all);
       checkWritable(realFolder, info);
-      const scratch = makeScratch(realFolder, runId, context.journalFolder);
+      const scratch = await makeScratch(realFolder, runId, context.journalFolder);
       try {
         return openRealSession(info, scratch, runId);
       } catch (error) {
-        scratch.remove();
+        await scratch.remove();
         throw error;
       }
     },
@@ -86,11 +88,11 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     }
   }
 
-  function allot(bytes: number): void {
+  async function allot(bytes: number): Promise<void> {
     const files = Math.max(1, Math.ceil(bytes / fileBytes));
     while (descriptors.length < files) addFile();
     // Setting the size of a FAT file writes zeros over all of it, so there files grow by writing.
-    if (!fat) ftruncateSync(descriptors[0]!, bytes);
+    if (!fat) await setFileSize(descriptors[0]!, bytes);
     allotted = bytes;
   }
 
@@ -254,8 +256,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       return ioMode;
     },
     get roomBytes() {
-      const room = info.freeBytes - reserveBytes(info.freeBytes);
-      return Math.floor(room / PAGE_BYTES) * PAGE_BYTES;
+      return Math.floor(usableBytes(info.freeBytes) / PAGE_BYTES) * PAGE_BYTES;
     },
     async execute(step, emit, signal) {
       stopWatching ??= startWatching(
@@ -268,7 +269,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
         (row) => emit({ type: 'watch', row }),
       );
       if (step.kind === 'allot') {
-        allot(step.bytes);
+        await allot(step.bytes);
         return { bytes: 0, transferSeconds: 0, flushSeconds: 0 };
       }
       if (step.fromByte + step.bytes > allotted) throw new RangeError('A step reaches past the allotted space.');
@@ -281,7 +282,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     async close() {
       stopWatching?.();
       await team?.io.close();
-      scratch.remove();
+      await scratch.remove();
     },
   };
 }

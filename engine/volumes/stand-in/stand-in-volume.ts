@@ -2,9 +2,10 @@ import { setImmediate as nextTurn, setTimeout as wait } from 'node:timers/promis
 import { BUCKET_COUNT, bucketOf } from '#core/run/histogram.ts';
 import { emptyLatency, emptySamples } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
+import { usableBytes } from '#core/supply/room.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device } from '#engine/volumes/stand-in/device.ts';
-import { reserveBytes, type Session, type StepOutcome, type TransferStep, type Volume } from '#engine/volumes/volume.ts';
+import type { Session, StepOutcome, TransferStep, Volume } from '#engine/volumes/volume.ts';
 
 export interface StandInPace {
   /** Simulated seconds per real second; Infinity runs as fast as the processor allows. */
@@ -140,7 +141,7 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
 
   return {
     ioMode: 'simulated',
-    roomBytes: model.freeBytes - reserveBytes(model.freeBytes),
+    roomBytes: usableBytes(model.freeBytes),
     execute: (step, emit, signal) =>
       step.kind === 'allot'
         ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0 })

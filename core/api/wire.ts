@@ -1,0 +1,86 @@
+import type { Connection } from '#core/links/connection.ts';
+import type { Identity, Medium, RunDocument } from '#core/run/run-document.ts';
+import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+import type { RunSummary } from '#core/supply/run-summary.ts';
+
+/** What server and interface say to each other beyond the documents. */
+
+/** A mounted place as it is listed. */
+export interface VolumeEntry {
+  /** Stable while it stays mounted where it is; used in URLs. */
+  id: string;
+  kind: 'real' | 'stand-in';
+  label: string;
+  /** Empty for stand-ins. */
+  mountPoint: string;
+  filesystem: string;
+  totalBytes: number;
+  freeBytes: number;
+  readOnly: boolean;
+  medium: Medium;
+  connection: Connection;
+  identity: Identity;
+  /** Name of the drive behind it, as the system or the stand-in tells. */
+  driveLabel: string;
+  /** One sentence on what the place is for; stand-ins only. */
+  description: string;
+  /** Known bytes of fast cache; null when not known. */
+  knownCacheBytes: number | null;
+  discardSupported: boolean | null;
+  /** Card of its drive; null before the first run on it. */
+  driveId: string | null;
+}
+
+/** A drive's card. */
+export interface DriveCard {
+  id: string;
+  label: string;
+  medium: Medium;
+  identityKind: Identity['kind'];
+  identityValue: string;
+  capacityBytes: number;
+  example: boolean;
+  createdAt: string;
+}
+
+/** A run document without its columns, for lists. */
+export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers'>;
+
+export interface RunListEntry extends RunSummary {
+  run: RunOpening;
+}
+
+export interface FolderList {
+  path: string;
+  names: string[];
+  /** Whether there are more than are listed. */
+  truncated: boolean;
+}
+
+export interface StartRequest {
+  volumeId: string;
+  /** Folder on a real volume; empty for stand-ins. */
+  folder: string;
+  recipeId: string;
+  options: unknown;
+}
+
+/** A run that goes on or waits. */
+export interface ActiveRun {
+  runId: string;
+  driveId: string;
+  driveLabel: string;
+  volumeId: string;
+  recipeId: string;
+  state: 'queued' | 'running';
+  progress: RunProgress | null;
+}
+
+/** What the live feed tells, in order. */
+export type LiveMessage =
+  | { type: 'active'; active: ActiveRun[] }
+  | { type: 'progress'; runId: string; progress: RunProgress }
+  | { type: 'event'; runId: string; event: RunEvent };
+
+/** What the live feed of one run sends: first the run as it is, then what comes. */
+export type RunFeedMessage = { type: 'document'; run: RunDocument } | Exclude<LiveMessage, { type: 'active' }>;

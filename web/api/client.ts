@@ -1,0 +1,45 @@
+import type { DriveCard, FolderList, RunListEntry, StartRequest, VolumeEntry } from '#core/api/wire.ts';
+import type { Workload } from '#core/demand/workload.ts';
+import { Problem, type ProblemDocument } from '#core/problem.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import type { Evidence } from '#core/supply/evidence.ts';
+
+/** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers: { 'X-Tavrox': '1', ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+  } catch (cause) {
+    throw new Problem('server-gone', 'The Tavrox server does not answer. Start it again in its terminal; nothing on the drives is lost.', { status: 503, cause });
+  }
+  if (response.status === 204) return undefined as T;
+  const document: unknown = await response.json().catch(() => undefined);
+  if (response.ok) return document as T;
+  const { type, detail, status, where } = (document ?? {}) as Partial<ProblemDocument>;
+  throw new Problem(type?.split(':').at(-1) ?? 'server-failed', detail ?? 'The server gave no reason.', {
+    status: status ?? response.status,
+    ...(where === undefined ? {} : { where }),
+  });
+}
+
+const id = encodeURIComponent;
+
+export const api = {
+  volumes: () => call<VolumeEntry[]>('GET', '/volumes'),
+  folders: (volumeId: string, path: string) => call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
+  checkFolder: (volumeId: string, path: string) => call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}`),
+  runs: () => call<RunListEntry[]>('GET', '/runs'),
+  run: (runId: string) => call<RunDocument>('GET', `/runs/${id(runId)}`),
+  startRun: (request: StartRequest) => call<{ id: string }>('POST', '/runs', request),
+  stopRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/stop`, {}),
+  deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
+  drives: () => call<DriveCard[]>('GET', '/drives'),
+  evidence: (driveId: string) => call<Evidence[]>('GET', `/drives/${id(driveId)}/evidence`),
+  workloads: () => call<Workload[]>('GET', '/workloads'),
+  examples: () => call<{ present: boolean }>('GET', '/examples'),
+  removeExamples: () => call<undefined>('DELETE', '/examples'),
+};

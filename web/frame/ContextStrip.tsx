@@ -1,0 +1,250 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState, type ReactNode } from 'react';
+import { useLocation, useNavigate } from 'react-router';
+import type { ActiveRun } from '#core/api/wire.ts';
+import { formatClock, formatShare } from '#core/units/format.ts';
+import { useContextStore } from '../state/context.ts';
+import { useLibrary } from '../state/library.ts';
+import { useLive } from '../state/live.ts';
+import { ink } from '../theme/tokens.ts';
+
+const HEADROOMS = [0, 0.1, 0.25, 0.5, 1];
+
+/** The same slots in all places: drives, workload, the policy that matters here, and what is running. */
+export function ContextStrip() {
+  const { pathname } = useLocation();
+  const policyMatters = ['/fit', '/measure'].some((path) => pathname.startsWith(path));
+  return (
+    <Box
+      component="header"
+      sx={{ height: 52, flex: 'none', display: 'flex', alignItems: 'center', px: 2.5, gap: 2.5, borderBottom: `1px solid ${ink('rule')}`, minWidth: 0 }}
+    >
+      <DrivesSlot />
+      <Divider />
+      <WorkloadSlot />
+      <RunningSlot />
+      <Box sx={{ flex: 1 }} />
+      {policyMatters && <HeadroomSlot />}
+    </Box>
+  );
+}
+
+function Divider() {
+  return <Box sx={{ width: '1px', height: 22, bgcolor: ink('rule'), flex: 'none' }} />;
+}
+
+interface SlotProps {
+  name: string;
+  value: ReactNode;
+  more?: string;
+  children: (close: () => void) => ReactNode;
+}
+
+/** A slot of the strip: its name, its value, and a menu to change it. */
+function Slot({ name, value, more, children }: SlotProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const close = () => setAnchor(null);
+  return (
+    <>
+      <ButtonBase
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{
+          gap: 1,
+          fontSize: 14.5,
+          minWidth: 60,
+          height: 34,
+          px: 0.75,
+          mx: -0.75,
+          borderRadius: 1,
+          '&:hover': { bgcolor: ink('raised') },
+          '&:focus-visible': { outline: `2px solid ${ink('text')}` },
+        }}
+      >
+        <span style={{ color: ink('second'), fontSize: 13 }}>{name}</span>
+        <Box component="span" sx={{ fontWeight: 650, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', maxWidth: 300 }}>
+          {value}
+        </Box>
+        {more !== undefined && (
+          <Box component="span" sx={{ color: ink('second'), fontSize: 13, whiteSpace: 'nowrap' }}>
+            {more}
+          </Box>
+        )}
+        <svg width={9} height={6} aria-hidden="true">
+          <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
+        </svg>
+      </ButtonBase>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
+        {children(close)}
+      </Menu>
+    </>
+  );
+}
+
+function DrivesSlot() {
+  const drives = useLibrary((state) => state.drives);
+  const { driveIds, makeCurrent, toggleDrive } = useContextStore();
+  const chosen = driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined);
+  const [current, ...others] = chosen;
+  return (
+    <Slot
+      name={chosen.length > 1 ? 'Drives' : 'Drive'}
+      value={current?.label ?? 'none yet'}
+      {...(others.length > 0 ? { more: `and ${others.map((drive) => drive.label).slice(0, 2).join(', ')}${others.length > 2 ? ` and ${others.length - 2} more` : ''}` } : {})}
+    >
+      {(close) =>
+        drives === undefined || drives.length === 0
+          ? [
+              <MenuItem key="none" disabled>
+                A drive gets its card with the first run on it.
+              </MenuItem>,
+            ]
+          : drives.map((drive) => {
+              const place = driveIds.indexOf(drive.id);
+              return (
+                <MenuItem
+                  key={drive.id}
+                  selected={place === 0}
+                  onClick={() => {
+                    makeCurrent(drive.id);
+                    close();
+                  }}
+                  sx={{ gap: 2, justifyContent: 'space-between' }}
+                >
+                  <span>{drive.label}</span>
+                  <ButtonBase
+                    component="span"
+                    onClick={(event) => {
+                      event.stopPropagation();
+                      toggleDrive(drive.id);
+                    }}
+                    sx={{ fontSize: 12.5, color: ink('second'), fontWeight: 400, textDecoration: 'underline', textUnderlineOffset: 3 }}
+                  >
+                    {place === 0 ? 'current' : place > 0 ? 'held beside; let go' : 'hold beside'}
+                  </ButtonBase>
+                </MenuItem>
+              );
+            })
+      }
+    </Slot>
+  );
+}
+
+function WorkloadSlot() {
+  const workloads = useLibrary((state) => state.workloads);
+  const { workloadId, set } = useContextStore();
+  const current = workloads?.find((workload) => workload.id === workloadId);
+  return (
+    <Slot name="Workload" value={current?.name ?? 'none'} {...(current ? { more: `${current.items.length} items` } : {})}>
+      {(close) => [
+        ...(workloads ?? []).map((workload) => (
+          <MenuItem
+            key={workload.id}
+            selected={workload.id === workloadId}
+            onClick={() => {
+              set({ workloadId: workload.id });
+              close();
+            }}
+          >
+            {workload.name}
+            {workload.example && <span style={{ color: ink('second'), marginLeft: 10, fontSize: 12.5 }}>example</span>}
+          </MenuItem>
+        )),
+        <MenuItem
+          key="none"
+          onClick={() => {
+            set({ workloadId: null });
+            close();
+          }}
+        >
+          No workload
+        </MenuItem>,
+      ]}
+    </Slot>
+  );
+}
+
+function HeadroomSlot() {
+  const { headroomShare, set } = useContextStore();
+  return (
+    <Slot name="Headroom" value={formatShare(headroomShare)}>
+      {(close) =>
+        HEADROOMS.map((share) => (
+          <MenuItem
+            key={share}
+            selected={share === headroomShare}
+            onClick={() => {
+              set({ headroomShare: share });
+              close();
+            }}
+          >
+            {share === 0 ? 'none' : formatShare(share)}
+          </MenuItem>
+        ))
+      }
+    </Slot>
+  );
+}
+
+function RunningSlot() {
+  const { active, connected } = useLive();
+  const navigate = useNavigate();
+  const [first, ...rest] = active;
+  if (!connected) {
+    return (
+      <>
+        <Divider />
+        <Box role="status" sx={{ color: ink('breaks'), fontSize: 13.5, whiteSpace: 'nowrap' }}>
+          The server does not answer
+        </Box>
+      </>
+    );
+  }
+  if (!first) return null;
+  return (
+    <>
+      <Divider />
+      <Slot name="Running" value={<ProgressBar run={first} />} more={`${progressText(first)}${rest.length > 0 ? `, ${rest.length} more` : ''}`}>
+        {(close) =>
+          active.map((run) => (
+            <MenuItem
+              key={run.runId}
+              onClick={() => {
+                void navigate(`/measure/runs/${run.runId}`);
+                close();
+              }}
+            >
+              {run.driveLabel}: {run.state === 'queued' ? 'waits until the device is free' : progressText(run)}
+            </MenuItem>
+          ))
+        }
+      </Slot>
+    </>
+  );
+}
+
+function progressText({ state, progress }: ActiveRun): string {
+  if (state === 'queued') return 'waiting';
+  if (!progress) return 'starting';
+  const left = progress.remainingSeconds === null ? formatClock(progress.elapsedSeconds) : `${formatClock(progress.remainingSeconds)} left`;
+  return left;
+}
+
+function ProgressBar({ run }: { run: ActiveRun }) {
+  const share = run.progress?.share ?? null;
+  return (
+    <Box
+      component="span"
+      role="progressbar"
+      aria-label={`Run on ${run.driveLabel}`}
+      {...(share === null ? {} : { 'aria-valuenow': Math.round(share * 100), 'aria-valuemin': 0, 'aria-valuemax': 100 })}
+      sx={{ display: 'inline-block', width: 96, height: 5, bgcolor: ink('rule'), verticalAlign: 'middle', overflow: 'hidden' }}
+    >
+      <Box component="span" sx={{ display: 'block', height: '100%', width: `${(share ?? 1) * 100}%`, bgcolor: ink('text'), opacity: share === null ? 0.45 : 1 }} />
+    </Box>
+  );
+}

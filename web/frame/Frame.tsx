@@ -1,0 +1,64 @@
+import Box from '@mui/material/Box';
+import { useEffect, useState } from 'react';
+import { Outlet, useNavigate } from 'react-router';
+import { ProblemText } from '../kit/words.tsx';
+import { useContextStore } from '../state/context.ts';
+import { useLibrary } from '../state/library.ts';
+import { followLiveFeed } from '../state/live.ts';
+import { ContextStrip } from './ContextStrip.tsx';
+import { HelpSheet } from './HelpSheet.tsx';
+import { PLACES } from './places.ts';
+import { Rail } from './Rail.tsx';
+import { SettingsSheet } from './SettingsSheet.tsx';
+import { useShortcuts } from './shortcuts.ts';
+
+/** Rail, context strip and the place. */
+export function Frame() {
+  const [sheet, setSheet] = useState<'help' | 'settings' | null>(null);
+  const navigate = useNavigate();
+  const problem = useLibrary((state) => state.problem);
+
+  useEffect(() => {
+    void useLibrary.getState().refresh();
+    return followLiveFeed();
+  }, []);
+  useFirstChoice();
+
+  useShortcuts((key) => {
+    const place = PLACES.find((one) => one.key === key);
+    if (place) void navigate(place.path);
+    if (key === '?') setSheet('help');
+  });
+
+  return (
+    <Box sx={{ display: 'flex', height: '100%' }}>
+      <Rail onSettings={() => setSheet('settings')} onHelp={() => setSheet('help')} />
+      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <ContextStrip />
+        {problem && (
+          <Box sx={{ px: 3 }}>
+            <ProblemText>{problem.detail}</ProblemText>
+          </Box>
+        )}
+        <Outlet />
+      </Box>
+      <HelpSheet open={sheet === 'help'} onClose={() => setSheet(null)} />
+      <SettingsSheet open={sheet === 'settings'} onClose={() => setSheet(null)} />
+    </Box>
+  );
+}
+
+/** On a first visit, and when what was chosen is gone, chooses what there is. */
+function useFirstChoice(): void {
+  const { drives, workloads } = useLibrary();
+  useEffect(() => {
+    if (!drives || !workloads) return;
+    const { driveIds, workloadId, set } = useContextStore.getState();
+    const present = driveIds.filter((id) => drives.some((drive) => drive.id === id));
+    if (present.length === 0) set({ driveIds: drives.slice(0, 4).map((drive) => drive.id) });
+    else if (present.length < driveIds.length) set({ driveIds: present });
+    const known = workloads.some((workload) => workload.id === workloadId);
+    if (!known && workloads[0]) set({ workloadId: workloads[0].id });
+    if (!known && workloads.length === 0 && workloadId !== null) set({ workloadId: null });
+  }, [drives, workloads]);
+}

@@ -1,0 +1,63 @@
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import { Problem } from '#core/problem.ts';
+import { api } from '../api/client.ts';
+import { SideSheet } from '../kit/SideSheet.tsx';
+import { Fact, Heading, ProblemText } from '../kit/words.tsx';
+import { useLibrary } from '../state/library.ts';
+import { ink } from '../theme/tokens.ts';
+
+export function SettingsSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [present, setPresent] = useState(false);
+  const [asked, setAsked] = useState(false);
+  const [problem, setProblem] = useState<string>();
+  const standIns = useLibrary((state) => state.volumes)?.filter((volume) => volume.kind === 'stand-in') ?? [];
+
+  useEffect(() => {
+    if (!open) return;
+    setAsked(false);
+    api.examples().then(
+      (examples) => setPresent(examples.present),
+      (error: unknown) => setProblem((error as Problem).detail),
+    );
+  }, [open]);
+
+  const remove = async () => {
+    try {
+      await api.removeExamples();
+      await useLibrary.getState().refresh();
+      setPresent(false);
+    } catch (error) {
+      setProblem((error as Problem).detail);
+    }
+  };
+
+  return (
+    <SideSheet open={open} title="Settings" onClose={onClose}>
+      <Heading>Examples</Heading>
+      <Typography variant="body2">
+        The workloads, drives and runs of Lowlight Dome Works are made up. They can go in one step; your own runs and drives stay.
+      </Typography>
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      {present ? (
+        <Button variant="outlined" sx={{ mt: 1.5, alignSelf: 'flex-start' }} onClick={() => (asked ? void remove() : setAsked(true))}>
+          {asked ? 'Yes, remove all examples' : 'Remove all examples'}
+        </Button>
+      ) : (
+        <Typography variant="body2" sx={{ mt: 1, color: ink('second') }}>
+          There are none here.
+        </Typography>
+      )}
+      <Heading>Stand-ins</Heading>
+      <Typography variant="body2" sx={{ mb: 1 }}>
+        Simulated drives that ship with Tavrox. Nothing is written to a disk when they are measured.
+      </Typography>
+      {standIns.map((standIn) => (
+        <Fact key={standIn.id} name={standIn.label}>
+          {standIn.description}
+        </Fact>
+      ))}
+    </SideSheet>
+  );
+}

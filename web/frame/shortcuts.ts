@@ -1,0 +1,29 @@
+import { useEffect } from 'react';
+
+/** Shortcuts that the current place offers beside those of the frame. */
+export const PLACE_SHORTCUTS: readonly { key: string; does: string }[] = [
+  { key: 'g', does: 'Start or stop a run (Measure)' },
+  { key: 'j', does: 'Next run (Measure)' },
+  { key: 'k', does: 'Previous run (Measure)' },
+  { key: 'x', does: 'Trace by data written or by time (Measure)' },
+];
+
+function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+}
+
+/**
+ * Calls `onKey` with single keys that are pressed outside fields and open sheets, without modifiers,
+ * which belong to browser and screen reader.
+ */
+export function useShortcuts(onKey: (key: string) => void): void {
+  useEffect(() => {
+    const listener = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      if (document.querySelector('[role="dialog"], [role="menu"]')) return;
+      onKey(event.key);
+    };
+    window.addEventListener('keydown', listener);
+    return () => window.removeEventListener('keydown', listener);
+  });
+}

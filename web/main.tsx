@@ -1,0 +1,32 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, redirect } from 'react-router';
+import { RouterProvider } from 'react-router/dom';
+import { Frame } from './frame/Frame.tsx';
+import { theme } from './theme/theme.ts';
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    HydrateFallback: () => null,
+    children: [
+      { index: true, loader: () => redirect('/measure') },
+      { path: 'measure', lazy: () => import('./places/measure/MeasurePlace.tsx') },
+      { path: 'measure/runs/:runId', lazy: () => import('./places/measure/MeasurePlace.tsx') },
+      { path: 'fit', lazy: () => import('./places/fit/FitPlace.tsx') },
+      { path: '*', lazy: () => import('./places/later/LaterPlace.tsx') },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <ThemeProvider theme={theme} defaultMode="dark">
+      <CssBaseline />
+      <RouterProvider router={router} />
+    </ThemeProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,36 @@
+import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
+import { useSize } from '../kit/use-size.ts';
+import { FONT_FAMILY } from '../theme/theme.ts';
+
+/** Sizes of words in pictures, pixels. */
+export const LABEL_SIZE = 12.5;
+
+interface PictureProps {
+  /** What the picture shows, for those who cannot see it. */
+  label: string;
+  /** Height in pixels, or as much as there is. */
+  height?: number;
+  children: (width: number, height: number) => ReactNode;
+}
+
+/** Ground of every picture: an SVG as large as its place, drawn once the size is known. */
+export function Picture({ label, height, children }: PictureProps) {
+  const [attach, size] = useSize();
+  const drawn = height ?? size.height;
+  return (
+    <Box ref={attach} sx={{ position: 'relative', width: '100%', flex: height === undefined ? '1 1 0' : 'none', height, minHeight: 0 }}>
+      {size.width > 0 && drawn > 0 && (
+        <svg
+          role="img"
+          aria-label={label}
+          width={size.width}
+          height={drawn}
+          style={{ position: 'absolute', inset: 0, fontFamily: FONT_FAMILY, fontSize: LABEL_SIZE, overflow: 'visible' }}
+        >
+          {children(size.width, drawn)}
+        </svg>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,244 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useEffect, useMemo, useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import { DIRECTIONS, type Direction } from '#core/run/run-document.ts';
+import type { Evidence, RateSpan } from '#core/supply/evidence.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
+import type { ProvingRun } from '#core/verdict/judge.ts';
+import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
+import { DoubtText, EmptyPlace, Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { RateRuler, type RulerLane, type RulerPin } from '../../pictures/RateRuler.tsx';
+import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
+import { useContextStore } from '../../state/context.ts';
+import { judgeWorkload, useEvidence, useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { useLibrary } from '../../state/library.ts';
+import { ink } from '../../theme/tokens.ts';
+import { ItemSentences } from './ItemSentences.tsx';
+
+/** Fit: which items of the workload each drive carries, and what would prove the rest. */
+export function Component() {
+  useLinkedContext();
+  const { driveIds, headroomShare, set } = useContextStore();
+  const { drives, volumes } = useLibrary();
+  const workload = useWorkload();
+  const { evidence, problem } = useEvidence(driveIds);
+  const [selectedItem, setSelectedItem] = useState<string | null>(null);
+  const [selectedDrive, setSelectedDrive] = useState<string | null>(null);
+
+  const chosen = useMemo(() => driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined), [driveIds, drives]);
+  const judged = useMemo(() => {
+    const room = (driveId: string): number | null => {
+      const volume = volumes?.find((one) => one.driveId === driveId);
+      return volume ? usableBytes(volume.freeBytes) : null;
+    };
+    return new Map(
+      chosen.map((drive) => [drive.id, workload ? judgeWorkload(workload, evidence[drive.id] ?? [], headroomShare, room(drive.id)) : []]),
+    );
+  }, [chosen, workload, evidence, headroomShare, volumes]);
+
+  if (drives !== undefined && chosen.length === 0) return <NothingYet />;
+  if (workload === undefined) {
+    return (
+      <PlaceLayout>
+        <EmptyPlace title="No workload is chosen">Choose one in the strip above: its items are laid on the ruler beside your drives.</EmptyPlace>
+      </PlaceLayout>
+    );
+  }
+  const driveId = selectedDrive !== null && judged.has(selectedDrive) ? selectedDrive : chosen[0]?.id;
+  const items = (driveId !== undefined && judged.get(driveId)) || [];
+  const item = items.find((one) => one.demand.itemId === selectedItem) ?? [...items].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
+  const drive = chosen.find((one) => one.id === driveId);
+  const lanes = chosen.map((one): RulerLane => ({ driveId: one.id, label: one.label, spans: spansOf(evidence[one.id] ?? []) }));
+
+  return (
+    <PlaceLayout
+      column={
+        item && drive ? (
+          <ItemColumn item={item} driveLabel={drive.label} evidence={evidence[drive.id] ?? []} />
+        ) : (
+          <Typography variant="body2">Reading the runs of the chosen drives.</Typography>
+        )
+      }
+      {...(item?.verdict.wouldProve && driveId !== undefined ? { actions: <ProveAction proving={item.verdict.wouldProve} driveId={driveId} /> } : {})}
+    >
+      <Typography variant="h1" sx={{ mb: 0.5 }}>
+        What each drive carries of {workload.name}
+      </Typography>
+      {problem && <ProblemText>{problem.detail}</ProblemText>}
+      <RateRuler
+        lanes={lanes}
+        pins={pinsOf(judged)}
+        selected={item?.demand.itemId ?? null}
+        onSelect={(id, drive) => {
+          setSelectedItem(id);
+          if (drive !== undefined) setSelectedDrive(drive);
+        }}
+        headroomShare={headroomShare}
+        onDrive={setSelectedDrive}
+        currentDrive={driveId ?? null}
+        onHeadroom={(share) => set({ headroomShare: share })}
+      />
+      {drive && (
+        <>
+          <Typography variant="h2" sx={{ mt: 0.5, mb: 0.75 }}>
+            {drive.label}, item by item
+          </Typography>
+          <ItemSentences items={items} selected={item?.demand.itemId ?? null} onSelect={setSelectedItem} />
+        </>
+      )}
+    </PlaceLayout>
+  );
+}
+
+/** What is chosen, from the address and into it, so that a link shows the same to somebody else. */
+function useLinkedContext(): void {
+  const [search, setSearch] = useSearchParams();
+  const { driveIds, workloadId, headroomShare, set } = useContextStore();
+  useEffect(() => {
+    const drives = search.get('drives')?.split(',').filter(Boolean);
+    const workload = search.get('workload');
+    const headroom = Number(search.get('headroom'));
+    set({
+      ...(drives ? { driveIds: drives } : {}),
+      ...(workload !== null ? { workloadId: workload } : {}),
+      ...(search.has('headroom') && headroom >= 0 && headroom <= 200 ? { headroomShare: headroom / 100 } : {}),
+    });
+    // Read once, when the place opens; from then on the choice leads and the address follows.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  useEffect(() => {
+    if (driveIds.length === 0 || workloadId === null) return;
+    const next = new URLSearchParams({ drives: driveIds.join(','), workload: workloadId, headroom: String(Math.round(headroomShare * 100)) });
+    setSearch(next, { replace: true });
+  }, [driveIds, workloadId, headroomShare, setSearch]);
+}
+
+/** Widest span of a drive's runs in each direction. */
+function spansOf(evidence: readonly Evidence[]): Record<Direction, RateSpan | null> {
+  const span = (direction: Direction): RateSpan | null => {
+    const spans = evidence.filter((one) => one.direction === direction).map((one) => one.span);
+    if (spans.length === 0) return null;
+    const medians = spans.map((one) => one.medianBytesPerSecond).sort((a, b) => a - b);
+    return {
+      worstSecondBytesPerSecond: Math.min(...spans.map((one) => one.worstSecondBytesPerSecond)),
+      medianBytesPerSecond: medians[medians.length >> 1]!,
+      openingBytesPerSecond: Math.max(...spans.map((one) => one.openingBytesPerSecond)),
+    };
+  };
+  return Object.fromEntries(DIRECTIONS.map((direction) => [direction, span(direction)])) as Record<Direction, RateSpan | null>;
+}
+
+function pinsOf(judged: ReadonlyMap<string, readonly JudgedItem[]>): RulerPin[] {
+  const [first] = judged.values();
+  return (first ?? []).map(({ demand }, index) => ({
+    itemId: demand.itemId,
+    name: demand.name,
+    direction: demand.direction,
+    bytesPerSecond: demand.bytesPerSecond,
+    verdicts: Object.fromEntries([...judged].map(([driveId, items]) => [driveId, items[index]!.verdict.verdict])),
+  }));
+}
+
+function ItemColumn({ item: { demand, verdict, sentence }, driveLabel, evidence }: { item: JudgedItem; driveLabel: string; evidence: readonly Evidence[] }) {
+  const own = evidence.find((one) => one.runId === verdict.runId && one.direction === demand.direction);
+  return (
+    <>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mb: 0.5, color: ink(VERDICT_INK[verdict.verdict]), fontWeight: 700 }}>
+        <InlineVerdict verdict={verdict.verdict} />
+        {VERDICT_NAME[verdict.verdict]}
+      </Box>
+      <Typography data-sentence>
+        <b>{demand.name}</b> on <b>{driveLabel}</b>. {sentence}
+      </Typography>
+      <Heading>{demand.formatText}</Heading>
+      <Fact name="needs">{rateText(demand.bytesPerSecond)}</Fact>
+      <Fact name="that is">{figureText(formatBitRate(demand.bytesPerSecond))}</Fact>
+      <Fact name="a take">
+        {formatDuration(demand.takeSeconds)}, {bytesText(demand.bytesPerSecond * demand.takeSeconds)}
+      </Fact>
+      <Fact name="takes">{demand.takes}</Fact>
+      <Fact name="buffer">{bytesText(demand.bufferBytes)}</Fact>
+      {verdict.guaranteedBytesPerSecond !== null && (
+        <>
+          <Heading>What its runs say</Heading>
+          <Fact name={verdict.verdict === 'not-proven' ? 'carries at least, as far as proven' : 'guaranteed rate'}>{rateText(verdict.guaranteedBytesPerSecond)}</Fact>
+          <Fact name="least buffer">{bytesText(verdict.leastBufferBytes ?? 0)}</Fact>
+          <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
+            {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}
+          </Fact>
+        </>
+      )}
+      {own && own.doubts.length > 0 && (
+        <>
+          <Heading>Doubts about that run</Heading>
+          <Box component="ul" sx={{ m: 0, p: 0 }}>
+            {own.doubts.map((doubt) => (
+              <DoubtText key={doubt.code}>{doubt.evidence}</DoubtText>
+            ))}
+          </Box>
+        </>
+      )}
+    </>
+  );
+}
+
+/** The run that would settle it, one step away. */
+function ProveAction({ proving, driveId }: { proving: ProvingRun; driveId: string }) {
+  const navigate = useNavigate();
+  const { shortPasses, set, makeCurrent } = useContextStore();
+  const volume = useLibrary((state) => state.volumes)?.find((one) => one.driveId === driveId);
+  const { blockBytes } = shortPasses;
+  const size = Math.ceil(proving.bytes / blockBytes) * blockBytes;
+  const fits = volume !== undefined && size <= usableBytes(volume.freeBytes);
+  const time = proving.seconds === null ? '' : `, about ${formatDuration(proving.seconds)} a direction`;
+  const what =
+    proving.kind === 'existing'
+      ? `Reading ${bytesText(proving.bytes)} of material that was not just written${time}.`
+      : `One pass of ${bytesText(proving.bytes)}${time}. It writes as much to the drive.`;
+  const why = proving.kind === 'existing' ? '' : volume === undefined ? ' The drive is not attached now.' : fits ? '' : ' That does not fit in its free space.';
+  return (
+    <>
+      <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
+        Would prove the rest
+      </Typography>
+      <Typography variant="body2" sx={{ mb: 1 }}>
+        {what}
+        {why}
+      </Typography>
+      {proving.kind === 'write-and-read' && fits && (
+        <Button
+          variant="contained"
+          fullWidth
+          onClick={() => {
+            set({ shortPasses: { ...shortPasses, passes: 1, sizeBytes: size }, targetVolumeId: volume.id });
+            makeCurrent(driveId);
+            void navigate('/measure');
+          }}
+        >
+          Set up that run
+        </Button>
+      )}
+    </>
+  );
+}
+
+function NothingYet() {
+  const navigate = useNavigate();
+  return (
+    <PlaceLayout>
+      <EmptyPlace
+        title="Nothing to compare yet"
+        action={
+          <Button variant="outlined" onClick={() => void navigate('/measure')}>
+            Measure a drive
+          </Button>
+        }
+      >
+        The rate ruler will be here: every drive you measured as a lane, every item of your workload as a pin across it, with the verdict where they meet.
+      </EmptyPlace>
+    </PlaceLayout>
+  );
+}

@@ -1,0 +1,232 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import type { FolderList, VolumeEntry } from '#core/api/wire.ts';
+import { bindingHop, downgradedHops } from '#core/links/connection.ts';
+import type { Medium } from '#core/run/run-document.ts';
+import { bytesText, rateText } from '#core/units/format.ts';
+import { Problem } from '#core/problem.ts';
+import { api } from '../../api/client.ts';
+import { SideSheet } from '../../kit/SideSheet.tsx';
+import { Heading, ProblemText } from '../../kit/words.tsx';
+import { useContextStore } from '../../state/context.ts';
+import { useLibrary } from '../../state/library.ts';
+import { ink } from '../../theme/tokens.ts';
+
+const MEDIUM_NAMES: Record<Medium, string> = {
+  flash: 'flash',
+  spinning: 'spinning',
+  memory: 'memory',
+  network: 'network',
+  unknown: 'medium not told',
+};
+
+/** Choosing where to measure: a volume, and on a real one a folder. */
+export function FolderSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { volumes, refresh } = useLibrary();
+  const { targetVolumeId, folders, set, setFolder, makeCurrent } = useContextStore();
+  const [volumeId, setVolumeId] = useState(targetVolumeId);
+  const [path, setPath] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const volume = volumes?.find((one) => one.id === volumeId);
+
+  useEffect(() => {
+    if (!open) return;
+    void refresh();
+    setProblem(undefined);
+    setVolumeId(targetVolumeId);
+  }, [open, refresh, targetVolumeId]);
+  useEffect(() => {
+    if (volume) setPath(folders[volume.id] ?? volume.mountPoint);
+    // The folder follows the choice of a volume only, not each refresh of the list.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [volumeId, open]);
+
+  const choose = async () => {
+    if (!volume) return;
+    try {
+      if (volume.kind === 'real') setFolder(volume.id, (await api.checkFolder(volume.id, path)).path);
+      set({ targetVolumeId: volume.id });
+      if (volume.driveId !== null) makeCurrent(volume.driveId);
+      onClose();
+    } catch (error) {
+      setProblem((error as Problem).detail);
+    }
+  };
+
+  const groups = [
+    { name: 'Attached to this machine', members: volumes?.filter((one) => one.kind === 'real') ?? [] },
+    { name: 'Stand-ins, simulated', members: volumes?.filter((one) => one.kind === 'stand-in') ?? [] },
+  ];
+  return (
+    <SideSheet
+      open={open}
+      title="Where to measure"
+      onClose={onClose}
+      actions={
+        <>
+          <Button variant="contained" disabled={!volume} onClick={() => void choose()}>
+            Measure here
+          </Button>
+          <Typography variant="caption" sx={{ color: ink('second') }}>
+            Tavrox writes only in a folder it makes there itself, and removes it afterwards.
+          </Typography>
+        </>
+      }
+    >
+      {groups.map(({ name, members }) => (
+        <Box key={name} role="radiogroup" aria-label={name}>
+          <Heading>{name}</Heading>
+          {members.length === 0 && <Typography variant="body2">No volume was found that can be measured.</Typography>}
+          {members.map((one) => (
+            <VolumeChoice
+              key={one.id}
+              volume={one}
+              chosen={one.id === volumeId}
+              onChoose={() => {
+                setVolumeId(one.id);
+                setProblem(undefined);
+              }}
+            />
+          ))}
+        </Box>
+      ))}
+      {volume?.kind === 'real' && <FolderField volume={volume} path={path} onPath={setPath} />}
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+    </SideSheet>
+  );
+}
+
+function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chosen: boolean; onChoose: () => void }) {
+  const hop = bindingHop(volume.connection);
+  const facts = [
+    volume.kind === 'real' ? volume.filesystem : 'simulated',
+    MEDIUM_NAMES[volume.medium],
+    hop ? `${hop.label}, up to ${rateText(hop.ceilingBytesPerSecond)}` : 'link not told',
+  ];
+  const slow = downgradedHops(volume.connection).map((one) => `${one.label} runs below what both ends can do`);
+  const used = volume.totalBytes > 0 ? 1 - volume.freeBytes / volume.totalBytes : 0;
+  return (
+    <ButtonBase
+      role="radio"
+      aria-checked={chosen}
+      onClick={onChoose}
+      sx={{
+        display: 'block',
+        width: '100%',
+        textAlign: 'left',
+        px: 1.5,
+        py: 1.1,
+        mb: 0.75,
+        borderRadius: 1,
+        border: `1px solid ${chosen ? ink('text') : ink('rule')}`,
+        bgcolor: chosen ? ink('raised') : 'transparent',
+        '&:hover': { borderColor: ink('second') },
+        '&:focus-visible': { outline: `2px solid ${ink('text')}` },
+      }}
+    >
+      <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, alignItems: 'baseline' }}>
+        <Box component="span" sx={{ fontWeight: 650, fontSize: 15, overflowWrap: 'anywhere' }}>
+          {volume.label}
+          {volume.mountPoint !== '' && <span style={{ fontWeight: 400, color: ink('second'), marginLeft: 8, fontSize: 13 }}>{volume.mountPoint}</span>}
+        </Box>
+        <Box component="span" sx={{ fontSize: 13, whiteSpace: 'nowrap' }}>
+          {bytesText(volume.freeBytes)} <span style={{ color: ink('second') }}>of {bytesText(volume.totalBytes)} free</span>
+        </Box>
+      </Box>
+      <Box aria-hidden="true" sx={{ height: 3, bgcolor: ink('rule'), my: 0.75 }}>
+        <Box sx={{ height: '100%', width: `${used * 100}%`, bgcolor: ink('second') }} />
+      </Box>
+      <Typography variant="caption" component="span" sx={{ color: ink('second'), display: 'block' }}>
+        {facts.join(' · ')}
+        {volume.readOnly && <b style={{ color: ink('breaks') }}> · read-only</b>}
+      </Typography>
+      {(volume.description || slow.length > 0) && (
+        <Typography variant="caption" component="span" sx={{ color: slow.length > 0 ? ink('tight') : ink('second'), display: 'block' }}>
+          {[volume.description, ...slow].filter(Boolean).join(' ')}
+        </Typography>
+      )}
+    </ButtonBase>
+  );
+}
+
+/** A typed path with completion, over the folders in it. */
+function FolderField({ volume, path, onPath }: { volume: VolumeEntry; path: string; onPath: (path: string) => void }) {
+  const [list, setList] = useState<FolderList>();
+  const [problem, setProblem] = useState<string>();
+  const parent = list?.path ?? volume.mountPoint;
+  const typed = path.endsWith('/') ? '' : path.slice(path.lastIndexOf('/') + 1);
+
+  useEffect(() => {
+    let left = false;
+    // While a name is being typed its folder does not exist yet: list the one above it.
+    const above = path.slice(0, Math.max(1, path.lastIndexOf('/')));
+    api
+      .folders(volume.id, path)
+      .catch(() => api.folders(volume.id, above))
+      .then(
+        (found) => {
+          if (left) return;
+          setList(found);
+          setProblem(undefined);
+        },
+        (error: unknown) => {
+          if (!left) setProblem((error as Problem).detail);
+        },
+      );
+    return () => {
+      left = true;
+    };
+  }, [volume.id, path]);
+
+  const inside = list !== undefined && list.path === path.replace(/(.)\/$/, '$1');
+  const names = (list?.names ?? []).filter((name) => inside || name.toLowerCase().startsWith(typed.toLowerCase()));
+  const join = (name: string) => `${parent === '/' ? '' : parent}/${name}`;
+  return (
+    <>
+      <Heading>Folder on {volume.mountPoint}</Heading>
+      <TextField
+        value={path}
+        onChange={(event) => onPath(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Tab' && !inside && names[0] !== undefined) {
+            event.preventDefault();
+            onPath(join(names[0]));
+          }
+        }}
+        slotProps={{ htmlInput: { 'aria-label': 'Folder', spellCheck: false, autoComplete: 'off' } }}
+      />
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      <Box sx={{ mt: 1, flex: '1 0 120px', minHeight: 120, maxHeight: 260, overflowY: 'auto', border: `1px solid ${ink('rule')}`, borderRadius: 1, py: 0.5 }}>
+        {parent !== volume.mountPoint && <FolderLine name=".." onClick={() => onPath(parent.slice(0, Math.max(1, parent.lastIndexOf('/'))))} />}
+        {names.map((name) => (
+          <FolderLine key={name} name={name} onClick={() => onPath(join(name))} />
+        ))}
+        {list && names.length === 0 && (
+          <Typography variant="body2" sx={{ px: 1.5, py: 0.5, color: ink('second') }}>
+            No folders in here.
+          </Typography>
+        )}
+        {list?.truncated === true && (
+          <Typography variant="caption" sx={{ px: 1.5, color: ink('second') }}>
+            There are more; type the name.
+          </Typography>
+        )}
+      </Box>
+    </>
+  );
+}
+
+function FolderLine({ name, onClick }: { name: string; onClick: () => void }) {
+  return (
+    <ButtonBase
+      onClick={onClick}
+      sx={{ display: 'block', width: '100%', textAlign: 'left', px: 1.5, py: '4px', fontSize: 14, '&:hover, &:focus-visible': { bgcolor: ink('raised') } }}
+    >
+      {name}
+    </ButtonBase>
+  );
+}

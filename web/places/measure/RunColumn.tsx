@@ -1,0 +1,153 @@
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { Link } from 'react-router';
+import type { RunListEntry } from '#core/api/wire.ts';
+import type { IoMode, RunDocument } from '#core/run/run-document.ts';
+import { blockText, bytesText, formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
+import { DoubtText, Heading } from '../../kit/words.tsx';
+import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
+import { useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { ink } from '../../theme/tokens.ts';
+import type { RunAnalysis } from './use-analysis.ts';
+
+const MEGABYTE = 1e6;
+
+interface RunColumnProps {
+  run: RunDocument;
+  analysis: RunAnalysis;
+  history: readonly RunListEntry[];
+}
+
+/** What a run says in words: the job, the doubts, the conditions; and the runs before it. */
+export function RunColumn({ run, analysis: { doubts, judged }, history }: RunColumnProps) {
+  return (
+    <>
+      <WorkloadWords judged={judged} />
+      {doubts.length > 0 && (
+        <>
+          <Heading>Doubts</Heading>
+          <Box component="ul" sx={{ m: 0, p: 0 }}>
+            {doubts.map((doubt) => (
+              <DoubtText key={`${doubt.code} ${doubt.direction}`}>{doubt.evidence}</DoubtText>
+            ))}
+          </Box>
+        </>
+      )}
+      <Heading>Conditions</Heading>
+      <Typography variant="body2" component="div" sx={{ color: ink('second') }}>
+        {conditionLines(run).map((line) => (
+          <div key={line}>{line}</div>
+        ))}
+      </Typography>
+      {history.length > 0 && (
+        <>
+          <Heading>Runs of {run.drive.label}</Heading>
+          {history.slice(0, 40).map((entry) => (
+            <HistoryLine key={entry.run.id} entry={entry} shown={entry.run.id === run.id} />
+          ))}
+        </>
+      )}
+    </>
+  );
+}
+
+function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
+  const workload = useWorkload();
+  const [lead] = [...judged].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond);
+  if (!workload || !lead) {
+    return (
+      <Typography variant="body2" sx={{ color: ink('second') }}>
+        Choose a workload in the strip above, and its data rates are drawn across the trace.
+      </Typography>
+    );
+  }
+  return (
+    <>
+      <Typography>
+        <b>{lead.demand.name}.</b> {lead.sentence}
+      </Typography>
+      <Heading>
+        {workload.name}, from this run alone ·{' '}
+        <Link to="/fit" style={{ color: 'inherit' }}>
+          open Fit
+        </Link>
+      </Heading>
+      {judged.map(({ demand, verdict }) => (
+        <Box key={demand.itemId} sx={{ display: 'flex', gap: 1, fontSize: 13.5, py: '2px' }} data-verdict={verdict.verdict}>
+          <InlineVerdict verdict={verdict.verdict} />
+          <Box component="span" sx={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            {demand.name}
+          </Box>
+          <span style={{ color: ink(VERDICT_INK[verdict.verdict]) }}>{VERDICT_NAME[verdict.verdict]}</span>
+        </Box>
+      ))}
+    </>
+  );
+}
+
+const IO_MODE_LINES: Record<IoMode, string> = {
+  direct: 'system cache bypassed',
+  buffered: 'through the system’s cache',
+  memory: 'memory: nothing reached a drive',
+  simulated: 'simulated',
+};
+
+function conditionLines(run: RunDocument): string[] {
+  const { conditions, options, volume } = run;
+  const { start, series, verification, ioMode } = conditions;
+  const fill = start.totalBytes > 0 ? 1 - start.freeBytes / start.totalBytes : 0;
+  const temperatures = series.temperatureCelsius.filter((value) => value !== null);
+  const processor = series.processorShare.filter((value) => value !== null);
+  const { blockBytes, depth } = options as { blockBytes?: number; depth?: number };
+  return [
+    `${volume.kind === 'stand-in' ? 'stand-in' : `${volume.filesystem} at ${volume.mountPoint}`}, ${formatShare(fill)} full`,
+    ...(blockBytes !== undefined && depth !== undefined ? [`${blockText(blockBytes)} blocks, depth ${depth}`] : []),
+    IO_MODE_LINES[ioMode],
+    ...(verification.checkedBytes > 0 ? [`${bytesText(verification.checkedBytes)} verified on reading back`] : []),
+    ...(temperatures.length > 0 ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(Math.max(...temperatures))} °C`] : []),
+    ...(processor.length > 0 ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`] : []),
+    ...(start.restSeconds !== null ? [`rested ${formatDuration(start.restSeconds)} before`] : []),
+    ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
+  ];
+}
+
+function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
+  const when = new Date(run.startedAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+  const rate = (direction: 'write' | 'read') => {
+    const own = figures[direction];
+    return own ? formatNumber(own.medianBytesPerSecond / MEGABYTE) : '–';
+  };
+  const isVoid = doubts.some((doubt) => doubt.effect === 'void');
+  return (
+    <Box
+      component={Link}
+      to={`/measure/runs/${run.id}`}
+      aria-current={shown ? 'page' : undefined}
+      sx={{
+        display: 'flex',
+        gap: 1,
+        py: '5px',
+        px: 1,
+        mx: -1,
+        fontSize: 13.5,
+        color: 'inherit',
+        textDecoration: 'none',
+        borderRadius: 1,
+        bgcolor: shown ? ink('raised') : 'transparent',
+        '&:hover': { bgcolor: ink('raised') },
+      }}
+    >
+      <Box component="span" sx={{ flex: 1, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+        {when}
+        <span style={{ color: ink('second') }}>{run.example ? ' example' : run.state === 'finished' ? '' : ` ${run.state}`}</span>
+      </Box>
+      {isVoid ? <span style={{ color: ink('breaks') }}>void</span> : null}
+      <span style={{ color: ink('writing'), whiteSpace: 'nowrap' }} title="writing, MB/s">
+        {rate('write')}
+      </span>
+      <span style={{ color: ink('reading'), whiteSpace: 'nowrap' }} title="reading, MB/s">
+        {rate('read')}
+      </span>
+    </Box>
+  );
+}

@@ -1,0 +1,46 @@
+import { create } from 'zustand';
+import { persist } from 'zustand/middleware';
+import { shortPassesOptionsSchema, type ShortPassesOptions } from '#core/run/short-passes-options.ts';
+
+/** What is chosen in the context strip: it holds in all places and survives a reload. */
+export interface Context {
+  /** Chosen drives; the first is the current one, on which Measure runs. */
+  driveIds: string[];
+  workloadId: string | null;
+  headroomShare: number;
+  /** Volume that Measure runs on; it may have no card yet. */
+  targetVolumeId: string | null;
+  /** Folder last chosen on each volume. */
+  folders: Record<string, string>;
+  shortPasses: ShortPassesOptions;
+  /** x axis of traces. */
+  traceAxis: 'bytes' | 'seconds';
+}
+
+interface ContextActions {
+  set(change: Partial<Context>): void;
+  /** Makes a drive the current one; the others stay chosen beside it. */
+  makeCurrent(driveId: string): void;
+  toggleDrive(driveId: string): void;
+  setFolder(volumeId: string, folder: string): void;
+}
+
+export const useContextStore = create<Context & ContextActions>()(
+  persist(
+    (set) => ({
+      driveIds: [],
+      workloadId: null,
+      headroomShare: 0.25,
+      targetVolumeId: null,
+      folders: {},
+      shortPasses: shortPassesOptionsSchema.getDefault() as ShortPassesOptions,
+      traceAxis: 'bytes',
+      set: (change) => set(change),
+      makeCurrent: (driveId) => set(({ driveIds }) => ({ driveIds: [driveId, ...driveIds.filter((one) => one !== driveId)] })),
+      toggleDrive: (driveId) =>
+        set(({ driveIds }) => ({ driveIds: driveIds.includes(driveId) ? driveIds.filter((one) => one !== driveId) : [...driveIds, driveId] })),
+      setFolder: (volumeId, folder) => set(({ folders }) => ({ folders: { ...folders, [volumeId]: folder } })),
+    }),
+    { name: 'tavrox-context', version: 1 },
+  ),
+);

@@ -1,0 +1,31 @@
+import { create } from 'zustand';
+import type { DriveCard, RunListEntry, VolumeEntry } from '#core/api/wire.ts';
+import type { Workload } from '#core/demand/workload.ts';
+import { Problem } from '#core/problem.ts';
+import { api } from '../api/client.ts';
+
+/** What the server keeps, as last asked for. Undefined until the first answer. */
+interface Library {
+  volumes: VolumeEntry[] | undefined;
+  drives: DriveCard[] | undefined;
+  workloads: Workload[] | undefined;
+  runs: RunListEntry[] | undefined;
+  problem: Problem | undefined;
+  refresh(): Promise<void>;
+}
+
+export const useLibrary = create<Library>()((set) => ({
+  volumes: undefined,
+  drives: undefined,
+  workloads: undefined,
+  runs: undefined,
+  problem: undefined,
+  async refresh() {
+    try {
+      const [volumes, drives, workloads, runs] = await Promise.all([api.volumes(), api.drives(), api.workloads(), api.runs()]);
+      set({ volumes, drives, workloads, runs, problem: undefined });
+    } catch (error) {
+      set({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
+    }
+  },
+}));

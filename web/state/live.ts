@@ -1,0 +1,31 @@
+import { create } from 'zustand';
+import type { ActiveRun, LiveMessage } from '#core/api/wire.ts';
+import { listen } from '../api/feed.ts';
+import { useLibrary } from './library.ts';
+
+/** Runs that go on or wait, from the server's live feed. */
+interface Live {
+  active: ActiveRun[];
+  connected: boolean;
+}
+
+export const useLive = create<Live>()(() => ({ active: [], connected: true }));
+
+/** Follows the live feed for as long as the page is open. */
+export function followLiveFeed(): () => void {
+  return listen<LiveMessage>(
+    '/live',
+    (messages) => {
+      for (const message of messages) {
+        if (message.type === 'active') useLive.setState({ active: message.active });
+        if (message.type === 'progress') {
+          useLive.setState(({ active }) => ({
+            active: active.map((run) => (run.runId === message.runId ? { ...run, progress: message.progress } : run)),
+          }));
+        }
+        if (message.type === 'event' && message.event.type === 'ended') void useLibrary.getState().refresh();
+      }
+    },
+    (connected) => useLive.setState({ connected }),
+  );
+}

@@ -1,0 +1,62 @@
+import { useEffect, useRef, useState } from 'react';
+import type { RunFeedMessage } from '#core/api/wire.ts';
+import { Problem } from '#core/problem.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { applyRunEvent } from '#core/run/run-events.ts';
+import { api } from '../api/client.ts';
+import { listen } from '../api/feed.ts';
+
+export interface FollowedRun {
+  run: RunDocument | undefined;
+  /** Counts the changes of `run`, which is changed in place. */
+  revision: number;
+  problem: Problem | undefined;
+}
+
+/** A run by its id, followed live while it goes on. */
+export function useRun(runId: string | undefined): FollowedRun {
+  const [followed, setFollowed] = useState<FollowedRun & { runId?: string }>({ run: undefined, revision: 0, problem: undefined });
+  const document = useRef<RunDocument | undefined>(undefined);
+
+  useEffect(() => {
+    if (runId === undefined) return;
+    let stop: (() => void) | undefined;
+    let left = false;
+    const show = (run: RunDocument) => {
+      document.current = run;
+      setFollowed(({ revision }) => ({ runId, run, revision: revision + 1, problem: undefined }));
+    };
+    const follow = () => {
+      stop = listen<RunFeedMessage>(
+        `/runs/${encodeURIComponent(runId)}/live`,
+        (messages) => {
+          for (const message of messages) {
+            if (message.type === 'document') document.current = message.run;
+            else if (message.type === 'event' && document.current) applyRunEvent(document.current, message.event);
+          }
+          if (document.current) show(document.current);
+          if (document.current?.endedAt) stop?.();
+        },
+        () => undefined,
+      );
+    };
+    api
+      .run(runId)
+      .then((run) => {
+        if (left) return;
+        show(run);
+        if (run.endedAt === null) follow();
+      })
+      .catch((error: unknown) => {
+        const problem = error instanceof Problem ? error : new Problem('page-failed', String(error));
+        if (!left) setFollowed({ runId, run: undefined, revision: 0, problem });
+      });
+    return () => {
+      left = true;
+      stop?.();
+    };
+  }, [runId]);
+
+  // The answer to an earlier id is nobody's any more.
+  return followed.runId === runId ? followed : { run: undefined, revision: 0, problem: undefined };
+}
