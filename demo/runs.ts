@@ -19,25 +19,9 @@ interface DemoRun {
 /** Runs of the demo workspace, oldest first. Each shows something. */
 const DEMO_RUNS: readonly DemoRun[] = [
   {
-    id: 'demo-anchor-passes',
-    standInId: 'anchor-16t',
-    startedAt: '2026-03-02T17:10:00.000Z',
-    options: { passes: 8 },
-    note: 'First reading. It had to spin up.',
-    seed: 11,
-  },
-  {
-    id: 'demo-anchor-take',
-    standInId: 'anchor-16t',
-    startedAt: '2026-03-02T17:20:00.000Z',
-    options: { passes: 1, sizeBytes: 60e9 },
-    note: 'As much as a short take of one camera.',
-    seed: 12,
-  },
-  {
     id: 'demo-petrel-passes',
     standInId: 'petrel-2t',
-    startedAt: '2026-03-03T09:05:00.000Z',
+    startedAt: '2026-03-02T09:05:00.000Z',
     options: { passes: 8 },
     note: 'First reading.',
     seed: 21,
@@ -45,10 +29,26 @@ const DEMO_RUNS: readonly DemoRun[] = [
   {
     id: 'demo-petrel-take',
     standInId: 'petrel-2t',
-    startedAt: '2026-03-03T09:30:00.000Z',
+    startedAt: '2026-03-02T09:30:00.000Z',
     options: { passes: 1, sizeBytes: 340e9 },
     note: 'Past the fast cache: ten minutes of three cameras.',
     seed: 22,
+  },
+  {
+    id: 'demo-anchor-passes',
+    standInId: 'anchor-16t',
+    startedAt: '2026-03-03T17:10:00.000Z',
+    options: { passes: 8 },
+    note: 'First reading. It had to spin up.',
+    seed: 11,
+  },
+  {
+    id: 'demo-anchor-take',
+    standInId: 'anchor-16t',
+    startedAt: '2026-03-03T17:20:00.000Z',
+    options: { passes: 1, sizeBytes: 60e9 },
+    note: 'As much as a short take of one camera.',
+    seed: 12,
   },
 ];
 

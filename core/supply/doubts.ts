@@ -22,6 +22,7 @@ export type DoubtCode =
   | 'busy-processor'
   | 'link-downgrade'
   | 'spin-up'
+  | 'ramp'
   | 'nearly-full'
   | 'unsteady'
   | 'interrupted'
@@ -83,7 +84,10 @@ function directionDoubts(run: RunDocument, direction: Direction, figures: Direct
     else add('read-from-write-cache', 'too-high', `${what} from the drive’s fast cache.`);
   }
   if (figures.passesApart > 0) {
-    add('spin-up', 'apart', `The first pass lay outside what the others span and is set apart.`);
+    add('ramp', 'apart', 'The first pass lay outside what the others span and is set apart.');
+  }
+  if (figures.spinUpSeconds > 0) {
+    add('spin-up', 'apart', `Nothing moved for the first ${formatDuration(figures.spinUpSeconds)}; that wait is set apart.`);
   }
   if (figures.coefficientOfVariation > UNSTEADY) {
     add(

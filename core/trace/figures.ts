@@ -18,6 +18,8 @@ export interface DirectionFigures {
   passes: number;
   /** Passes set apart, see countedPasses. */
   passesApart: number;
+  /** Longest wait at the start of a pass before anything moved; it is set apart. */
+  spinUpSeconds: number;
   /** Bytes and seconds of the counted passes, flushes included. */
   bytes: number;
   seconds: number;
@@ -60,6 +62,7 @@ function directionFigures(
     coefficientOfVariation: coefficientOfVariation(rates),
     passes: counted.length,
     passesApart: apart.length,
+    spinUpSeconds: Math.max(...[...counted, ...apart].map((pass) => pass.spinUpSeconds)),
     bytes: sum((pass) => pass.bytes),
     seconds: sum((pass) => pass.transferSeconds + pass.flushSeconds),
     longestPassBytes: Math.max(...counted.map((pass) => pass.bytes)),

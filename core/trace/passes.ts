@@ -8,6 +8,8 @@ export interface Pass {
   phase: PassPhase;
   startSeconds: number;
   bytes: number;
+  /** Seconds at its start in which nothing moved (a drive that spins up); not part of the rest. */
+  spinUpSeconds: number;
   /** Seconds of the transfer, without the flush. */
   transferSeconds: number;
   /** Seconds of the flush that ended the pass. */
@@ -16,7 +18,7 @@ export interface Pass {
   bytesPerSecond: number;
   /** The transfer alone, from its own origin. */
   progress: Progress;
-  /** Mean rate of each sampling interval with its end, for drawing. */
+  /** Mean rates of stretches long enough for a rate to be one, for drawing. */
   intervals: PassInterval[];
 }
 
@@ -26,6 +28,7 @@ export interface PassInterval {
   /** Bytes moved in the run and in this direction before the interval. */
   fromBytes: number;
   toBytes: number;
+  operations: number;
   bytesPerSecond: number;
 }
 
@@ -57,6 +60,7 @@ function openPass(samples: SampleColumns, row: number, markers: readonly Marker[
     phase: marker?.phase ?? (direction === 'read' ? 'reading' : 'overwriting'),
     startSeconds: samples.atSeconds[row]!,
     bytes: samples.cumulativeBytes[row]!, // the origin's for now: closePass subtracts it
+    spinUpSeconds: 0,
     transferSeconds: 0,
     flushSeconds: 0,
     bytesPerSecond: 0,
@@ -68,22 +72,68 @@ function openPass(samples: SampleColumns, row: number, markers: readonly Marker[
 function addRow(pass: Pass, samples: SampleColumns, row: number): void {
   const originBytes = pass.bytes;
   const lastSeconds = pass.startSeconds + progressDuration(pass.progress);
-  const lastBytes = originBytes + progressBytes(pass.progress);
   const toSeconds = samples.atSeconds[row]!;
   const toBytes = samples.cumulativeBytes[row]!;
   if (toSeconds <= lastSeconds) return;
   pass.progress.seconds.push(toSeconds - pass.startSeconds);
   pass.progress.bytes.push(toBytes - originBytes);
-  pass.intervals.push({
-    fromSeconds: lastSeconds,
-    toSeconds,
-    fromBytes: lastBytes,
-    toBytes,
-    bytesPerSecond: (toBytes - lastBytes) / (toSeconds - lastSeconds),
-  });
+  addToIntervals(pass, lastSeconds, toSeconds, toBytes, samples.operations[row]!);
+}
+
+/**
+ * Requests that an interval should hold: a sample counts whole requests, so one of a few large
+ * requests says less of the rate than of where the sample happened to fall.
+ */
+const INTERVAL_OPERATIONS = 16;
+const LONGEST_INTERVAL_SECONDS = 1;
+
+function addToIntervals(pass: Pass, fromSeconds: number, toSeconds: number, toBytes: number, operations: number): void {
+  const last = pass.intervals.at(-1);
+  const open = last !== undefined && last.operations < INTERVAL_OPERATIONS && last.toSeconds - last.fromSeconds < LONGEST_INTERVAL_SECONDS;
+  if (open && last.toBytes > last.fromBytes) {
+    last.toSeconds = toSeconds;
+    last.toBytes = toBytes;
+    last.operations += operations;
+  } else {
+    const fromBytes = last?.toBytes ?? pass.bytes;
+    pass.intervals.push({ fromSeconds, toSeconds, fromBytes, toBytes, operations, bytesPerSecond: 0 });
+  }
+  const grown = pass.intervals.at(-1)!;
+  grown.bytesPerSecond = (grown.toBytes - grown.fromBytes) / (grown.toSeconds - grown.fromSeconds);
+}
+
+/** The last interval may hold a moment only: it belongs to the one before. */
+function closeIntervals({ intervals }: Pass): void {
+  const [before, last] = intervals.slice(-2);
+  if (!before || !last || last.operations >= INTERVAL_OPERATIONS / 2) return;
+  if (last.toSeconds - last.fromSeconds >= LONGEST_INTERVAL_SECONDS) return;
+  intervals.pop();
+  before.toSeconds = last.toSeconds;
+  before.toBytes = last.toBytes;
+  before.operations += last.operations;
+  before.bytesPerSecond = (before.toBytes - before.fromBytes) / (before.toSeconds - before.fromSeconds);
+}
+
+/** A wait at the start of a pass this long is the drive waking up and not its rate. */
+const SPIN_UP_SECONDS = 0.5;
+
+function setSpinUpApart(pass: Pass): void {
+  const { seconds, bytes } = pass.progress;
+  const moving = bytes.findIndex((value) => value > 0);
+  const waited = moving > 0 ? seconds[moving - 1]! : 0;
+  if (waited < SPIN_UP_SECONDS) return;
+  pass.spinUpSeconds = waited;
+  pass.startSeconds += waited;
+  pass.intervals = pass.intervals.filter((interval) => interval.fromSeconds >= pass.startSeconds - 1e-9);
+  pass.progress = {
+    seconds: seconds.slice(moving - 1).map((value) => value - waited),
+    bytes: bytes.slice(moving - 1),
+  };
 }
 
 function closePass(pass: Pass, markers: readonly Marker[]): void {
+  setSpinUpApart(pass);
+  closeIntervals(pass);
   pass.bytes = progressBytes(pass.progress);
   pass.transferSeconds = progressDuration(pass.progress);
   // Flushes on the way are stalls of the curve already; only those after its end are added.

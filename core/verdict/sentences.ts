@@ -1,6 +1,6 @@
 import type { Demand } from '#core/demand/footage-demand.ts';
 import type { Doubt } from '#core/supply/doubts.ts';
-import { bytesText, formatDuration, formatRate, formatShare, rateText } from '#core/units/format.ts';
+import { bytesText, formatDuration, formatNumber, formatRate, formatShare, rateText } from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/judge.ts';
 
 const NUMBER_WORDS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
@@ -15,13 +15,11 @@ function subject({ streams, formatText, framesPerSecond }: Demand): string {
 
 /** The verdict in one plain sentence that can be read aloud. `doubts` are those of its run. */
 export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readonly Doubt[] = []): string {
-  const act = demand.direction === 'write' ? 'Records' : 'Plays';
-  const whole = formatDuration(demand.takeSeconds);
   switch (verdict.verdict) {
     case 'holds':
-      return `${act} ${subject(demand)} for the whole ${whole}, with ${spareText(demand, verdict)} to spare.`;
+      return `${carriesText(demand)}, ${spareText(demand, verdict)}.`;
     case 'tight':
-      return `${act} ${subject(demand)} for the whole ${whole}, but with only ${spareText(demand, verdict)} to spare.`;
+      return `${carriesText(demand)}, but only just: ${spareText(demand, verdict)}.`;
     case 'breaks':
       return breaksSentence(demand, verdict);
     case 'not-proven':
@@ -29,8 +27,16 @@ export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readon
   }
 }
 
+function carriesText(demand: Demand): string {
+  const act = demand.direction === 'write' ? 'Records' : 'Plays';
+  const length = formatDuration(demand.takeSeconds);
+  const takes = demand.direction === 'write' && demand.takes > 1 ? `all ${countText(demand.takes)} takes of ${length}` : `the whole ${length}`;
+  return `${act} ${subject(demand)} for ${takes}`;
+}
+
 function spareText(demand: Demand, { guaranteedBytesPerSecond }: Verdict): string {
-  return formatShare((guaranteedBytesPerSecond ?? 0) / demand.bytesPerSecond - 1);
+  const ratio = (guaranteedBytesPerSecond ?? 0) / demand.bytesPerSecond;
+  return ratio < 4 ? `with ${formatShare(ratio - 1)} to spare` : `at ${formatNumber(ratio)} times the rate needed`;
 }
 
 function breaksSentence(demand: Demand, verdict: Verdict): string {

@@ -10,7 +10,7 @@ const SIZING_SECONDS = 0.4;
 const SIZING_BYTES = 64e9;
 /** A pass that takes under half or over twice the time asked for is sized anew, once. */
 const SIZE_TOLERANCE = 2;
-const SAMPLE_SECONDS = 0.05;
+const SAMPLE_SECONDS = 0.1;
 
 /**
  * *Short passes*: write and read the same stretch again and again, to see the level and how much

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
 import { discoverVolumes, type RealVolumeInfo } from '#engine/volumes/real/discovery.ts';
-import { checkWritable, listFolders, resolveFolder } from '#engine/volumes/real/folder.ts';
+import { checkWritable, listFolders, nearestFolder, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
 import type { VolumeEntry } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
@@ -25,11 +25,11 @@ export function volumeRoutes({ db, volumes }: RouteContext): Router {
     response.json(entries);
   });
 
-  /** Folders inside a folder of a volume, names only. */
+  /** Names of the folders in a folder of a volume, or in the nearest above a path that is being typed. */
   router.get('/volumes/:id/folders', async (request, response) => {
     const { path } = validated(folderQuery, request.query);
     const { volume, all } = await realVolumeOf(request.params.id);
-    response.json(await listFolders(resolveFolder(path, volume, all)));
+    response.json(await listFolders(nearestFolder(path, volume, all)));
   });
 
   /** The checks of a run, without running. */

@@ -12,7 +12,7 @@ interface AxisProps {
 export function RateAxis({ scale, format, title, left, right, top }: AxisProps & { left: number; right: number; top: number }) {
   return (
     <g>
-      <text x={left - 10} y={top - 14} textAnchor="end" fill={ink('second')}>
+      <text x={0} y={top - 16} fill={ink('second')}>
         {title}
       </text>
       {scale.ticks.map((tick) => (

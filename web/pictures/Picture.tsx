@@ -9,17 +9,17 @@ export const LABEL_SIZE = 12.5;
 interface PictureProps {
   /** What the picture shows, for those who cannot see it. */
   label: string;
-  /** Height in pixels, or as much as there is. */
-  height?: number;
+  /** Height in pixels, for a width; left out, the picture takes as much as there is. */
+  height?: (width: number) => number;
   children: (width: number, height: number) => ReactNode;
 }
 
 /** Ground of every picture: an SVG as large as its place, drawn once the size is known. */
 export function Picture({ label, height, children }: PictureProps) {
   const [attach, size] = useSize();
-  const drawn = height ?? size.height;
+  const drawn = height ? height(size.width) : size.height;
   return (
-    <Box ref={attach} sx={{ position: 'relative', width: '100%', flex: height === undefined ? '1 1 0' : 'none', height, minHeight: 0 }}>
+    <Box ref={attach} sx={{ position: 'relative', width: '100%', flex: height ? 'none' : '1 1 0', height: height ? drawn : undefined, minHeight: 0 }}>
       {size.width > 0 && drawn > 0 && (
         <svg
           role="img"

@@ -40,28 +40,53 @@ interface RateRulerProps {
 
 const NAMES = 132;
 const RIGHT = 30;
-const LANE = 58;
 const LABEL_ROW = 19;
-const LABEL_ROWS = 3;
+const MOST_LABEL_ROWS = 4;
+const LABELS_TO_LANES = 28;
 const AXIS = 40;
 const MEGABYTE = 1e6;
 /** Pins closer than this are drawn as one that opens on hover. */
 const GROUP_PIXELS = 14;
 const MOST_HEADROOM = 2;
 
-/** Height that a ruler of so many lanes takes. */
-export function rulerHeight(lanes: number): number {
-  return LABEL_ROWS * LABEL_ROW + 26 + Math.max(1, lanes) * LANE + AXIS;
+/** Few lanes are drawn taller, many as low as they can be read. */
+function laneHeight(lanes: number): number {
+  return lanes <= 2 ? 88 : lanes <= 4 ? 66 : 48;
 }
 
 /** One logarithmic axis of rates: drives as lanes, items as pins that cross them all. */
 export function RateRuler(props: RateRulerProps) {
+  const lanes = Math.max(1, props.lanes.length);
   return (
-    <Picture height={rulerHeight(props.lanes.length)} label={`Rate ruler with ${props.lanes.length} drives and ${props.pins.length} items`}>
-      {(width) => <Drawing {...props} width={width} />}
+    <Picture
+      label={`Rate ruler with ${props.lanes.length} drives and ${props.pins.length} items`}
+      height={(width) => layoutOf(props, width).top + lanes * laneHeight(props.lanes.length) + AXIS}
+    >
+      {(width) => <Drawing {...props} width={width} layout={layoutOf(props, width)} />}
     </Picture>
   );
 }
+
+interface RulerLayout {
+  x: PictureScale;
+  groups: PinGroup[];
+  labels: { row: number; middle: number }[];
+  /** Where the lanes begin, under the rows of labels. */
+  top: number;
+}
+
+function layoutOf(props: RateRulerProps, width: number): RulerLayout {
+  const x = rulerScale(props, width);
+  const groups = groupPins(props.pins, x);
+  const labels = labelRows(
+    groups.map((group) => ({ x: group.x, width: textWidth(groupText(group), LABEL_SIZE, true) + 14 })),
+    width,
+  );
+  const rows = Math.max(1, ...labels.map((label) => label.row + 1));
+  return { x, groups, labels, top: rows * LABEL_ROW + LABELS_TO_LANES };
+}
+
+const groupText = ({ pins }: PinGroup): string => (pins.length === 1 ? pins[0]!.name : `${pins.length} items`);
 
 interface PinGroup {
   x: number;
@@ -90,13 +115,12 @@ function rulerScale({ lanes, pins }: RateRulerProps, width: number): PictureScal
   return logScale(low / MEGABYTE, high / MEGABYTE, [NAMES, width - RIGHT], width > 700 ? 12 : 7);
 }
 
-function Drawing(props: RateRulerProps & { width: number }) {
+function Drawing(props: RateRulerProps & { width: number; layout: RulerLayout }) {
   const { lanes, selected, headroomShare, currentDrive, onDrive, width } = props;
   const [open, setOpen] = useState<number | null>(null);
-  const x = rulerScale(props, width);
-  const groups = groupPins(props.pins, x);
-  const top = LABEL_ROWS * LABEL_ROW + 26;
-  const bottom = top + Math.max(1, lanes.length) * LANE;
+  const { x, groups, top } = props.layout;
+  const lane = laneHeight(lanes.length);
+  const bottom = top + Math.max(1, lanes.length) * lane;
   return (
     <>
       <HatchDefinition />
@@ -114,45 +138,46 @@ function Drawing(props: RateRulerProps & { width: number }) {
       {groups.map((group) => (
         <HeadroomShade key={group.pins[0]!.itemId} group={group} x={x} top={top} bottom={bottom} share={headroomShare} strong={group.pins.some((pin) => pin.itemId === selected)} />
       ))}
-      {lanes.map((lane, index) => (
+      {lanes.map((one, index) => (
         <Lane
-          key={lane.driveId}
-          lane={lane}
+          key={one.driveId}
+          lane={one}
           x={x}
-          top={top + index * LANE}
+          height={lane}
+          top={top + index * lane}
           width={width}
           last={index === lanes.length - 1}
-          current={lane.driveId === currentDrive}
-          onChoose={() => onDrive(lane.driveId)}
+          current={one.driveId === currentDrive}
+          onChoose={() => onDrive(one.driveId)}
         />
       ))}
-      <Pins {...props} groups={groups} top={top} bottom={bottom} open={open} onOpen={setOpen} />
+      <Pins {...props} lane={lane} bottom={bottom} open={open} onOpen={setOpen} />
       <HeadroomHandle {...props} x={x} bottom={bottom} />
     </>
   );
 }
 
-const BAR_TOP: Record<Direction, number> = { write: 13, read: 37 };
-const BAR_HEIGHT: Record<Direction, number> = { write: 16, read: 9 };
-
-/** Middle of a direction's bar within its lane: where the marks sit. */
-const barMiddle = (direction: Direction): number => BAR_TOP[direction] + BAR_HEIGHT[direction] / 2;
+/** Where a direction's bar lies within a lane of a height. */
+function barOf(direction: Direction, height: number): { y: number; height: number } {
+  return direction === 'write' ? { y: height * 0.2, height: height * 0.3 } : { y: height * 0.64, height: height * 0.17 };
+}
 
 interface LaneProps {
   lane: RulerLane;
   x: PictureScale;
   top: number;
+  height: number;
   width: number;
   last: boolean;
   current: boolean;
   onChoose: () => void;
 }
 
-function Lane({ lane, x, top, width, last, current, onChoose }: LaneProps) {
+function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProps) {
   const empty = lane.spans.write === null && lane.spans.read === null;
   return (
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>
-      {!last && <line x1={0} x2={width - RIGHT} y1={LANE} y2={LANE} stroke={ink('grid')} />}
+      {!last && <line x1={0} x2={width - RIGHT} y1={height} y2={height} stroke={ink('grid')} />}
       <g
         role="button"
         tabIndex={0}
@@ -164,33 +189,32 @@ function Lane({ lane, x, top, width, last, current, onChoose }: LaneProps) {
         }}
         style={{ cursor: 'pointer' }}
       >
-        <rect x={0} y={4} width={NAMES - 6} height={LANE - 8} fill={current ? ink('rail') : 'transparent'} />
-        {current && <rect x={0} y={4} width={3} height={LANE - 8} fill={ink('text')} />}
-        <text x={NAMES - 16} y={LANE / 2} dy="0.35em" textAnchor="end" fontWeight={700} fontSize={14} fill={ink('text')}>
+        <rect x={0} y={4} width={NAMES - 6} height={height - 8} fill={current ? ink('rail') : 'transparent'} />
+        {current && <rect x={0} y={4} width={3} height={height - 8} fill={ink('text')} />}
+        <text x={NAMES - 16} y={height / 2} dy="0.35em" textAnchor="end" fontWeight={700} fontSize={14} fill={ink('text')}>
           <title>{lane.label}</title>
           {fitText(lane.label, 14, NAMES - 28, true)}
         </text>
       </g>
       {empty && (
-        <text x={NAMES + 10} y={LANE / 2} dy="0.35em" fill={ink('second')}>
+        <text x={NAMES + 10} y={height / 2} dy="0.35em" fill={ink('second')}>
           no run that counts yet
         </text>
       )}
       {(['write', 'read'] as const).map((direction) => {
         const span = lane.spans[direction];
-        return span && <SpanBar key={direction} span={span} direction={direction} x={x} />;
+        return span && <SpanBar key={direction} span={span} direction={direction} bar={barOf(direction, height)} x={x} />;
       })}
     </g>
   );
 }
 
-function SpanBar({ span, direction, x }: { span: RateSpan; direction: Direction; x: PictureScale }) {
+function SpanBar({ span, direction, bar: { y, height }, x }: { span: RateSpan; direction: Direction; bar: ReturnType<typeof barOf>; x: PictureScale }) {
   const at = (rate: number) => x(rate / MEGABYTE);
   const from = at(span.worstSecondBytesPerSecond);
   const to = Math.max(from + 3, at(span.openingBytesPerSecond));
   const notch = at(span.medianBytesPerSecond);
   const colour = ink(direction === 'write' ? 'writing' : 'reading');
-  const [y, height] = [BAR_TOP[direction], BAR_HEIGHT[direction]];
   return (
     <g>
       <title>
@@ -213,23 +237,21 @@ function HeadroomShade({ group, x, top, bottom, share, strong }: { group: PinGro
 }
 
 interface PinsProps extends RateRulerProps {
-  groups: readonly PinGroup[];
-  top: number;
+  layout: RulerLayout;
+  lane: number;
   bottom: number;
   open: number | null;
   onOpen: (group: number | null) => void;
   width: number;
 }
 
-function Pins({ groups, lanes, selected, onSelect, top, bottom, open, onOpen, width }: PinsProps) {
-  const text = (group: PinGroup) => (group.pins.length === 1 ? group.pins[0]!.name : `${group.pins.length} items`);
-  const rows = labelRows(groups.map((group) => ({ x: group.x, width: textWidth(text(group), LABEL_SIZE, true) + 14 })), width);
+function Pins({ layout: { groups, labels, top }, lanes, lane: laneSize, selected, onSelect, bottom, open, onOpen, width }: PinsProps) {
   return (
     <g>
       {groups.map((group, index) => {
         const isSelected = group.pins.some((pin) => pin.itemId === selected);
-        const { row, middle } = rows[index]!;
-        const labelY = top - 26 - row * LABEL_ROW;
+        const { row, middle } = labels[index]!;
+        const labelY = top - LABELS_TO_LANES - row * LABEL_ROW;
         const choose = () => onSelect(group.pins[(group.pins.findIndex((pin) => pin.itemId === selected) + 1) % group.pins.length]!.itemId);
         return (
           <g key={group.pins[0]!.itemId}>
@@ -260,7 +282,7 @@ function Pins({ groups, lanes, selected, onSelect, top, bottom, open, onOpen, wi
               />
               <circle cx={group.x} cy={top - 9} r={4} fill={ink(isSelected ? 'text' : 'second')} />
               <text x={middle} y={labelY} textAnchor="middle" fill={ink('text')} fontWeight={isSelected ? 700 : 400} stroke={ink('page')} strokeWidth={5} paintOrder="stroke">
-                {text(group)}
+                {groupText(group)}
               </text>
               <rect x={group.x - 8} y={labelY - 12} width={16} height={bottom - labelY} fill="transparent" />
             </g>
@@ -268,7 +290,8 @@ function Pins({ groups, lanes, selected, onSelect, top, bottom, open, onOpen, wi
               group.pins.map((pin, pinIndex) => {
                 const verdict = pin.verdicts[lane.driveId];
                 if (!verdict) return null;
-                const y = top + laneIndex * LANE + barMiddle(pin.direction);
+                const bar = barOf(pin.direction, laneSize);
+                const y = top + laneIndex * laneSize + bar.y + bar.height / 2;
                 return (
                   <g key={`${lane.driveId} ${pin.itemId}`} onClick={() => onSelect(pin.itemId, lane.driveId)} style={{ cursor: 'pointer' }} data-mark={verdict} data-item={pin.itemId}>
                     <VerdictMark verdict={verdict} x={group.x + pinIndex * 5} y={y} />
@@ -286,7 +309,7 @@ function Pins({ groups, lanes, selected, onSelect, top, bottom, open, onOpen, wi
 
 /** Row and middle of each pin's label: the lowest row in which it meets no other. */
 function labelRows(labels: readonly { x: number; width: number }[], width: number): { row: number; middle: number }[] {
-  const ends = new Array<number>(LABEL_ROWS).fill(-Infinity);
+  const ends = new Array<number>(MOST_LABEL_ROWS).fill(-Infinity);
   return labels.map(({ x, width: labelWidth }) => {
     const middle = Math.min(width - labelWidth / 2, Math.max(NAMES + labelWidth / 2 - 60, x));
     const free = ends.findIndex((end) => end <= middle - labelWidth / 2);

@@ -34,7 +34,7 @@ interface TracePictureProps {
 
 const LEFT = 62;
 const TOP = 34;
-const LABELS = 152;
+const LABELS = 166;
 const STRIP = 96;
 const AXIS_HEIGHT = 42;
 const RIBBON_HEIGHT = 40;

@@ -44,11 +44,11 @@ export const theme = createTheme({
         '@media (prefers-reduced-motion: reduce)': { '*': { animation: 'none !important', transition: 'none !important' } },
       },
     },
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: 'inherit', fontVariantNumeric: 'inherit' } } },
     MuiButton: {
       defaultProps: { disableElevation: true },
       styleOverrides: {
-        root: { minHeight: 34, padding: '5px 15px', '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 } },
+        root: { minHeight: 34, padding: '5px 15px', whiteSpace: 'nowrap', flexShrink: 0, '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 } },
         outlined: { borderColor: ink('rule'), backgroundColor: ink('raised'), color: ink('text'), '&:hover': { borderColor: ink('second'), backgroundColor: ink('raised') } },
         text: { padding: '3px 6px', minWidth: 0, color: ink('text'), textDecoration: 'underline', textDecorationColor: ink('third'), textUnderlineOffset: 3, '&:hover': { background: 'none', textDecorationColor: ink('text') } },
       },

@@ -37,10 +37,11 @@ async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> 
   if (space.blocks * space.bsize < SMALLEST_VOLUME_BYTES) return undefined;
   const device = deviceFactsOf(mount.source);
   const medium = mediumOf(mount, device);
+  const label = mount.mountPoint === '/' ? 'System disk' : basename(mount.mountPoint);
   return {
     id: `m-${createHash('sha256').update(`${mount.source} ${mount.mountPoint}`).digest('hex').slice(0, 12)}`,
     kind: 'real',
-    label: mount.mountPoint === '/' ? 'System disk' : basename(mount.mountPoint),
+    label,
     mountPoint: mount.mountPoint,
     filesystem: mount.filesystem,
     totalBytes: space.blocks * space.bsize,
@@ -49,7 +50,7 @@ async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> 
     medium,
     connection: { hops: medium === 'network' ? networkHops() : device.hops },
     identity: identityOf(mount, device),
-    driveLabel: device.model || (medium === 'memory' ? 'Memory disk' : medium === 'network' ? mount.source : device.diskName || mount.source),
+    driveLabel: device.model || (medium === 'network' ? mount.source : label),
     deviceKey: medium === 'network' ? mount.source : device.diskName || mount.mountPoint,
     description: '',
     knownCacheBytes: null,

@@ -1,6 +1,6 @@
 import { accessSync, constants, realpathSync, statSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
-import { isAbsolute, normalize } from 'node:path';
+import { dirname, isAbsolute, normalize } from 'node:path';
 import type { FolderList } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { bytesText } from '#core/units/format.ts';
@@ -46,6 +46,24 @@ export function resolveFolder(folder: string, volume: VolumeInfo, all: readonly 
     );
   }
   return real;
+}
+
+/**
+ * The folder that a path being typed is in: itself when it exists, else the nearest one above.
+ * @throws Problem when that lies on another volume
+ */
+export function nearestFolder(path: string, volume: VolumeInfo, all: readonly VolumeInfo[]): string {
+  let folder = normalize(path);
+  while (folder !== dirname(folder) && !isFolder(folder)) folder = dirname(folder);
+  return resolveFolder(folder, volume, all);
+}
+
+function isFolder(path: string): boolean {
+  try {
+    return statSync(path).isDirectory();
+  } catch {
+    return false;
+  }
 }
 
 /**

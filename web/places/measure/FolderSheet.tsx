@@ -25,25 +25,18 @@ const MEDIUM_NAMES: Record<Medium, string> = {
 };
 
 /** Choosing where to measure: a volume, and on a real one a folder. */
-export function FolderSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function FolderSheet({ onClose }: { onClose: () => void }) {
   const { volumes, refresh } = useLibrary();
   const { targetVolumeId, folders, set, setFolder, makeCurrent } = useContextStore();
   const [volumeId, setVolumeId] = useState(targetVolumeId);
-  const [path, setPath] = useState('');
+  const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState<string>();
   const volume = volumes?.find((one) => one.id === volumeId);
+  const path = typed ?? (volume ? (folders[volume.id] ?? volume.mountPoint) : '');
 
   useEffect(() => {
-    if (!open) return;
     void refresh();
-    setProblem(undefined);
-    setVolumeId(targetVolumeId);
-  }, [open, refresh, targetVolumeId]);
-  useEffect(() => {
-    if (volume) setPath(folders[volume.id] ?? volume.mountPoint);
-    // The folder follows the choice of a volume only, not each refresh of the list.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [volumeId, open]);
+  }, [refresh]);
 
   const choose = async () => {
     if (!volume) return;
@@ -63,7 +56,7 @@ export function FolderSheet({ open, onClose }: { open: boolean; onClose: () => v
   ];
   return (
     <SideSheet
-      open={open}
+      open
       title="Where to measure"
       onClose={onClose}
       actions={
@@ -88,13 +81,14 @@ export function FolderSheet({ open, onClose }: { open: boolean; onClose: () => v
               chosen={one.id === volumeId}
               onChoose={() => {
                 setVolumeId(one.id);
+                setTyped(undefined);
                 setProblem(undefined);
               }}
             />
           ))}
         </Box>
       ))}
-      {volume?.kind === 'real' && <FolderField volume={volume} path={path} onPath={setPath} />}
+      {volume?.kind === 'real' && <FolderField volume={volume} path={path} onPath={setTyped} />}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
     </SideSheet>
   );
@@ -162,21 +156,16 @@ function FolderField({ volume, path, onPath }: { volume: VolumeEntry; path: stri
 
   useEffect(() => {
     let left = false;
-    // While a name is being typed its folder does not exist yet: list the one above it.
-    const above = path.slice(0, Math.max(1, path.lastIndexOf('/')));
-    api
-      .folders(volume.id, path)
-      .catch(() => api.folders(volume.id, above))
-      .then(
-        (found) => {
-          if (left) return;
-          setList(found);
-          setProblem(undefined);
-        },
-        (error: unknown) => {
-          if (!left) setProblem((error as Problem).detail);
-        },
-      );
+    api.folders(volume.id, path).then(
+      (found) => {
+        if (left) return;
+        setList(found);
+        setProblem(undefined);
+      },
+      (error: unknown) => {
+        if (!left) setProblem((error as Problem).detail);
+      },
+    );
     return () => {
       left = true;
     };

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState, type ReactNode } from 'react';
+import { Suspense, lazy, useMemo, useState, type ReactNode } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
 import { bindingHop } from '#core/links/connection.ts';
@@ -20,10 +20,11 @@ import { useLive } from '../../state/live.ts';
 import { useRun } from '../../state/use-run.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FiguresTable } from './FiguresTable.tsx';
-import { FolderSheet } from './FolderSheet.tsx';
-import { OptionsSheet } from './OptionsSheet.tsx';
 import { RunColumn } from './RunColumn.tsx';
 import { useAnalysis, type RunAnalysis } from './use-analysis.ts';
+
+const FolderSheet = lazy(() => import('./FolderSheet.tsx'));
+const OptionsSheet = lazy(() => import('./OptionsSheet.tsx'));
 
 /** Measure: a run as it goes on, or one that was kept, over the need lines of the workload. */
 export function Component() {
@@ -120,8 +121,10 @@ export function Component() {
           )}
         </PlaceLayout>
       )}
-      <FolderSheet open={sheet === 'folder'} onClose={() => setSheet(null)} />
-      <OptionsSheet open={sheet === 'options'} onClose={() => setSheet(null)} />
+      <Suspense>
+        {sheet === 'folder' && <FolderSheet onClose={() => setSheet(null)} />}
+        {sheet === 'options' && <OptionsSheet onClose={() => setSheet(null)} />}
+      </Suspense>
     </>
   );
 }

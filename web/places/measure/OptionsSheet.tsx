@@ -4,7 +4,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { ValidationError } from 'yup';
 import { Problem } from '#core/problem.ts';
 import { shortPassesOptionsSchema, type ShortPassesOptions } from '#core/run/short-passes-options.ts';
@@ -70,12 +70,9 @@ function readDraft(draft: Draft): { options: ShortPassesOptions | undefined; err
 }
 
 /** Options of *Short passes*; they are checked as one types. */
-export function OptionsSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function OptionsSheet({ onClose }: { onClose: () => void }) {
   const { shortPasses, set } = useContextStore();
   const [draft, setDraft] = useState(() => draftOf(shortPasses));
-  useEffect(() => {
-    if (open) setDraft(draftOf(shortPasses));
-  }, [open, shortPasses]);
   const { options, errors } = readDraft(draft);
   const change = (part: Partial<Draft>) => setDraft((old) => ({ ...old, ...part }));
   const field = (name: keyof Draft, label: string, help: string) => (
@@ -92,7 +89,7 @@ export function OptionsSheet({ open, onClose }: { open: boolean; onClose: () => 
   );
   return (
     <SideSheet
-      open={open}
+      open
       title="Short passes"
       onClose={onClose}
       actions={

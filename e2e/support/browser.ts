@@ -1,0 +1,50 @@
+import { existsSync } from 'node:fs';
+import { launch, type Browser, type Page } from 'puppeteer-core';
+
+const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+
+export function chromiumPath(): string | undefined {
+  return process.env['CHROMIUM'] ?? PLACES.find((path) => existsSync(path));
+}
+
+export function launchBrowser(width = 1280, height = 800): Promise<Browser> {
+  const executablePath = chromiumPath();
+  if (executablePath === undefined) throw new Error('Chromium is not installed. Install it, or set CHROMIUM to its path.');
+  return launch({
+    executablePath,
+    headless: true,
+    args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-background-networking', '--disable-sync', '--force-color-profile=srgb'],
+    defaultViewport: { width, height },
+  });
+}
+
+/** A page that fails the test when the application logs an error. */
+export async function openPage(browser: Browser, address: string): Promise<{ page: Page; faults: string[] }> {
+  const page = await browser.newPage();
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(String(error)));
+  page.on('console', (message) => {
+    if (message.type() === 'error') faults.push(message.text());
+  });
+  await page.goto(address);
+  await page.waitForSelector('nav[aria-label="Places"]');
+  await page.evaluate(() => document.fonts.ready.then(() => undefined));
+  return { page, faults };
+}
+
+/** Clicks the button, link or choice that reads exactly so. */
+export async function press(page: Page, name: string): Promise<void> {
+  const handle = await page.waitForSelector(`::-p-aria([name="${name}"])`);
+  await handle!.click();
+}
+
+/** Waits until the page's words contain a text or match a pattern. */
+export async function waitForText(page: Page, text: string | RegExp, timeout = 30_000): Promise<void> {
+  const pattern = text instanceof RegExp ? text : new RegExp(text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
+  await page.waitForFunction(
+    (source, flags) => new RegExp(source, flags).test(document.body.innerText.replace(/\u202f/g, ' ')),
+    { timeout, polling: 100 },
+    pattern.source,
+    pattern.flags,
+  );
+}
