@@ -1,24 +1,14 @@
 import { defineConfig } from 'vitest/config';
 
+/** Whole programs, browsers and disks: one file at a time, and patience. */
+const whole = { fileParallelism: false, testTimeout: 90_000, hookTimeout: 90_000, pool: 'forks' } as const;
+
 export default defineConfig({
   test: {
     projects: [
-      {
-        test: {
-          name: 'unit',
-          include: ['{core,demo,cli,web,engine,server}/**/*.test.ts'],
-          globalSetup: [],
-        },
-      },
-      {
-        test: {
-          name: 'e2e',
-          include: ['e2e/**/*.test.ts'],
-          fileParallelism: false,
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
-        },
-      },
+      { test: { name: 'unit', include: ['{core,engine,server,demo,cli,web}/**/*.test.ts'], testTimeout: 30_000, hookTimeout: 30_000 } },
+      { test: { name: 'e2e', include: ['e2e/*.test.ts'], ...whole } },
+      { test: { name: 'proof', include: ['e2e/proof/*.test.ts'], ...whole, testTimeout: 300_000 } },
     ],
   },
 });

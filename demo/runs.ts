@@ -68,7 +68,12 @@ export async function carryOutDemoRuns(referenceFor: (info: VolumeInfo) => Promi
     run.note = demo.note;
     // The same on every machine: the conditions of a made-up drive are made up too.
     run.conditions.software = { ...run.conditions.software, platform: 'simulated', host: 'lowlight' };
-    await carryOutRun(request, (event) => applyRunEvent(run, event), () => undefined, new AbortController().signal);
+    await carryOutRun(
+      request,
+      (event) => applyRunEvent(run, event),
+      () => undefined,
+      new AbortController().signal,
+    );
     const seconds = run.samples.atSeconds.at(-1) ?? 0;
     run.endedAt = new Date(Date.parse(demo.startedAt) + seconds * 1000).toISOString();
     documents.push(run);

@@ -13,14 +13,7 @@ const ONE_REEL = { count: 1, seconds: 180, gapSeconds: 0 };
 
 type Picture = Omit<Extract<FootageItem['essence'], { kind: 'picture' }>, 'kind' | 'sound'>;
 
-function footage(
-  id: string,
-  name: string,
-  action: FootageItem['action'],
-  picture: Picture,
-  streams: number,
-  takes: FootageItem['takes'],
-): FootageItem {
+function footage(id: string, name: string, action: FootageItem['action'], picture: Picture, streams: number, takes: FootageItem['takes']): FootageItem {
   return { kind: 'footage', id, name, action, essence: { kind: 'picture', ...picture, sound: undefined }, streams, takes, buffer: ONE_SECOND };
 }
 
@@ -58,7 +51,11 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
       footage('texture', 'Playback master', 'play', { layoutId: 'hap-q', raster: DOME, frameRate: AT_60 }, 1, ONE_REEL),
       footage('frames', 'Dome master frames', 'play', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: AT_60, ratio: 2.4 }, 1, ONE_REEL),
       footage('preview', 'Preview', 'play', { layoutId: 'rdd36-standard', raster: DOME, frameRate: AT_60 }, 1, ONE_REEL),
-      footage('render', 'Renders coming in', 'record', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: { numerator: 2, denominator: 1 } }, 1, { count: 1, seconds: 600, gapSeconds: 0 }),
+      footage('render', 'Renders coming in', 'record', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: { numerator: 2, denominator: 1 } }, 1, {
+        count: 1,
+        seconds: 600,
+        gapSeconds: 0,
+      }),
     ],
   },
 ];

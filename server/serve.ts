@@ -122,9 +122,7 @@ function listen(app: ReturnType<typeof createApp>['app'], port: number): Promise
         return;
       }
       const code = (error as NodeJS.ErrnoException).code;
-      reject(
-        new Problem('port-in-use', `Port ${port} cannot be used (${code}). Set PORT to another one, such as PORT=${port + 1}.`, { status: 409 }),
-      );
+      reject(new Problem('port-in-use', `Port ${port} cannot be used (${code}). Set PORT to another one, such as PORT=${port + 1}.`, { status: 409 }));
     });
   });
 }

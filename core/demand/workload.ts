@@ -17,7 +17,9 @@ const soundSchema = object({
 
 /** A picture format of core/media, as data. */
 const pictureSchema = object({
-  kind: string().oneOf(['picture'] as const).required(),
+  kind: string()
+    .oneOf(['picture'] as const)
+    .required(),
   layoutId: string().required().max(60),
   raster: object({
     width: number().integer().min(1).max(65536).required(),
@@ -33,7 +35,9 @@ const pictureSchema = object({
 });
 
 const soundOnlySchema = object({
-  kind: string().oneOf(['sound'] as const).required(),
+  kind: string()
+    .oneOf(['sound'] as const)
+    .required(),
   sound: soundSchema.required(),
 });
 
@@ -45,17 +49,23 @@ const essenceSchema = lazy((value: { kind?: string } | undefined) =>
 
 /** Buffer of the recording or playing program: it says which of the two was given. */
 const bufferSchema = object({
-  unit: string().oneOf(['seconds', 'bytes'] as const).required(),
+  unit: string()
+    .oneOf(['seconds', 'bytes'] as const)
+    .required(),
   amount: number().min(0).required(),
 });
 export type BufferSize = InferType<typeof bufferSchema>;
 
 /** Footage recorded or played in takes. */
 export const footageItemSchema = object({
-  kind: string().oneOf(['footage'] as const).required(),
+  kind: string()
+    .oneOf(['footage'] as const)
+    .required(),
   id: string().required().max(80),
   name: string().required().max(120),
-  action: string().oneOf(['record', 'play'] as const).required(),
+  action: string()
+    .oneOf(['record', 'play'] as const)
+    .required(),
   essence: essenceSchema,
   streams: number().integer().min(1).max(1000).required(),
   takes: object({
@@ -68,7 +78,9 @@ export const footageItemSchema = object({
 export type FootageItem = InferType<typeof footageItemSchema>;
 
 export const workloadSchema = object({
-  tavrox: string().oneOf([WORKLOAD_VERSION] as const).required(),
+  tavrox: string()
+    .oneOf([WORKLOAD_VERSION] as const)
+    .required(),
   id: string().required().max(80),
   name: string().required().max(120),
   note: string().defined().max(4000),

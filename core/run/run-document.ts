@@ -12,15 +12,7 @@ export const RUN_DOCUMENT_VERSION = 'run/1';
 export const DIRECTIONS = ['write', 'read'] as const;
 export type Direction = (typeof DIRECTIONS)[number];
 
-export const RECIPE_IDS = [
-  'short-passes',
-  'long-fill',
-  'paced-frames',
-  'block-ladder',
-  'file-scatter',
-  'existing-material',
-  'copy',
-] as const;
+export const RECIPE_IDS = ['short-passes', 'long-fill', 'paced-frames', 'block-ladder', 'file-scatter', 'existing-material', 'copy'] as const;
 export type RecipeId = (typeof RECIPE_IDS)[number];
 
 export const RUN_STATES = ['queued', 'running', 'finished', 'stopped', 'interrupted', 'failed'] as const;
@@ -49,7 +41,9 @@ export const driveReferenceSchema = object({
 /** The volume as it was when the run began. */
 export const volumeSnapshotSchema = object({
   id: string().required().max(200),
-  kind: string().oneOf(['real', 'stand-in'] as const).required(),
+  kind: string()
+    .oneOf(['real', 'stand-in'] as const)
+    .required(),
   label: string().required().max(120),
   /** Empty for stand-ins. */
   mountPoint: string().defined().max(4096),
@@ -155,7 +149,9 @@ export const conditionsSchema = object({
     /** Bytes the drive is known to take into its fast cache; null when not known. */
     knownCacheBytes: number().min(0).nullable().defined(),
   }).required(),
-  end: object({ freeBytes: number().min(0).required() }).nullable().defined(),
+  end: object({ freeBytes: number().min(0).required() })
+    .nullable()
+    .defined(),
   bypass: array(bypassRowSchema.required()).required(),
   verification: object({
     checkedBytes: number().min(0).required(),
@@ -179,7 +175,9 @@ export const failureSchema = object({
 });
 
 export const runDocumentSchema = object({
-  tavrox: string().oneOf([RUN_DOCUMENT_VERSION] as const).required(),
+  tavrox: string()
+    .oneOf([RUN_DOCUMENT_VERSION] as const)
+    .required(),
   id: string().required().max(80),
   recipe: string().oneOf(RECIPE_IDS).required(),
   /** The recipe's own options, checked by the recipe. */

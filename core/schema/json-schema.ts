@@ -29,7 +29,9 @@ function shapeOf(type: string, description: SchemaDescription): JsonSchema {
   switch (type) {
     case 'object': {
       const fields = (description as unknown as { fields: Record<string, SchemaFieldDescription> }).fields;
-      const required = Object.entries(fields).filter(([, field]) => isRequired(field)).map(([name]) => name);
+      const required = Object.entries(fields)
+        .filter(([, field]) => isRequired(field))
+        .map(([name]) => name);
       return {
         type: 'object',
         properties: Object.fromEntries(Object.entries(fields).map(([name, field]) => [name, fieldSchema(field)])),

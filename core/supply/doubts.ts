@@ -63,8 +63,7 @@ export function doubtsOf(run: RunDocument, figures: RunFigures): Doubt[] {
 
 function directionDoubts(run: RunDocument, direction: Direction, figures: DirectionFigures): Doubt[] {
   const doubts: Doubt[] = [];
-  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) =>
-    doubts.push({ code, effect, direction, evidence });
+  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) => doubts.push({ code, effect, direction, evidence });
 
   bypassDoubts(run, direction, add);
   const ceiling = bindingHop(run.connection);
@@ -130,8 +129,7 @@ function readsOwnWriting(run: RunDocument): boolean {
 
 function runDoubts(run: RunDocument): Doubt[] {
   const doubts: Doubt[] = [];
-  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) =>
-    doubts.push({ code, effect, direction: null, evidence });
+  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) => doubts.push({ code, effect, direction: null, evidence });
   const { start, series, verification } = run.conditions;
 
   const foreign = mean(series.foreignBytesPerSecond);
@@ -144,7 +142,11 @@ function runDoubts(run: RunDocument): Doubt[] {
     add('busy-processor', 'too-low', `The processor was ${formatShare(busy)} busy.`);
   }
   for (const hop of downgradedHops(run.connection)) {
-    add('link-downgrade', 'too-low', `${hop.label} carries ${rateText(hop.ceilingBytesPerSecond)}; both ends could do ${rateText(hop.capableBytesPerSecond ?? 0)}.`);
+    add(
+      'link-downgrade',
+      'too-low',
+      `${hop.label} carries ${rateText(hop.ceilingBytesPerSecond)}; both ends could do ${rateText(hop.capableBytesPerSecond ?? 0)}.`,
+    );
   }
   const fill = start.totalBytes > 0 ? 1 - start.freeBytes / start.totalBytes : 0;
   if (fill > NEARLY_FULL) {

@@ -22,8 +22,7 @@ export function decimate(intervals: readonly PassInterval[], axis: TraceAxis, fr
   const width = (to - from) / columns;
   const result: (TraceColumn & { column: number; bytes: number; seconds: number })[] = [];
   for (const interval of intervals) {
-    const [begin, end] =
-      axis === 'bytes' ? [interval.fromBytes, interval.toBytes] : [interval.fromSeconds, interval.toSeconds];
+    const [begin, end] = axis === 'bytes' ? [interval.fromBytes, interval.toBytes] : [interval.fromSeconds, interval.toSeconds];
     const middle = (begin + end) / 2;
     const column = width > 0 ? Math.min(columns - 1, Math.max(0, Math.floor((middle - from) / width))) : 0;
     const rate = interval.bytesPerSecond;

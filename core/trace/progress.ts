@@ -45,8 +45,7 @@ export function cutAtBytes(progress: Progress, bytes: number): Progress {
   const firstPast = progress.bytes.findIndex((value) => value > bytes);
   const before = firstPast - 1;
   const share = (bytes - progress.bytes[before]!) / (progress.bytes[firstPast]! - progress.bytes[before]!);
-  const seconds =
-    progress.seconds[before]! + share * (progress.seconds[firstPast]! - progress.seconds[before]!);
+  const seconds = progress.seconds[before]! + share * (progress.seconds[firstPast]! - progress.seconds[before]!);
   return {
     seconds: [...progress.seconds.slice(0, firstPast), seconds],
     bytes: [...progress.bytes.slice(0, firstPast), bytes],

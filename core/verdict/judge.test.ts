@@ -57,9 +57,7 @@ describe('what one run proves', () => {
     expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'too-short', provenBytes: 2e9 });
     expect(verdict.provenSeconds).toBeCloseTo(3.656, 3);
     expect(verdict.wouldProve).toMatchObject({ kind: 'write-and-read', bytes: 547 * MB * 2400 });
-    expect(verdictSentence(item, verdict)).toBe(
-      'Carries 547\u202fMB/s for the 3.7 s measured; the rest of the 40 min is not proven.',
-    );
+    expect(verdictSentence(item, verdict)).toBe('Carries 547\u202fMB/s for the 3.7 s measured; the rest of the 40 min is not proven.');
   });
 
   it('breaks where the backlog exceeds the buffer, and the sentence says so', () => {

@@ -13,14 +13,7 @@ export interface Policy {
 export const DEFAULT_POLICY: Policy = { headroomShare: 0.25 };
 
 /** Why a verdict is what it is; the sentence is made from it. */
-export type VerdictReason =
-  | 'carried'
-  | 'too-slow'
-  | 'full'
-  | 'too-short'
-  | 'later-takes'
-  | 'doubtful'
-  | 'no-run';
+export type VerdictReason = 'carried' | 'too-slow' | 'full' | 'too-short' | 'later-takes' | 'doubtful' | 'no-run';
 
 /** Whether one demand holds on one drive, and what is known about it. Null where it does not apply. */
 export interface Verdict {

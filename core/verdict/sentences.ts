@@ -45,11 +45,7 @@ function breaksSentence(demand: Demand, verdict: Verdict): string {
     return `Is full after ${after}: the take needs ${bytesText(demand.bytesPerSecond * demand.takeSeconds)} and ${bytesText(verdict.breaksAtBytes ?? 0)} can be used.`;
   }
   const what =
-    demand.framesPerSecond === null
-      ? 'Loses its first samples'
-      : demand.direction === 'write'
-        ? 'Drops its first frame'
-        : 'Shows its first frame late';
+    demand.framesPerSecond === null ? 'Loses its first samples' : demand.direction === 'write' ? 'Drops its first frame' : 'Shows its first frame late';
   const guaranteed = formatRate(verdict.guaranteedBytesPerSecond ?? 0).number;
   return `${what} after ${after}, at ${bytesText(verdict.breaksAtBytes ?? 0)}: carries ${guaranteed} of the ${rateText(demand.bytesPerSecond)} needed.`;
 }

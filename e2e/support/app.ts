@@ -22,7 +22,6 @@ export interface AppOptions {
   dataFolder?: string;
   empty?: boolean;
   standInSpeed?: number;
-  locksFolder?: string;
 }
 
 export function temporaryFolder(name: string): string {

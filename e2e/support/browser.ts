@@ -48,3 +48,17 @@ export async function waitForText(page: Page, text: string | RegExp, timeout = 3
     pattern.flags,
   );
 }
+
+/** Replaces what a field holds. */
+export async function typeInto(page: Page, name: string, value: string): Promise<void> {
+  const field = (await page.waitForSelector(`::-p-aria([name="${name}"][role="textbox"])`))!;
+  await field.click({ count: 3 });
+  await page.keyboard.press('Backspace');
+  await field.type(value);
+}
+
+/** Words of an element, spaces made plain. */
+export async function textOf(page: Page, selector: string): Promise<string> {
+  const text = await page.$eval(selector, (element) => (element as HTMLElement).innerText ?? element.textContent ?? '');
+  return text.replace(/[\s\u202f]+/g, ' ').trim();
+}

@@ -125,10 +125,7 @@ async function isMarked(folder: string, runId: string): Promise<boolean> {
  * processes that live, are passed over.
  * @returns how each noted folder fared
  */
-export async function cleanUpScratch(
-  journalFolder: string,
-  isRunning: (runId: string) => boolean,
-): Promise<{ folder: string; removal: Removal }[]> {
+export async function cleanUpScratch(journalFolder: string, isRunning: (runId: string) => boolean): Promise<{ folder: string; removal: Removal }[]> {
   if (!existsSync(journalFolder)) return [];
   const results: { folder: string; removal: Removal }[] = [];
   for (const name of await readdir(journalFolder)) {

@@ -16,10 +16,7 @@ export interface VolumesContext {
 /** All volumes as they are now: the real ones by mount point, then the stand-ins. */
 export async function listVolumes({ journalFolder, pace }: VolumesContext): Promise<Volume[]> {
   const real = await discoverVolumes();
-  return [
-    ...real.map((info) => realVolume(info, { all: real, journalFolder })),
-    ...STAND_INS.map((standIn) => standInVolume(standIn, pace)),
-  ];
+  return [...real.map((info) => realVolume(info, { all: real, journalFolder })), ...STAND_INS.map((standIn) => standInVolume(standIn, pace))];
 }
 
 /** @throws Problem 404 when no such volume is attached now. */
@@ -48,7 +45,10 @@ export async function volumeForPath(path: string, context: VolumesContext): Prom
   } catch {
     throw new Problem('folder-missing', `${path} does not exist. Choose a folder that does, or make it first.`, { where: 'folder' });
   }
-  const info = mountOf(real, volumes.filter((one) => one.info.kind === 'real').map((one) => one.info));
+  const info = mountOf(
+    real,
+    volumes.filter((one) => one.info.kind === 'real').map((one) => one.info),
+  );
   const volume = volumes.find((one) => one.info.id === info?.id);
   if (!volume) throw new Problem('unknown-volume', `${path} is on no volume that Tavrox can measure.`, { where: 'folder' });
   return volume;

@@ -8,7 +8,10 @@ export function sendProblem(error: unknown, request: Request, response: Response
     return;
   }
   const problem = error instanceof Problem ? error : problemOf(error, request);
-  response.status(problem.status).type('application/problem+json').send(JSON.stringify(problemDocument(problem)));
+  response
+    .status(problem.status)
+    .type('application/problem+json')
+    .send(JSON.stringify(problemDocument(problem)));
 }
 
 function problemOf(error: unknown, request: Request): Problem {

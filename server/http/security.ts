@@ -37,8 +37,7 @@ export function createGate(port: () => number): Gate {
     const bearer = /^Bearer (.+)$/.exec(request.headers.authorization ?? '')?.[1];
     return isSecret(bearer) || isSecret(cookieOf(request, cookieName()));
   };
-  const isOwnHost = (host: string | undefined): boolean =>
-    LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name));
+  const isOwnHost = (host: string | undefined): boolean => LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name));
 
   return {
     secret,
@@ -63,7 +62,9 @@ export function createGate(port: () => number): Gate {
     },
     checkApi(request: Request, _response: Response, next: NextFunction) {
       if (!isAdmitted(request)) {
-        next(new Problem('not-admitted', 'This page does not hold the key of this start. Open the address that Tavrox printed when it started.', { status: 401 }));
+        next(
+          new Problem('not-admitted', 'This page does not hold the key of this start. Open the address that Tavrox printed when it started.', { status: 401 }),
+        );
         return;
       }
       const changes = !['GET', 'HEAD'].includes(request.method);

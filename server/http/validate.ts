@@ -4,7 +4,7 @@ import { badInput } from '#core/problem.ts';
 /** Checks a request's input against its schema. @throws Problem naming the field at fault. */
 export function validated<S extends Schema>(schema: S, input: unknown): InferType<S> {
   try {
-    return schema.validateSync(input, { strict: true }) as InferType<S>;
+    return schema.validateSync(input, { strict: true });
   } catch (error) {
     if (error instanceof ValidationError) throw badInput(error.path || 'body', `${error.message}.`.replace(/\.\.$/, '.'));
     throw error;

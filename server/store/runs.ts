@@ -39,7 +39,10 @@ export async function insertChunk(db: Database, runId: string, sequence: number,
 }
 
 export async function setRunState(db: Database, run: RunDocument): Promise<void> {
-  await db.update(runs).set({ state: run.state, startedAt: run.startedAt, opening: openingOf(run) }).where(eq(runs.id, run.id));
+  await db
+    .update(runs)
+    .set({ state: run.state, startedAt: run.startedAt, opening: openingOf(run) })
+    .where(eq(runs.id, run.id));
 }
 
 /** Keeps the final state of a run with its figures and doubts. */
@@ -71,7 +74,7 @@ export async function readRun(db: Database, id: string): Promise<RunDocument> {
   const chunks = await db.select().from(runChunks).where(eq(runChunks.runId, id)).orderBy(asc(runChunks.sequence));
   for (const { events, runId, sequence, direction, ...numbers } of chunks) {
     void [runId, sequence];
-    const words = direction.map((value) => (value === WRITE ? 'write' : 'read') as 'write' | 'read');
+    const words = direction.map((value) => (value === WRITE ? 'write' : 'read'));
     applyRunEvent(run, { type: 'samples', samples: { ...numbers, direction: words } });
     for (const event of events) applyRunEvent(run, event);
   }
@@ -117,7 +120,10 @@ export async function deleteRun(db: Database, id: string): Promise<void> {
  * @returns their ids
  */
 export async function closeInterruptedRuns(db: Database): Promise<string[]> {
-  const open = await db.select().from(runs).where(inArray(runs.state, ['running', 'queued']));
+  const open = await db
+    .select()
+    .from(runs)
+    .where(inArray(runs.state, ['running', 'queued']));
   for (const row of open) {
     const run = await readRun(db, row.id);
     const lastSeconds = run.samples.atSeconds.at(-1) ?? 0;

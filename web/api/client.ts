@@ -14,7 +14,10 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   } catch (cause) {
-    throw new Problem('server-gone', 'The Tavrox server does not answer. Start it again in its terminal; nothing on the drives is lost.', { status: 503, cause });
+    throw new Problem('server-gone', 'The Tavrox server does not answer. Start it again in its terminal; nothing on the drives is lost.', {
+      status: 503,
+      cause,
+    });
   }
   if (response.status === 204) return undefined as T;
   const document: unknown = await response.json().catch(() => undefined);

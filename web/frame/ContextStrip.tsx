@@ -94,7 +94,14 @@ function DrivesSlot() {
     <Slot
       name={chosen.length > 1 ? 'Drives' : 'Drive'}
       value={current?.label ?? 'none yet'}
-      {...(others.length > 0 ? { more: `and ${others.map((drive) => drive.label).slice(0, 2).join(', ')}${others.length > 2 ? ` and ${others.length - 2} more` : ''}` } : {})}
+      {...(others.length > 0
+        ? {
+            more: `and ${others
+              .map((drive) => drive.label)
+              .slice(0, 2)
+              .join(', ')}${others.length > 2 ? ` and ${others.length - 2} more` : ''}`,
+          }
+        : {})}
     >
       {(close) =>
         drives === undefined || drives.length === 0
@@ -244,7 +251,10 @@ function ProgressBar({ run }: { run: ActiveRun }) {
       {...(share === null ? {} : { 'aria-valuenow': Math.round(share * 100), 'aria-valuemin': 0, 'aria-valuemax': 100 })}
       sx={{ display: 'inline-block', width: 96, height: 5, bgcolor: ink('rule'), verticalAlign: 'middle', overflow: 'hidden' }}
     >
-      <Box component="span" sx={{ display: 'block', height: '100%', width: `${(share ?? 1) * 100}%`, bgcolor: ink('text'), opacity: share === null ? 0.45 : 1 }} />
+      <Box
+        component="span"
+        sx={{ display: 'block', height: '100%', width: `${(share ?? 1) * 100}%`, bgcolor: ink('text'), opacity: share === null ? 0.45 : 1 }}
+      />
     </Box>
   );
 }

@@ -42,8 +42,8 @@ export function Frame() {
         )}
         <Outlet />
       </Box>
-      <HelpSheet open={sheet === 'help'} onClose={() => setSheet(null)} />
-      <SettingsSheet open={sheet === 'settings'} onClose={() => setSheet(null)} />
+      {sheet === 'help' && <HelpSheet onClose={() => setSheet(null)} />}
+      {sheet === 'settings' && <SettingsSheet onClose={() => setSheet(null)} />}
     </Box>
   );
 }

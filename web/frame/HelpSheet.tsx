@@ -5,9 +5,9 @@ import { ink } from '../theme/tokens.ts';
 import { PLACES } from './places.ts';
 import { PLACE_SHORTCUTS } from './shortcuts.ts';
 
-export function HelpSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function HelpSheet({ onClose }: { onClose: () => void }) {
   return (
-    <SideSheet open={open} title="Keyboard" onClose={onClose}>
+    <SideSheet title="Keyboard" onClose={onClose}>
       <Heading>Places</Heading>
       {PLACES.map((place) => (
         <KeyLine key={place.key} name={place.key} does={place.name} />
@@ -25,7 +25,20 @@ export function HelpSheet({ open, onClose }: { open: boolean; onClose: () => voi
 function KeyLine({ name, does }: { name: string; does: string }) {
   return (
     <Box sx={{ display: 'flex', gap: 2, py: '4px', fontSize: 14.5, alignItems: 'center' }}>
-      <Box component="kbd" sx={{ font: 'inherit', fontWeight: 650, minWidth: 34, textAlign: 'center', px: 1, py: '2px', border: `1px solid ${ink('rule')}`, borderRadius: 1, bgcolor: ink('page') }}>
+      <Box
+        component="kbd"
+        sx={{
+          font: 'inherit',
+          fontWeight: 650,
+          minWidth: 34,
+          textAlign: 'center',
+          px: 1,
+          py: '2px',
+          border: `1px solid ${ink('rule')}`,
+          borderRadius: 1,
+          bgcolor: ink('page'),
+        }}
+      >
         {name}
       </Box>
       {does}

@@ -70,7 +70,14 @@ function FootButton({ icon, label, onClick }: { icon: IconName; label: string; o
       aria-label={label}
       title={label}
       onClick={onClick}
-      sx={{ width: 44, height: 34, borderRadius: 1, color: ink('second'), '&:hover': { color: ink('text') }, '&:focus-visible': { outline: `2px solid ${ink('text')}` } }}
+      sx={{
+        width: 44,
+        height: 34,
+        borderRadius: 1,
+        color: ink('second'),
+        '&:hover': { color: ink('text') },
+        '&:focus-visible': { outline: `2px solid ${ink('text')}` },
+      }}
     >
       <Icon name={icon} />
     </ButtonBase>

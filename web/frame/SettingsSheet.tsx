@@ -8,20 +8,18 @@ import { Fact, Heading, ProblemText } from '../kit/words.tsx';
 import { useLibrary } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
 
-export function SettingsSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function SettingsSheet({ onClose }: { onClose: () => void }) {
   const [present, setPresent] = useState(false);
   const [asked, setAsked] = useState(false);
   const [problem, setProblem] = useState<string>();
   const standIns = useLibrary((state) => state.volumes)?.filter((volume) => volume.kind === 'stand-in') ?? [];
 
   useEffect(() => {
-    if (!open) return;
-    setAsked(false);
     api.examples().then(
       (examples) => setPresent(examples.present),
       (error: unknown) => setProblem((error as Problem).detail),
     );
-  }, [open]);
+  }, []);
 
   const remove = async () => {
     try {
@@ -34,7 +32,7 @@ export function SettingsSheet({ open, onClose }: { open: boolean; onClose: () =>
   };
 
   return (
-    <SideSheet open={open} title="Settings" onClose={onClose}>
+    <SideSheet title="Settings" onClose={onClose}>
       <Heading>Examples</Heading>
       <Typography variant="body2">
         The workloads, drives and runs of Lowlight Dome Works are made up. They can go in one step; your own runs and drives stay.

@@ -6,7 +6,6 @@ import { useId, type ReactNode } from 'react';
 import { ink } from '../theme/tokens.ts';
 
 interface SideSheetProps {
-  open: boolean;
   title: string;
   onClose: () => void;
   /** Buttons at the foot, the filled one first. */
@@ -15,10 +14,10 @@ interface SideSheetProps {
 }
 
 /** The sheet from the right in which every form and choice is made. */
-export function SideSheet({ open, title, onClose, actions, children }: SideSheetProps) {
+export function SideSheet({ title, onClose, actions, children }: SideSheetProps) {
   const titleId = useId();
   return (
-    <Drawer anchor="right" open={open} onClose={onClose} slotProps={{ paper: { role: 'dialog', 'aria-modal': true, 'aria-labelledby': titleId } }}>
+    <Drawer anchor="right" open onClose={onClose} slotProps={{ paper: { role: 'dialog', 'aria-modal': true, 'aria-labelledby': titleId } }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', px: 3, pt: 2.5, pb: 1 }}>
         <Typography id={titleId} variant="h1" component="h2">
           {title}

@@ -1,7 +1,7 @@
 import type { Pass } from '#core/trace/passes.ts';
 import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { DIRECTION_STYLE } from './TracePicture.tsx';
+import { DIRECTION_STYLE } from './direction-style.ts';
 import type { PictureScale } from './scale.ts';
 
 interface PassStripProps {
@@ -39,7 +39,12 @@ export function PassStrip({ passes, apart, y, left, right, bottom }: PassStripPr
         }
         const at = y(pass.bytesPerSecond / MEGABYTE);
         return (
-          <g key={`${pass.pass} ${pass.direction}`} stroke={colour} fill={pass.direction === 'write' ? colour : ink('page')} opacity={apart.has(pass) ? 0.4 : 1}>
+          <g
+            key={`${pass.pass} ${pass.direction}`}
+            stroke={colour}
+            fill={pass.direction === 'write' ? colour : ink('page')}
+            opacity={apart.has(pass) ? 0.4 : 1}
+          >
             <title>{`Pass ${pass.pass}, ${DIRECTION_STYLE[pass.direction].name}: ${formatNumber(pass.bytesPerSecond / MEGABYTE)} MB/s`}</title>
             <line x1={x} x2={x} y1={y(low / MEGABYTE)} y2={y(high / MEGABYTE)} strokeWidth={1.2} />
             {pass.direction === 'write' ? (

@@ -107,9 +107,7 @@ function groupPins(pins: readonly RulerPin[], x: PictureScale): PinGroup[] {
 function rulerScale({ lanes, pins }: RateRulerProps, width: number): PictureScale {
   const rates = [
     ...pins.flatMap((pin) => [pin.bytesPerSecond, pin.bytesPerSecond * 1.3]),
-    ...lanes.flatMap((lane) =>
-      Object.values(lane.spans).flatMap((span) => (span ? [span.worstSecondBytesPerSecond, span.openingBytesPerSecond] : [])),
-    ),
+    ...lanes.flatMap((lane) => Object.values(lane.spans).flatMap((span) => (span ? [span.worstSecondBytesPerSecond, span.openingBytesPerSecond] : []))),
   ].filter((rate) => rate > 0);
   const [low, high] = rates.length > 0 ? [Math.min(...rates), Math.max(...rates)] : [10 * MEGABYTE, 10_000 * MEGABYTE];
   return logScale(low / MEGABYTE, high / MEGABYTE, [NAMES, width - RIGHT], width > 700 ? 12 : 7);
@@ -136,7 +134,15 @@ function Drawing(props: RateRulerProps & { width: number; layout: RulerLayout })
         MB/s, logarithmic. Bars from worst second to opening, notch at the median
       </text>
       {groups.map((group) => (
-        <HeadroomShade key={group.pins[0]!.itemId} group={group} x={x} top={top} bottom={bottom} share={headroomShare} strong={group.pins.some((pin) => pin.itemId === selected)} />
+        <HeadroomShade
+          key={group.pins[0]!.itemId}
+          group={group}
+          x={x}
+          top={top}
+          bottom={bottom}
+          share={headroomShare}
+          strong={group.pins.some((pin) => pin.itemId === selected)}
+        />
       ))}
       {lanes.map((one, index) => (
         <Lane
@@ -229,7 +235,21 @@ function SpanBar({ span, direction, bar: { y, height }, x }: { span: RateSpan; d
   );
 }
 
-function HeadroomShade({ group, x, top, bottom, share, strong }: { group: PinGroup; x: PictureScale; top: number; bottom: number; share: number; strong: boolean }) {
+function HeadroomShade({
+  group,
+  x,
+  top,
+  bottom,
+  share,
+  strong,
+}: {
+  group: PinGroup;
+  x: PictureScale;
+  top: number;
+  bottom: number;
+  share: number;
+  strong: boolean;
+}) {
   const rate = Math.max(...group.pins.map((pin) => pin.bytesPerSecond)) / MEGABYTE;
   const from = x(rate);
   const width = x(rate * (1 + share)) - from;
@@ -281,7 +301,16 @@ function Pins({ layout: { groups, labels, top }, lanes, lane: laneSize, selected
                 {...(isSelected ? {} : { strokeDasharray: '3 3' })}
               />
               <circle cx={group.x} cy={top - 9} r={4} fill={ink(isSelected ? 'text' : 'second')} />
-              <text x={middle} y={labelY} textAnchor="middle" fill={ink('text')} fontWeight={isSelected ? 700 : 400} stroke={ink('page')} strokeWidth={5} paintOrder="stroke">
+              <text
+                x={middle}
+                y={labelY}
+                textAnchor="middle"
+                fill={ink('text')}
+                fontWeight={isSelected ? 700 : 400}
+                stroke={ink('page')}
+                strokeWidth={5}
+                paintOrder="stroke"
+              >
                 {groupText(group)}
               </text>
               <rect x={group.x - 8} y={labelY - 12} width={16} height={bottom - labelY} fill="transparent" />
@@ -293,7 +322,13 @@ function Pins({ layout: { groups, labels, top }, lanes, lane: laneSize, selected
                 const bar = barOf(pin.direction, laneSize);
                 const y = top + laneIndex * laneSize + bar.y + bar.height / 2;
                 return (
-                  <g key={`${lane.driveId} ${pin.itemId}`} onClick={() => onSelect(pin.itemId, lane.driveId)} style={{ cursor: 'pointer' }} data-mark={verdict} data-item={pin.itemId}>
+                  <g
+                    key={`${lane.driveId} ${pin.itemId}`}
+                    onClick={() => onSelect(pin.itemId, lane.driveId)}
+                    style={{ cursor: 'pointer' }}
+                    data-mark={verdict}
+                    data-item={pin.itemId}
+                  >
                     <VerdictMark verdict={verdict} x={group.x + pinIndex * 5} y={y} />
                   </g>
                 );
@@ -323,7 +358,11 @@ function OpenGroup({ group, top, width }: { group: PinGroup; top: number; width:
   const lines = group.pins.map((pin) => `${pin.name}, ${formatNumber(pin.bytesPerSecond / MEGABYTE)} MB/s`);
   const boxWidth = Math.max(...lines.map((line) => textWidth(line, LABEL_SIZE))) + 20;
   const x = Math.min(group.x + 10, width - boxWidth);
-  const middles = placeLabels(lines.map(() => ({ wanted: 0, size: 18 })), 0, lines.length * 18);
+  const middles = placeLabels(
+    lines.map(() => ({ wanted: 0, size: 18 })),
+    0,
+    lines.length * 18,
+  );
   return (
     <g transform={`translate(${x} ${top + 4})`} pointerEvents="none">
       <rect width={boxWidth} height={lines.length * 18 + 12} rx={4} fill={ink('raised')} stroke={ink('rule')} />

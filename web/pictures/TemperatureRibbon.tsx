@@ -35,7 +35,12 @@ export function TemperatureRibbon({ points, toX, left, right, top, height }: Tem
       <text x={left - 10} y={y(first.celsius)} dy="0.35em" textAnchor="end" fill={ink('heat')}>
         {formatNumber(first.celsius)} °C
       </text>
-      <path d={`M${placed.map((point) => `${point.x.toFixed(1)} ${y(point.celsius).toFixed(1)}`).join('L')}`} fill="none" stroke={ink('heat')} strokeWidth={1.8} />
+      <path
+        d={`M${placed.map((point) => `${point.x.toFixed(1)} ${y(point.celsius).toFixed(1)}`).join('L')}`}
+        fill="none"
+        stroke={ink('heat')}
+        strokeWidth={1.8}
+      />
       <text x={Math.min(last.x + 8, right + 8)} y={y(last.celsius)} dy="0.35em" fill={ink('heat')}>
         {formatNumber(last.celsius)} °C
       </text>

@@ -6,6 +6,7 @@ import { formatNumber } from '#core/units/format.ts';
 import type { VerdictWord } from '#core/verdict/judge.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, RateAxis } from './Axis.tsx';
+import { DIRECTION_STYLE } from './direction-style.ts';
 import { fitText, placeLabels } from './labels.ts';
 import { PassStrip } from './PassStrip.tsx';
 import { Picture } from './Picture.tsx';
@@ -45,11 +46,6 @@ const LOG_SPAN = 8;
 const GIGABYTE = 1e9;
 const MEGABYTE = 1e6;
 
-export const DIRECTION_STYLE: Record<Direction, { colour: string; dash: string | undefined; name: string }> = {
-  write: { colour: ink('writing'), dash: undefined, name: 'writing' },
-  read: { colour: ink('reading'), dash: '7 4', name: 'reading' },
-};
-
 /** Trace over need lines: what the drive did, against what the job asks for. */
 export function TracePicture(props: TracePictureProps) {
   const drawn = useMemo(() => props.passes.filter((pass) => pass.phase !== 'sizing'), [props.passes]);
@@ -88,7 +84,14 @@ function Drawing({ passes, apart, axis, needLines, ceiling, temperature, live, w
   return (
     <>
       <HatchDefinition />
-      <RateAxis scale={y} format={(tick) => formatNumber(tick)} title={`MB/s, ${y.isLog ? 'logarithmic' : 'linear'}`} left={LEFT} right={right + (hasStrip ? STRIP : 0)} top={TOP} />
+      <RateAxis
+        scale={y}
+        format={(tick) => formatNumber(tick)}
+        title={`MB/s, ${y.isLog ? 'logarithmic' : 'linear'}`}
+        left={LEFT}
+        right={right + (hasStrip ? STRIP : 0)}
+        top={TOP}
+      />
       <BottomAxis scale={x} format={(tick) => formatNumber(tick)} title={unit.title} y={bottom} right={right} />
       {ceiling && <CeilingLine ceiling={ceiling} y={y} right={width - LABELS} />}
       <NeedLines lines={needLines} y={y} left={LEFT} right={width - LABELS} bottom={bottom} />
@@ -98,7 +101,14 @@ function Drawing({ passes, apart, axis, needLines, ceiling, temperature, live, w
       {live && <LiveEnd stretches={stretches} toX={toX} y={y} right={right} />}
       {hasStrip && <PassStrip passes={passes} apart={apart} y={y} left={right + 14} right={width - LABELS - 8} bottom={bottom} />}
       {hasRibbon && (
-        <TemperatureRibbon points={temperature} toX={timeToX(passes, axis, toX)} left={LEFT} right={right} top={height - RIBBON_HEIGHT} height={RIBBON_HEIGHT - 6} />
+        <TemperatureRibbon
+          points={temperature}
+          toX={timeToX(passes, axis, toX)}
+          left={LEFT}
+          right={right}
+          top={height - RIBBON_HEIGHT}
+          height={RIBBON_HEIGHT - 6}
+        />
       )}
       {hover !== null && <ReadOut hover={hover} stretches={stretches} toX={toX} top={TOP} bottom={bottom} right={right} x={x} unit={unit.short} />}
       <rect x={0} y={0} width={width} height={bottom} fill="transparent" onMouseMove={onMove} onMouseLeave={() => setHover(null)} />
@@ -148,7 +158,19 @@ function rateScale(passes: readonly Pass[], needs: readonly NeedLine[], ceiling:
   return logScale(bottom, top, pixels, 9);
 }
 
-function Stretch({ pass, columns, faint, toX, y }: { pass: Pass; columns: readonly TraceColumn[]; faint: boolean; toX: (at: number) => number; y: PictureScale }) {
+function Stretch({
+  pass,
+  columns,
+  faint,
+  toX,
+  y,
+}: {
+  pass: Pass;
+  columns: readonly TraceColumn[];
+  faint: boolean;
+  toX: (at: number) => number;
+  y: PictureScale;
+}) {
   const { colour, dash } = DIRECTION_STYLE[pass.direction];
   if (columns.length === 0) return null;
   const point = (at: number, rate: number) => `${toX(at).toFixed(1)} ${y(rate / MEGABYTE).toFixed(1)}`;
@@ -231,7 +253,16 @@ function LiveEnd({ stretches, toX, y, right }: { stretches: Stretches; toX: ToX;
   return (
     <g>
       <circle cx={at} cy={y(rate)} r={4.5} fill={colour} />
-      <text x={before ? at - 10 : at + 10} y={y(rate) - 12} textAnchor={before ? 'end' : 'start'} fill={colour} fontWeight={700} stroke={ink('page')} strokeWidth={4} paintOrder="stroke">
+      <text
+        x={before ? at - 10 : at + 10}
+        y={y(rate) - 12}
+        textAnchor={before ? 'end' : 'start'}
+        fill={colour}
+        fontWeight={700}
+        stroke={ink('page')}
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
         {text}
       </text>
     </g>

@@ -23,7 +23,16 @@ describe('labels', () => {
   });
 
   it('stand where they wish when there is room', () => {
-    expect(placeLabels([{ wanted: 100, size: 20 }, { wanted: 50, size: 20 }], 0, 400)).toEqual([100, 50]);
+    expect(
+      placeLabels(
+        [
+          { wanted: 100, size: 20 },
+          { wanted: 50, size: 20 },
+        ],
+        0,
+        400,
+      ),
+    ).toEqual([100, 50]);
   });
 });
 

@@ -18,11 +18,11 @@ export interface Context {
 }
 
 interface ContextActions {
-  set(change: Partial<Context>): void;
+  set: (change: Partial<Context>) => void;
   /** Makes a drive the current one; the others stay chosen beside it. */
-  makeCurrent(driveId: string): void;
-  toggleDrive(driveId: string): void;
-  setFolder(volumeId: string, folder: string): void;
+  makeCurrent: (driveId: string) => void;
+  toggleDrive: (driveId: string) => void;
+  setFolder: (volumeId: string, folder: string) => void;
 }
 
 export const useContextStore = create<Context & ContextActions>()(
@@ -33,7 +33,7 @@ export const useContextStore = create<Context & ContextActions>()(
       headroomShare: 0.25,
       targetVolumeId: null,
       folders: {},
-      shortPasses: shortPassesOptionsSchema.getDefault() as ShortPassesOptions,
+      shortPasses: shortPassesOptionsSchema.getDefault(),
       traceAxis: 'bytes',
       set: (change) => set(change),
       makeCurrent: (driveId) => set(({ driveIds }) => ({ driveIds: [driveId, ...driveIds.filter((one) => one !== driveId)] })),

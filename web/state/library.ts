@@ -11,7 +11,7 @@ interface Library {
   workloads: Workload[] | undefined;
   runs: RunListEntry[] | undefined;
   problem: Problem | undefined;
-  refresh(): Promise<void>;
+  refresh: () => Promise<void>;
 }
 
 export const useLibrary = create<Library>()((set) => ({

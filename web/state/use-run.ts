@@ -10,21 +10,37 @@ export interface FollowedRun {
   run: RunDocument | undefined;
   /** Counts the changes of `run`, which is changed in place. */
   revision: number;
+  /** The same, but at most once in a while as long as the run goes on: for what takes longer to work out. */
+  settledRevision: number;
   problem: Problem | undefined;
 }
 
+/** While a run goes on its figures and verdicts are made anew at most this often; its trace with every batch. */
+const SETTLE_MILLISECONDS = 700;
+
+const NOTHING: FollowedRun = { run: undefined, revision: 0, settledRevision: 0, problem: undefined };
+
 /** A run by its id, followed live while it goes on. */
 export function useRun(runId: string | undefined): FollowedRun {
-  const [followed, setFollowed] = useState<FollowedRun & { runId?: string }>({ run: undefined, revision: 0, problem: undefined });
+  const [followed, setFollowed] = useState<FollowedRun & { runId?: string }>(NOTHING);
   const document = useRef<RunDocument | undefined>(undefined);
 
   useEffect(() => {
     if (runId === undefined) return;
     let stop: (() => void) | undefined;
     let left = false;
+    let settledAt = 0;
     const show = (run: RunDocument) => {
       document.current = run;
-      setFollowed(({ revision }) => ({ runId, run, revision: revision + 1, problem: undefined }));
+      const settles = run.endedAt !== null || performance.now() - settledAt > SETTLE_MILLISECONDS;
+      if (settles) settledAt = performance.now();
+      setFollowed(({ revision, settledRevision }) => ({
+        runId,
+        run,
+        revision: revision + 1,
+        settledRevision: settles ? revision + 1 : settledRevision,
+        problem: undefined,
+      }));
     };
     const follow = () => {
       stop = listen<RunFeedMessage>(
@@ -49,7 +65,7 @@ export function useRun(runId: string | undefined): FollowedRun {
       })
       .catch((error: unknown) => {
         const problem = error instanceof Problem ? error : new Problem('page-failed', String(error));
-        if (!left) setFollowed({ runId, run: undefined, revision: 0, problem });
+        if (!left) setFollowed({ ...NOTHING, runId, problem });
       });
     return () => {
       left = true;
@@ -58,5 +74,5 @@ export function useRun(runId: string | undefined): FollowedRun {
   }, [runId]);
 
   // The answer to an earlier id is nobody's any more.
-  return followed.runId === runId ? followed : { run: undefined, revision: 0, problem: undefined };
+  return followed.runId === runId ? followed : NOTHING;
 }

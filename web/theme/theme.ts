@@ -48,9 +48,28 @@ export const theme = createTheme({
     MuiButton: {
       defaultProps: { disableElevation: true },
       styleOverrides: {
-        root: { minHeight: 34, padding: '5px 15px', whiteSpace: 'nowrap', flexShrink: 0, '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 } },
-        outlined: { borderColor: ink('rule'), backgroundColor: ink('raised'), color: ink('text'), '&:hover': { borderColor: ink('second'), backgroundColor: ink('raised') } },
-        text: { padding: '3px 6px', minWidth: 0, color: ink('text'), textDecoration: 'underline', textDecorationColor: ink('third'), textUnderlineOffset: 3, '&:hover': { background: 'none', textDecorationColor: ink('text') } },
+        root: {
+          minHeight: 34,
+          padding: '5px 15px',
+          whiteSpace: 'nowrap',
+          flexShrink: 0,
+          '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 },
+        },
+        outlined: {
+          borderColor: ink('rule'),
+          backgroundColor: ink('raised'),
+          color: ink('text'),
+          '&:hover': { borderColor: ink('second'), backgroundColor: ink('raised') },
+        },
+        text: {
+          padding: '3px 6px',
+          minWidth: 0,
+          color: ink('text'),
+          textDecoration: 'underline',
+          textDecorationColor: ink('third'),
+          textUnderlineOffset: 3,
+          '&:hover': { background: 'none', textDecorationColor: ink('text') },
+        },
       },
     },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
@@ -76,7 +95,15 @@ export const theme = createTheme({
     MuiTooltip: {
       defaultProps: { disableInteractive: true },
       styleOverrides: {
-        tooltip: { backgroundColor: ink('raised'), color: ink('text'), border: `1px solid ${ink('rule')}`, fontSize: 13, lineHeight: 1.45, padding: '7px 10px', maxWidth: 320 },
+        tooltip: {
+          backgroundColor: ink('raised'),
+          color: ink('text'),
+          border: `1px solid ${ink('rule')}`,
+          fontSize: 13,
+          lineHeight: 1.45,
+          padding: '7px 10px',
+          maxWidth: 320,
+        },
       },
     },
   },

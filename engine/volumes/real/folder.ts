@@ -40,10 +40,7 @@ export function resolveFolder(folder: string, volume: VolumeInfo, all: readonly 
   // subvolumes of one btrfs do too and belong together all the same.
   const sameDevice = statSync(real).dev === statSync(volume.mountPoint).dev || volume.filesystem === 'btrfs';
   if (mountOf(real, all)?.mountPoint !== volume.mountPoint || !sameDevice) {
-    throw folderProblem(
-      `${folder} is not on the volume at ${volume.mountPoint}. Choose a folder on it, or the volume that holds this one.`,
-      'outside-volume',
-    );
+    throw folderProblem(`${folder} is not on the volume at ${volume.mountPoint}. Choose a folder on it, or the volume that holds this one.`, 'outside-volume');
   }
   return real;
 }

@@ -19,13 +19,7 @@ describe('mounts', () => {
   const mounts = parseMounts(MOUNTINFO);
 
   it('keeps the places one can measure, one for each device', () => {
-    expect(mounts.map((mount) => mount.mountPoint)).toEqual([
-      '/',
-      '/dev/shm',
-      '/media/ada/Card one',
-      '/mnt/jetty',
-      '/mnt/over',
-    ]);
+    expect(mounts.map((mount) => mount.mountPoint)).toEqual(['/', '/dev/shm', '/media/ada/Card one', '/mnt/jetty', '/mnt/over']);
     expect(mounts.find((mount) => mount.mountPoint === '/mnt/over')?.filesystem).toBe('xfs');
     expect(mounts.find((mount) => mount.filesystem === 'exfat')?.readOnly).toBe(true);
   });

@@ -71,12 +71,8 @@ function isPlace({ filesystem, source, mountPoint }: Mount): boolean {
 
 /** The mount that holds a path: the one with the longest mount point above it. */
 export function mountOf<T extends { mountPoint: string }>(path: string, mounts: readonly T[]): T | undefined {
-  const holds = (mountPoint: string) =>
-    mountPoint === '/' || path === mountPoint || path.startsWith(`${mountPoint.replace(/\/$/, '')}/`);
+  const holds = (mountPoint: string) => mountPoint === '/' || path === mountPoint || path.startsWith(`${mountPoint.replace(/\/$/, '')}/`);
   return mounts
     .filter((mount) => holds(mount.mountPoint))
-    .reduce<T | undefined>(
-      (best, mount) => (best === undefined || mount.mountPoint.length > best.mountPoint.length ? mount : best),
-      undefined,
-    );
+    .reduce<T | undefined>((best, mount) => (best === undefined || mount.mountPoint.length > best.mountPoint.length ? mount : best), undefined);
 }

@@ -95,10 +95,7 @@ export function randomData(memory: Uint8Array, blockBytes: number, runSeed: numb
         const filePage = firstPage + page;
         const at = page * PAGE_WORDS;
         const sampled = 4 + (mix(filePage, pass + 1) % (PAGE_WORDS - 4));
-        const stamped =
-          block[at] === (MAGIC ^ runSeed) >>> 0 &&
-          block[at + 1] === filePage >>> 0 &&
-          block[at + 3] === mix(filePage, pass ^ runSeed);
+        const stamped = block[at] === (MAGIC ^ runSeed) >>> 0 && block[at + 1] === filePage >>> 0 && block[at + 3] === mix(filePage, pass ^ runSeed);
         if (stamped && block[at + sampled] === words[poolPage(filePage, pass) * PAGE_WORDS + sampled]) continue;
         const ours = block[at] === (MAGIC ^ runSeed) >>> 0;
         faults.push({

@@ -107,7 +107,10 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     const io = await teamFor(step.depth, step.blockBytes);
     const total: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0 };
     const deviceBefore = readDiskBytes(info.device.deviceNumber);
-    emit({ type: 'marker', marker: { kind: 'pass', atSeconds: nowSeconds(), seconds: 0, direction: step.direction, pass: step.pass, phase: step.phase, note: '' } });
+    emit({
+      type: 'marker',
+      marker: { kind: 'pass', atSeconds: nowSeconds(), seconds: 0, direction: step.direction, pass: step.pass, phase: step.phase, note: '' },
+    });
     const flushEvery = fat && step.phase === 'allocating' ? FAT_FLUSH_BYTES : Infinity;
     const chunkBytes = Math.max(step.blockBytes, Math.floor(Math.min(step.bytes, flushEvery) / step.blockBytes) * step.blockBytes);
     let deviceAfter = deviceBefore;
@@ -315,4 +318,3 @@ function transferFailure(failure: WorkerFailure, step: TransferStep, info: RealV
     { status: 500 },
   );
 }
-

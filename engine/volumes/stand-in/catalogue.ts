@@ -16,7 +16,7 @@ const MB = 1e6;
 const GB = 1e9;
 const TB = 1e12;
 
-const chain = (...hops: (ReturnType<typeof hopOf>)[]): Connection => ({
+const chain = (...hops: ReturnType<typeof hopOf>[]): Connection => ({
   hops: hops.filter((hop) => hop !== undefined),
 });
 

@@ -53,8 +53,7 @@ export function createDevice(model: DeviceModel, seed: number): Device {
   let drift = 0;
 
   /** Box–Muller. */
-  const normal = (): number =>
-    Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+  const normal = (): number => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
 
   const rateOf = (direction: Direction, position: number): number => {
     if (model.zones) {

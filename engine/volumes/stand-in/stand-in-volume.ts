@@ -143,9 +143,7 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
     ioMode: 'simulated',
     roomBytes: usableBytes(model.freeBytes),
     execute: (step, emit, signal) =>
-      step.kind === 'allot'
-        ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0 })
-        : transfer(step, emit, signal),
+      step.kind === 'allot' ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0 }) : transfer(step, emit, signal),
     freeBytes: () => Promise.resolve(model.freeBytes),
     close: () => Promise.resolve(),
   };

@@ -34,9 +34,7 @@ export function Component() {
       const volume = volumes?.find((one) => one.driveId === driveId);
       return volume ? usableBytes(volume.freeBytes) : null;
     };
-    return new Map(
-      chosen.map((drive) => [drive.id, workload ? judgeWorkload(workload, evidence[drive.id] ?? [], headroomShare, room(drive.id)) : []]),
-    );
+    return new Map(chosen.map((drive) => [drive.id, workload ? judgeWorkload(workload, evidence[drive.id] ?? [], headroomShare, room(drive.id)) : []]));
   }, [chosen, workload, evidence, headroomShare, volumes]);
 
   if (drives !== undefined && chosen.length === 0) return <NothingYet />;
@@ -97,18 +95,18 @@ export function Component() {
 function useLinkedContext(): void {
   const [search, setSearch] = useSearchParams();
   const { driveIds, workloadId, headroomShare, set } = useContextStore();
+  // The address counts once, when the place opens; from then on the choice leads and the address follows.
+  const [linked] = useState(search);
   useEffect(() => {
-    const drives = search.get('drives')?.split(',').filter(Boolean);
-    const workload = search.get('workload');
-    const headroom = Number(search.get('headroom'));
+    const drives = linked.get('drives')?.split(',').filter(Boolean);
+    const workload = linked.get('workload');
+    const headroom = Number(linked.get('headroom'));
     set({
       ...(drives ? { driveIds: drives } : {}),
       ...(workload !== null ? { workloadId: workload } : {}),
-      ...(search.has('headroom') && headroom >= 0 && headroom <= 200 ? { headroomShare: headroom / 100 } : {}),
+      ...(linked.has('headroom') && headroom >= 0 && headroom <= 200 ? { headroomShare: headroom / 100 } : {}),
     });
-    // Read once, when the place opens; from then on the choice leads and the address follows.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
+  }, [linked, set]);
   useEffect(() => {
     if (driveIds.length === 0 || workloadId === null) return;
     const next = new URLSearchParams({ drives: driveIds.join(','), workload: workloadId, headroom: String(Math.round(headroomShare * 100)) });
@@ -164,7 +162,9 @@ function ItemColumn({ item: { demand, verdict, sentence }, driveLabel, evidence 
       {verdict.guaranteedBytesPerSecond !== null && (
         <>
           <Heading>What its runs say</Heading>
-          <Fact name={verdict.verdict === 'not-proven' ? 'carries at least, as far as proven' : 'guaranteed rate'}>{rateText(verdict.guaranteedBytesPerSecond)}</Fact>
+          <Fact name={verdict.verdict === 'not-proven' ? 'carries at least, as far as proven' : 'guaranteed rate'}>
+            {rateText(verdict.guaranteedBytesPerSecond)}
+          </Fact>
           <Fact name="least buffer">{bytesText(verdict.leastBufferBytes ?? 0)}</Fact>
           <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
             {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}

@@ -3,7 +3,7 @@ import { DIRECTIONS } from '#core/run/run-document.ts';
 import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
 import { formatDuration, formatNumber, formatRate, rateText } from '#core/units/format.ts';
 import { FigureText } from '../../kit/words.tsx';
-import { DIRECTION_STYLE } from '../../pictures/TracePicture.tsx';
+import { DIRECTION_STYLE } from '../../pictures/direction-style.ts';
 import { ink } from '../../theme/tokens.ts';
 
 const MEGABYTE = 1e6;

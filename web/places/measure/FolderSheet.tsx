@@ -56,7 +56,6 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
   ];
   return (
     <SideSheet
-      open
       title="Where to measure"
       onClose={onClose}
       actions={

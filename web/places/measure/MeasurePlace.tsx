@@ -17,7 +17,7 @@ import { TracePicture } from '../../pictures/TracePicture.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 import { useLive } from '../../state/live.ts';
-import { useRun } from '../../state/use-run.ts';
+import { useRun, type FollowedRun } from '../../state/use-run.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FiguresTable } from './FiguresTable.tsx';
 import { RunColumn } from './RunColumn.tsx';
@@ -36,10 +36,12 @@ export function Component() {
   const [sheet, setSheet] = useState<'folder' | 'options' | null>(null);
   const [problem, setProblem] = useState<string>();
 
-  const target = volumes?.find((volume) => volume.id === targetVolumeId) ?? volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
+  const target =
+    volumes?.find((volume) => volume.id === targetVolumeId) ?? volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
   const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === (target?.driveId ?? driveIds[0])), [runs, target, driveIds]);
   const shownId = runId ?? history[0]?.run.id;
-  const { run, revision, problem: runProblem } = useRun(shownId);
+  const followed = useRun(shownId);
+  const { run, problem: runProblem } = followed;
   const activeRun = active.find((one) => one.runId === shownId);
 
   const start = async () => {
@@ -101,7 +103,7 @@ export function Component() {
   return (
     <>
       {run ? (
-        <RunLayout run={run} revision={revision} history={history} actions={actions} setUp={setUp} />
+        <RunLayout run={run} followed={followed} history={history} actions={actions} setUp={setUp} />
       ) : (
         <PlaceLayout column={<span />} actions={actions}>
           {setUp}
@@ -115,8 +117,8 @@ export function Component() {
                 </Button>
               }
             >
-              The trace of a run will be here: what the drive wrote and read from second to second, with the data rates of your workload drawn across it.
-              Choose a volume and a folder on it, then start. The first reading is there within seconds.
+              The trace of a run will be here: what the drive wrote and read from second to second, with the data rates of your workload drawn across it. Choose
+              a volume and a folder on it, then start. The first reading is there within seconds.
             </EmptyPlace>
           )}
         </PlaceLayout>
@@ -131,15 +133,15 @@ export function Component() {
 
 interface RunLayoutProps {
   run: RunDocument;
-  revision: number;
+  followed: FollowedRun;
   history: readonly RunListEntry[];
   actions: ReactNode;
   setUp: ReactNode;
 }
 
 /** The place with a run in it: its analysis is made once for picture and words. */
-function RunLayout({ run, revision, history, actions, setUp }: RunLayoutProps) {
-  const analysis = useAnalysis(run, revision);
+function RunLayout({ run, followed, history, actions, setUp }: RunLayoutProps) {
+  const analysis = useAnalysis(run, followed);
   return (
     <PlaceLayout column={<RunColumn run={run} analysis={analysis} history={history} />} actions={actions}>
       {setUp}
@@ -208,7 +210,11 @@ function RunView({ run, analysis: { passes, apart, figures, judged } }: { run: R
         <Typography variant="body2" sx={{ color: ink('second'), overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
           <RunStateText run={run} />
         </Typography>
-        <Button variant="text" sx={{ flex: 'none', fontWeight: 400, fontSize: 13 }} onClick={() => set({ traceAxis: traceAxis === 'bytes' ? 'seconds' : 'bytes' })}>
+        <Button
+          variant="text"
+          sx={{ flex: 'none', fontWeight: 400, fontSize: 13 }}
+          onClick={() => set({ traceAxis: traceAxis === 'bytes' ? 'seconds' : 'bytes' })}
+        >
           {traceAxis === 'bytes' ? 'Show by time' : 'Show by data moved'}
         </Button>
       </Box>

@@ -83,13 +83,15 @@ export default function OptionsSheet({ onClose }: { onClose: () => void }) {
         onChange={(event) => change({ [name]: event.target.value })}
         error={errors[name] !== undefined}
         helperText={errors[name] ?? help}
-        slotProps={{ htmlInput: { 'aria-label': label, spellCheck: false }, formHelperText: { sx: { mx: 0, color: errors[name] === undefined ? ink('second') : undefined } } }}
+        slotProps={{
+          htmlInput: { 'aria-label': label, spellCheck: false },
+          formHelperText: { sx: { mx: 0, color: errors[name] === undefined ? ink('second') : undefined } },
+        }}
       />
     </Labelled>
   );
   return (
     <SideSheet
-      open
       title="Short passes"
       onClose={onClose}
       actions={

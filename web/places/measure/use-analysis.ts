@@ -1,4 +1,4 @@
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
 import { evidenceOf } from '#core/supply/evidence.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
@@ -16,11 +16,8 @@ export interface RunAnalysis extends RunSummary {
   judged: JudgedItem[];
 }
 
-/** While a run goes on its figures and verdicts are made anew at most this often; its trace with every event. */
-const LIVE_INTERVAL_MILLISECONDS = 700;
-
-/** Analysis of a run that is changed in place; `revision` counts the changes. */
-export function useAnalysis(run: RunDocument, revision: FollowedRun['revision']): RunAnalysis {
+/** Analysis of a run that is changed in place; the revisions count the changes, see useRun. */
+export function useAnalysis(run: RunDocument, { revision, settledRevision }: Pick<FollowedRun, 'revision' | 'settledRevision'>): RunAnalysis {
   const workload = useWorkload();
   const headroomShare = useContextStore((state) => state.headroomShare);
   const trace = useMemo(() => {
@@ -29,19 +26,11 @@ export function useAnalysis(run: RunDocument, revision: FollowedRun['revision'])
     return { passes, apart: new Set(DIRECTIONS.flatMap((direction) => countedPasses(passes, direction).apart)) };
   }, [run, revision]);
 
-  const settled = useRef({ revision: -1, at: 0 });
-  const now = performance.now();
-  const due = run.endedAt !== null || now - settled.current.at > LIVE_INTERVAL_MILLISECONDS;
-  if (due && settled.current.revision !== revision) settled.current = { revision, at: now };
-  const settledRevision = settled.current.revision;
   const words = useMemo(() => {
     void settledRevision;
     const evidence = DIRECTIONS.map((direction) => evidenceOf(run, direction)).filter((one) => one !== null);
     return { ...summaryOf(run), evidence };
   }, [run, settledRevision]);
-  const judged = useMemo(
-    () => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []),
-    [workload, words, headroomShare],
-  );
+  const judged = useMemo(() => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []), [workload, words, headroomShare]);
   return { ...trace, figures: words.figures, doubts: words.doubts, judged };
 }

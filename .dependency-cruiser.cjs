@@ -1,0 +1,42 @@
+/** Layers point downward only: core < engine < demo < server < cli, and core < web. */
+const room = (names) => `^(${names.join('|')})/`;
+const forbid = (from, to, comment) => ({ name: `${from}-stays-below`, severity: 'error', comment, from: { path: room([from]) }, to: { path: room(to) } });
+
+module.exports = {
+  forbidden: [
+    forbid('core', ['engine', 'server', 'web', 'cli', 'demo', 'e2e'], 'core knows nothing of files, servers or pictures'),
+    forbid('engine', ['server', 'web', 'cli', 'demo', 'e2e'], 'the engine measures and keeps nothing'),
+    forbid('demo', ['server', 'web', 'cli', 'e2e'], 'the demo is data'),
+    forbid('server', ['web', 'cli', 'e2e'], 'the server does not know who asks'),
+    forbid('web', ['engine', 'server', 'cli', 'demo', 'e2e'], 'the interface talks to the server only through web/api'),
+    forbid('cli', ['web', 'e2e'], 'the command line works without a browser'),
+    {
+      name: 'core-is-pure',
+      severity: 'error',
+      comment: 'core uses neither Node nor a library but the schema one',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/yup/' },
+    },
+    {
+      name: 'recipes-know-no-files',
+      severity: 'error',
+      comment: 'recipes compose plans; volumes carry them out',
+      from: { path: '^engine/recipes/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(engine/volumes/(real|stand-in)/|engine/scratch/)|^(node:)?fs' },
+    },
+    {
+      name: 'server-through-api-only',
+      severity: 'error',
+      comment: 'only web/api calls the server',
+      from: { path: '^web/places/' },
+      to: { path: '^web/api/feed' },
+    },
+    { name: 'no-circles', severity: 'error', comment: 'modules do not import each other in circles', from: {}, to: { circular: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js', '.mjs'] },
+    tsConfig: { fileName: 'tsconfig.base.json' },
+  },
+};
