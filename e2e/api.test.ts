@@ -25,7 +25,7 @@ afterAll(async () => {
 function raw(method: string, path: string, headers: Record<string, string>): Promise<number> {
   const { hostname, port } = new URL(app.origin);
   return new Promise((resolve, reject) => {
-    const sent = request({ hostname, port, method, path, headers }, (response) => {
+    const sent = request({ hostname, port, method, path, headers, agent: false }, (response) => {
       response.resume();
       resolve(response.statusCode!);
     });

@@ -61,10 +61,11 @@ describe('from a folder on a real disk to a verdict', () => {
 
     await page.keyboard.press('f');
     await waitForText(page, 'item by item');
-    const cameras = await textOf(page, 'li[data-item="cameras"]');
-    expect(cameras).toMatch(/Not proven/);
-    expect(cameras).toMatch(/547 MB\/s for the [\d.]+ m?s measured/);
-    await waitForText(page, /One pass of 1\.31 TB/);
+    // What the run was too short to say is not proven; where a take does not even fit, that is said.
+    const sound = await textOf(page, 'li[data-item="sound"]');
+    expect(sound).toMatch(/Not proven .*13\.8 MB\/s for the [\d.]+ m?s measured|Breaks .*Is full after/);
+    await page.locator('li[data-item="sound"] button').click();
+    if (sound.includes('Not proven')) await waitForText(page, /Would prove the rest\s+One pass of (33\.2|133) GB/);
 
     await app.stop();
     app = await startApp({ dataFolder: app.dataFolder });
@@ -84,7 +85,7 @@ describe('from a folder on a real disk to a verdict', () => {
     await page.locator('g[aria-label="Petrel 2T"]').click();
     await page.locator('li[data-item="proxies"] button').click();
     await press(page, 'Set up that run');
-    await waitForText(page, /1 pass of 437 GB a direction/);
+    await waitForText(page, /1 pass of 43[67] GB a direction/);
     expect(faults).toEqual([]);
     await page.close();
   });

@@ -10,7 +10,7 @@ import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { formatClock, formatDuration, rateText } from '#core/units/format.ts';
 import { parseBytes, parseCount, parseDuration } from '#core/units/quantity.ts';
 import { checkOptions, recipeById } from '#engine/recipes/registry.ts';
-import { carryOutRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
+import { carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { cleanUpScratch } from '#engine/scratch/scratch.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import { defaultDataFolder, journalFolderOf, readServerNote } from '#server/serve.ts';
@@ -63,7 +63,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   const volume = await volumeForPath(path, context);
   const folder = volume.info.kind === 'real' ? resolve(path) : '';
   const runId = randomBytes(6).toString('hex');
-  await volume.check({ runId, folder });
+  await checkRun({ runId, volume, folder, recipe, options });
 
   const abort = new AbortController();
   const onInterrupt = () => {

@@ -1,5 +1,6 @@
 import { array, lazy, boolean, number, object, string, ValidationError, type InferType, type Schema } from 'yup';
 import { badInput } from '#core/problem.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 
 /** A named list of demands. The JSON Schema is docs/formats/workload.schema.json. */
 export const WORKLOAD_VERSION = 'workload/1';
@@ -45,7 +46,7 @@ export type EssenceDocument = InferType<typeof pictureSchema> | InferType<typeof
 
 const essenceSchema = lazy((value: { kind?: string } | undefined) =>
   value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required(),
-) as unknown as Schema<EssenceDocument>;
+).meta({ jsonSchema: { anyOf: [jsonSchemaOf(pictureSchema), jsonSchemaOf(soundOnlySchema)] } }) as unknown as Schema<EssenceDocument>;
 
 /** Buffer of the recording or playing program: it says which of the two was given. */
 const bufferSchema = object({

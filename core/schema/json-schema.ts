@@ -23,7 +23,8 @@ function fieldSchema(description: SchemaFieldDescription): JsonSchema {
 }
 
 function shapeOf(type: string, description: SchemaDescription): JsonSchema {
-  const { oneOf, tests } = description;
+  // Lazy schemas describe neither choices nor tests: their meta data has to tell the shape.
+  const { oneOf = [], tests = [] } = description as Partial<SchemaDescription>;
   const choices = oneOf.filter((value) => value !== null && value !== undefined);
   const param = (name: string, key: string) => tests.find((test) => test.name === name)?.params?.[key];
   switch (type) {

@@ -58,7 +58,7 @@ function directionFigures(run: Pick<RunDocument, 'samples' | 'latency'>, passes:
     coefficientOfVariation: coefficientOfVariation(rates),
     passes: counted.length,
     passesApart: apart.length,
-    spinUpSeconds: Math.max(...[...counted, ...apart].map((pass) => pass.spinUpSeconds)),
+    spinUpSeconds: Math.max(...passes.filter((pass) => pass.direction === direction).map((pass) => pass.spinUpSeconds)),
     bytes: sum((pass) => pass.bytes),
     seconds: sum((pass) => pass.transferSeconds + pass.flushSeconds),
     longestPassBytes: Math.max(...counted.map((pass) => pass.bytes)),

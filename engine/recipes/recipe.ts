@@ -14,7 +14,8 @@ export interface Recipe<Options extends object> {
   /** One sentence: what it is for and what it costs. */
   description: string;
   options: ObjectSchema<Options>;
-  /** @throws Problem when the options do not fit the volume. */
+  /** @throws Problem when the options do not fit the volume; asked before a run is accepted. */
+  check(options: Options, facts: PlanFacts): void;
   plan(options: Options, facts: PlanFacts): Plan;
   /** Number of transfers in all, for progress; null when it goes on until stopped. */
   transferCount(options: Options): number | null;

@@ -27,13 +27,21 @@ export const shortPasses: Recipe<ShortPassesOptions> = {
     if (pass === 0) return 'finding the size';
     return passes === null ? `pass ${pass}, ${doing}` : `pass ${pass} of ${passes}, ${doing}`;
   },
+  check({ sizeBytes, blockBytes, depth }, { roomBytes }) {
+    const size = sizeBytes === null ? blockBytes * depth : inBlocks(sizeBytes, blockBytes, depth);
+    if (size <= roomBytes) return;
+    throw new Problem(
+      'not-enough-room',
+      `A pass of ${bytesText(size)} does not fit: ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a smaller size or free some space.`,
+      { where: 'size' },
+    );
+  },
   plan: (options, { roomBytes }) => composePlan(options, roomBytes),
 };
 
 function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
   const { blockBytes, depth } = options;
   const most = Math.floor(roomBytes / blockBytes) * blockBytes;
-  const inBlocks = (bytes: number) => Math.max(depth, Math.ceil(bytes / blockBytes)) * blockBytes;
   const base = { kind: 'transfer', fromByte: 0, blockBytes, depth, untilSeconds: null, sampleSeconds: SAMPLE_SECONDS } as const;
 
   let size: number;
@@ -41,16 +49,9 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
     const bytes = Math.min(most, Math.floor(SIZING_BYTES / blockBytes) * blockBytes);
     yield { kind: 'allot', bytes };
     const step: TransferStep = { ...base, direction: 'write', phase: 'sizing', pass: 0, bytes, untilSeconds: SIZING_SECONDS, flush: true, verify: false };
-    size = Math.min(most, inBlocks(rateOf(yield step) * options.seconds));
+    size = Math.min(most, inBlocks(rateOf(yield step) * options.seconds, blockBytes, depth));
   } else {
-    size = inBlocks(options.sizeBytes);
-    if (size > most) {
-      throw new Problem(
-        'not-enough-room',
-        `A pass of ${bytesText(size)} does not fit: ${bytesText(Math.max(0, most))} can be used here with the reserve left alone. Type a smaller size or free some space.`,
-        { where: 'size' },
-      );
-    }
+    size = inBlocks(options.sizeBytes, blockBytes, depth);
   }
 
   let allocating = true;
@@ -63,9 +64,14 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
     const seconds = written.transferSeconds + written.flushSeconds;
     const off = seconds > options.seconds * SIZE_TOLERANCE || seconds < options.seconds / SIZE_TOLERANCE;
     allocating = !resized && off;
-    if (allocating) size = Math.min(most, inBlocks(rateOf(written) * options.seconds));
+    if (allocating) size = Math.min(most, inBlocks(rateOf(written) * options.seconds, blockBytes, depth));
     resized = true;
   }
+}
+
+/** Whole blocks that hold an amount, at least one for each outstanding request. */
+function inBlocks(bytes: number, blockBytes: number, depth: number): number {
+  return Math.max(depth, Math.ceil(bytes / blockBytes)) * blockBytes;
 }
 
 function rateOf({ bytes, transferSeconds, flushSeconds }: StepOutcome): number {

@@ -2,6 +2,7 @@ import { hostname, release, type as systemType } from 'node:os';
 import { Problem } from '#core/problem.ts';
 import { RUN_DOCUMENT_VERSION, emptyLatency, emptySamples, type RunDocument, type RunState } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+import { usableBytes } from '#core/supply/room.ts';
 import type { Recipe } from '#engine/recipes/recipe.ts';
 import { lockDevice } from '#engine/run/device-locks.ts';
 import type { Session, StepOutcome, TransferStep, Volume } from '#engine/volumes/volume.ts';
@@ -73,6 +74,15 @@ export function openRunDocument(
     markers: [],
     failure: null,
   };
+}
+
+/**
+ * Everything that can be checked before a run is accepted.
+ * @throws Problem; nothing has been written then
+ */
+export async function checkRun({ runId, volume, folder, recipe, options }: RunRequest): Promise<void> {
+  await volume.check({ runId, folder });
+  recipe.check(options, { roomBytes: usableBytes(volume.info.freeBytes) });
 }
 
 /**

@@ -87,7 +87,7 @@ function Slot({ name, value, more, children }: SlotProps) {
 
 function DrivesSlot() {
   const drives = useLibrary((state) => state.drives);
-  const { driveIds, makeCurrent, toggleDrive } = useContextStore();
+  const { driveIds, makeCurrent, toggleDrive, set } = useContextStore();
   const chosen = driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined);
   const [current, ...others] = chosen;
   return (
@@ -118,6 +118,7 @@ function DrivesSlot() {
                   selected={place === 0}
                   onClick={() => {
                     makeCurrent(drive.id);
+                    set({ targetVolumeId: null });
                     close();
                   }}
                   sx={{ gap: 2, justifyContent: 'space-between' }}

@@ -45,7 +45,7 @@ export function Component() {
       </PlaceLayout>
     );
   }
-  const driveId = selectedDrive !== null && judged.has(selectedDrive) ? selectedDrive : chosen[0]?.id;
+  const driveId = chosen.some((one) => one.id === selectedDrive) ? selectedDrive! : chosen[0]?.id;
   const items = (driveId !== undefined && judged.get(driveId)) || [];
   const item = items.find((one) => one.demand.itemId === selectedItem) ?? [...items].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
   const drive = chosen.find((one) => one.id === driveId);
@@ -93,7 +93,7 @@ export function Component() {
 
 /** What is chosen, from the address and into it, so that a link shows the same to somebody else. */
 function useLinkedContext(): void {
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
   const { driveIds, workloadId, headroomShare, set } = useContextStore();
   // The address counts once, when the place opens; from then on the choice leads and the address follows.
   const [linked] = useState(search);
@@ -110,8 +110,9 @@ function useLinkedContext(): void {
   useEffect(() => {
     if (driveIds.length === 0 || workloadId === null) return;
     const next = new URLSearchParams({ drives: driveIds.join(','), workload: workloadId, headroom: String(Math.round(headroomShare * 100)) });
-    setSearch(next, { replace: true });
-  }, [driveIds, workloadId, headroomShare, setSearch]);
+    // Past the router, which would take this for a step of its own and call off one that is under way.
+    if (window.location.pathname === '/fit') window.history.replaceState(window.history.state, '', `/fit?${next.toString()}`);
+  }, [driveIds, workloadId, headroomShare]);
 }
 
 /** Widest span of a drive's runs in each direction. */

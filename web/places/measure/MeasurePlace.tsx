@@ -36,13 +36,17 @@ export function Component() {
   const [sheet, setSheet] = useState<'folder' | 'options' | null>(null);
   const [problem, setProblem] = useState<string>();
 
-  const target =
-    volumes?.find((volume) => volume.id === targetVolumeId) ?? volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
-  const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === (target?.driveId ?? driveIds[0])), [runs, target, driveIds]);
+  // The current drive's volume; or one just chosen, whose drive has no card before its first run.
+  const justChosen = volumes?.find((volume) => volume.id === targetVolumeId);
+  const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
+  const target = fresh ? justChosen : volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
+  const driveId = target ? target.driveId : driveIds[0];
+  const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === driveId), [runs, driveId]);
   const shownId = runId ?? history[0]?.run.id;
   const followed = useRun(shownId);
   const { run, problem: runProblem } = followed;
-  const activeRun = active.find((one) => one.runId === shownId);
+  // The run itself is known before the feed of what goes on has told of it.
+  const activeRun = active.find((one) => one.runId === shownId) ?? (run?.endedAt === null ? { runId: run.id, state: run.state } : undefined);
 
   const start = async () => {
     if (!target) {

@@ -5,7 +5,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { ValidationError } from 'yup';
+import type { ValidationError } from 'yup';
 import { Problem } from '#core/problem.ts';
 import { shortPassesOptionsSchema, type ShortPassesOptions } from '#core/run/short-passes-options.ts';
 import { blockText, bytesText } from '#core/units/format.ts';
@@ -49,22 +49,31 @@ function readField<T>(errors: Partial<Record<keyof Draft, string>>, field: keyof
   }
 }
 
+const FIELD_OF_OPTION: Record<keyof ShortPassesOptions, keyof Draft> = {
+  passes: 'passes',
+  seconds: 'seconds',
+  sizeBytes: 'size',
+  blockBytes: 'block',
+  depth: 'depth',
+};
+
+/** All faults at once: what cannot be read keeps its default while the rest is checked. */
 function readDraft(draft: Draft): { options: ShortPassesOptions | undefined; errors: Partial<Record<keyof Draft, string>> } {
   const errors: Partial<Record<keyof Draft, string>> = {};
-  const defaults = shortPassesOptionsSchema.getDefault() as ShortPassesOptions;
-  const input = {
-    passes: draft.repeat === 'until-stopped' ? null : readField(errors, 'passes', () => parseCount(draft.passes, 'passes')),
-    seconds: draft.sizeBy === 'time' ? readField(errors, 'seconds', () => parseDuration(draft.seconds, 'seconds')) : defaults.seconds,
-    sizeBytes: draft.sizeBy === 'time' ? null : readField(errors, 'size', () => parseBytes(draft.size, 'size')),
-    blockBytes: readField(errors, 'block', () => parseBytes(draft.block, 'block')),
-    depth: readField(errors, 'depth', () => parseCount(draft.depth, 'depth')),
+  const defaults = shortPassesOptionsSchema.getDefault();
+  const byTime = draft.sizeBy === 'time';
+  const input: ShortPassesOptions = {
+    passes: draft.repeat === 'until-stopped' ? null : (readField(errors, 'passes', () => parseCount(draft.passes, 'passes')) ?? defaults.passes),
+    seconds: (byTime ? readField(errors, 'seconds', () => parseDuration(draft.seconds, 'seconds')) : undefined) ?? defaults.seconds,
+    sizeBytes: (byTime ? undefined : readField(errors, 'size', () => parseBytes(draft.size, 'size'))) ?? null,
+    blockBytes: readField(errors, 'block', () => parseBytes(draft.block, 'block')) ?? defaults.blockBytes,
+    depth: readField(errors, 'depth', () => parseCount(draft.depth, 'depth')) ?? defaults.depth,
   };
-  if (Object.keys(errors).length > 0) return { options: undefined, errors };
   try {
-    return { options: shortPassesOptionsSchema.validateSync(input, { strict: true, abortEarly: false }), errors };
+    const options = shortPassesOptionsSchema.validateSync(input, { strict: true, abortEarly: false });
+    return { options: Object.keys(errors).length === 0 ? options : undefined, errors };
   } catch (error) {
-    const fields: Record<string, keyof Draft> = { passes: 'passes', seconds: 'seconds', sizeBytes: 'size', blockBytes: 'block', depth: 'depth' };
-    for (const one of (error as ValidationError).inner) errors[fields[one.path ?? ''] ?? 'size'] = one.message;
+    for (const one of (error as ValidationError).inner) errors[FIELD_OF_OPTION[one.path as keyof ShortPassesOptions]] ??= one.message;
     return { options: undefined, errors };
   }
 }
