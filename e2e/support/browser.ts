@@ -57,8 +57,9 @@ export async function typeInto(page: Page, name: string, value: string): Promise
   await field.type(value);
 }
 
-/** Words of an element, spaces made plain. */
+/** Words of an element once it is there, spaces made plain. */
 export async function textOf(page: Page, selector: string): Promise<string> {
+  await page.waitForSelector(selector);
   const text = await page.$eval(selector, (element) => (element as HTMLElement).innerText ?? element.textContent ?? '');
   return text.replace(/[\s\u202f]+/g, ' ').trim();
 }

@@ -13,7 +13,8 @@ import { HatchDefinition, VerdictMark } from './verdict-marks.tsx';
 export interface RulerLane {
   driveId: string;
   label: string;
-  spans: Record<Direction, RateSpan | null>;
+  /** Null until the drive's runs have been read. */
+  spans: Record<Direction, RateSpan | null> | null;
 }
 
 /** An item of the workload on the ruler. */
@@ -107,7 +108,7 @@ function groupPins(pins: readonly RulerPin[], x: PictureScale): PinGroup[] {
 function rulerScale({ lanes, pins }: RateRulerProps, width: number): PictureScale {
   const rates = [
     ...pins.flatMap((pin) => [pin.bytesPerSecond, pin.bytesPerSecond * 1.3]),
-    ...lanes.flatMap((lane) => Object.values(lane.spans).flatMap((span) => (span ? [span.worstSecondBytesPerSecond, span.openingBytesPerSecond] : []))),
+    ...lanes.flatMap((lane) => Object.values(lane.spans ?? {}).flatMap((span) => (span ? [span.worstSecondBytesPerSecond, span.openingBytesPerSecond] : []))),
   ].filter((rate) => rate > 0);
   const [low, high] = rates.length > 0 ? [Math.min(...rates), Math.max(...rates)] : [10 * MEGABYTE, 10_000 * MEGABYTE];
   return logScale(low / MEGABYTE, high / MEGABYTE, [NAMES, width - RIGHT], width > 700 ? 12 : 7);
@@ -180,7 +181,7 @@ interface LaneProps {
 }
 
 function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProps) {
-  const empty = lane.spans.write === null && lane.spans.read === null;
+  const words = lane.spans === null ? 'reading its runs' : lane.spans.write === null && lane.spans.read === null ? 'no run that counts yet' : null;
   return (
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>
       {!last && <line x1={0} x2={width - RIGHT} y1={height} y2={height} stroke={ink('grid')} />}
@@ -202,13 +203,13 @@ function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProp
           {fitText(lane.label, 14, NAMES - 28, true)}
         </text>
       </g>
-      {empty && (
+      {words !== null && (
         <text x={NAMES + 10} y={height / 2} dy="0.35em" fill={ink('second')}>
-          no run that counts yet
+          {words}
         </text>
       )}
       {(['write', 'read'] as const).map((direction) => {
-        const span = lane.spans[direction];
+        const span = lane.spans?.[direction];
         return span && <SpanBar key={direction} span={span} direction={direction} bar={barOf(direction, height)} x={x} />;
       })}
     </g>

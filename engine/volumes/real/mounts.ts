@@ -13,7 +13,7 @@ const NETWORK_FILESYSTEMS = new Set(['nfs', 'nfs4', 'cifs', 'smb3', 'smbfs', 'af
 const MEMORY_FILESYSTEMS = new Set(['tmpfs', 'ramfs']);
 const OTHER_FILESYSTEMS = new Set(['overlay', 'zfs', 'fuseblk', 'ecryptfs']);
 /** Memory that the system keeps for itself: nobody stores footage there. */
-const SYSTEM_PLACES = /^\/(proc|sys|run|dev(?!\/shm$)|snap|boot|var\/lib\/(docker|containers|snapd))(\/|$)/;
+const SYSTEM_PLACES = /^\/(proc|sys|run|dev(?!\/shm(\/|$))|snap|boot|var\/lib\/(docker|containers|snapd))(\/|$)/;
 
 export const isNetworkFilesystem = (filesystem: string): boolean => NETWORK_FILESYSTEMS.has(filesystem);
 export const isMemoryFilesystem = (filesystem: string): boolean => MEMORY_FILESYSTEMS.has(filesystem);

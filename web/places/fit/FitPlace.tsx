@@ -34,7 +34,12 @@ export function Component() {
       const volume = volumes?.find((one) => one.driveId === driveId);
       return volume ? usableBytes(volume.freeBytes) : null;
     };
-    return new Map(chosen.map((drive) => [drive.id, workload ? judgeWorkload(workload, evidence[drive.id] ?? [], headroomShare, room(drive.id)) : []]));
+    const entries = chosen.flatMap((drive) => {
+      // Until a drive's runs have been read nothing is said about it.
+      const known = evidence[drive.id];
+      return known && workload ? [[drive.id, judgeWorkload(workload, known, headroomShare, room(drive.id))] as const] : [];
+    });
+    return new Map(entries);
   }, [chosen, workload, evidence, headroomShare, volumes]);
 
   if (drives !== undefined && chosen.length === 0) return <NothingYet />;
@@ -49,7 +54,7 @@ export function Component() {
   const items = (driveId !== undefined && judged.get(driveId)) || [];
   const item = items.find((one) => one.demand.itemId === selectedItem) ?? [...items].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
   const drive = chosen.find((one) => one.id === driveId);
-  const lanes = chosen.map((one): RulerLane => ({ driveId: one.id, label: one.label, spans: spansOf(evidence[one.id] ?? []) }));
+  const lanes = chosen.map((one): RulerLane => ({ driveId: one.id, label: one.label, spans: spansOf(evidence[one.id]) }));
 
   return (
     <PlaceLayout
@@ -116,7 +121,8 @@ function useLinkedContext(): void {
 }
 
 /** Widest span of a drive's runs in each direction. */
-function spansOf(evidence: readonly Evidence[]): Record<Direction, RateSpan | null> {
+function spansOf(evidence: readonly Evidence[] | undefined): RulerLane['spans'] {
+  if (evidence === undefined) return null;
   const span = (direction: Direction): RateSpan | null => {
     const spans = evidence.filter((one) => one.direction === direction).map((one) => one.span);
     if (spans.length === 0) return null;

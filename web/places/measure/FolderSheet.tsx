@@ -155,6 +155,7 @@ function FolderField({ volume, path, onPath }: { volume: VolumeEntry; path: stri
 
   useEffect(() => {
     let left = false;
+    if (path === '') return;
     api.folders(volume.id, path).then(
       (found) => {
         if (left) return;
