@@ -44,9 +44,9 @@ const soundOnlySchema = object({
 
 export type EssenceDocument = InferType<typeof pictureSchema> | InferType<typeof soundOnlySchema>;
 
-const essenceSchema = lazy((value: { kind?: string } | undefined) =>
-  value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required(),
-).meta({ jsonSchema: { anyOf: [jsonSchemaOf(pictureSchema), jsonSchemaOf(soundOnlySchema)] } }) as unknown as Schema<EssenceDocument>;
+const essenceSchema = lazy((value: { kind?: string } | undefined) => (value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required())).meta({
+  jsonSchema: { anyOf: [jsonSchemaOf(pictureSchema), jsonSchemaOf(soundOnlySchema)] },
+}) as unknown as Schema<EssenceDocument>;
 
 /** Buffer of the recording or playing program: it says which of the two was given. */
 const bufferSchema = object({

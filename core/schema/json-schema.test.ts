@@ -17,17 +17,12 @@ describe('published schemas', () => {
   });
 
   it('ask for every column of a run, and know which values they hold', () => {
-    const schema = jsonSchemaOf(runDocumentSchema) as { required: string[]; properties: { samples: { required: string[]; properties: Record<string, unknown> } } };
+    const schema = jsonSchemaOf(runDocumentSchema) as {
+      required: string[];
+      properties: { samples: { required: string[]; properties: Record<string, unknown> } };
+    };
     expect(schema.required).toEqual(expect.arrayContaining(['samples', 'latency', 'markers', 'conditions', 'drive', 'volume']));
-    expect(schema.properties.samples.required).toEqual([
-      'atSeconds',
-      'cumulativeBytes',
-      'direction',
-      'pass',
-      'file',
-      'operations',
-      'latencyMaxSeconds',
-    ]);
+    expect(schema.properties.samples.required).toEqual(['atSeconds', 'cumulativeBytes', 'direction', 'pass', 'file', 'operations', 'latencyMaxSeconds']);
     expect(schema.properties.samples.properties['direction']).toEqual({ type: 'array', items: { enum: ['write', 'read'] } });
   });
 });

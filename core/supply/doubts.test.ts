@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest';
+import { hopOf } from '#core/links/connection.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { runOf } from '#core/testing/run-of.ts';
+import { evidenceOf } from '#core/supply/evidence.ts';
+import { reserveBytes, usableBytes } from '#core/supply/room.ts';
+import { summaryOf } from '#core/supply/run-summary.ts';
+
+const MB = 1e6;
+/** Twelve seconds each way at 100 MB/s on a spinning drive: nothing to doubt. */
+const clean = () =>
+  runOf(
+    [
+      { direction: 'write', rates: Array<number>(12).fill(100 * MB) },
+      { direction: 'read', rates: Array<number>(12).fill(100 * MB) },
+    ],
+    'spinning',
+  );
+const codes = (run: RunDocument) => summaryOf(run).doubts.map((doubt) => doubt.code);
+
+function changed(change: (run: RunDocument) => void): RunDocument {
+  const run = clean();
+  change(run);
+  return run;
+}
+
+describe('doubts', () => {
+  it('a clean run has none', () => {
+    expect(codes(clean())).toEqual([]);
+    expect(evidenceOf(clean(), 'write')).toMatchObject({ mayProveHolds: true, mayProveBreaks: true, provenBytes: 1200 * MB });
+  });
+
+  it.each([
+    ['buffered', (run: RunDocument) => (run.conditions.bypass[0]!.deviceBytes! *= 0.9)],
+    ['memory-read', (run: RunDocument) => (run.conditions.bypass[1]!.deviceBytes! *= 0.9)],
+    ['busy-drive', (run: RunDocument) => (run.conditions.bypass[0]!.deviceBytes! *= 1.1)],
+    ['buffered', (run: RunDocument) => (run.conditions.ioMode = 'buffered')],
+    ['nearly-full', (run: RunDocument) => (run.conditions.start.freeBytes = 1e11)],
+    ['interrupted', (run: RunDocument) => (run.state = 'interrupted')],
+    ['impossible', (run: RunDocument) => (run.connection.hops = [hopOf('usb-480')!])],
+    ['link-downgrade', (run: RunDocument) => (run.connection.hops = [hopOf('pcie-3', 1, 4, 'pcie-4')!])],
+    ['wrong-data', (run: RunDocument) => run.conditions.verification.mismatches.push({ fileOffset: 4096, foundOffset: 0, pass: 1 })],
+    ['busy-processor', (run: RunDocument) => (run.conditions.series = { ...series(), processorShare: [0.9, 0.95] })],
+    ['busy-drive', (run: RunDocument) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [5 * MB, 3 * MB] })],
+  ])('%s is raised by its own evidence and nothing else', (code, change) => {
+    const found = codes(changed(change));
+    expect(new Set(found)).toEqual(new Set([code]));
+  });
+
+  it('stay away just inside their thresholds', () => {
+    expect(codes(changed((run) => (run.conditions.bypass[0]!.deviceBytes! *= 0.96)))).toEqual([]);
+    expect(codes(changed((run) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [2 * MB, 2 * MB] })))).toEqual([]);
+  });
+
+  it('of too high reads forbid Holds, of too low ones Breaks, and void runs testify nothing', () => {
+    const short = runOf([{ direction: 'write', rates: [100, 100] }], 'spinning');
+    expect(codes(short)).toEqual(['short-run']);
+    expect(evidenceOf(short, 'write')).toMatchObject({ mayProveHolds: false, mayProveBreaks: true });
+    const busy = changed((run) => (run.conditions.bypass[0]!.deviceBytes! *= 1.1));
+    expect(evidenceOf(busy, 'write')).toMatchObject({ mayProveHolds: true, mayProveBreaks: false });
+    const wrong = changed((run) => run.conditions.verification.mismatches.push({ fileOffset: 0, foundOffset: null, pass: 1 }));
+    expect(evidenceOf(wrong, 'write')).toBeNull();
+    expect(evidenceOf(clean(), 'read')?.direction).toBe('read');
+  });
+
+  it('of flash and shares that read what they just wrote', () => {
+    const of = (medium: 'flash' | 'network') =>
+      runOf(
+        [
+          { direction: 'write', rates: Array<number>(12).fill(100 * MB) },
+          { direction: 'read', rates: Array<number>(12).fill(100 * MB) },
+        ],
+        medium,
+      );
+    expect(codes(of('flash'))).toEqual(['read-from-write-cache']);
+    expect(codes(of('network'))).toEqual(['server-memory']);
+  });
+});
+
+function series(): RunDocument['conditions']['series'] {
+  return { atSeconds: [1, 2], temperatureCelsius: [null, null], foreignBytesPerSecond: [0, 0], processorShare: [0.1, 0.1] };
+}
+
+describe('evidence', () => {
+  it('ends each piece with its flush as a stall', () => {
+    const run = runOf([{ direction: 'write', rates: Array<number>(12).fill(100), flushSeconds: 2 }], 'spinning');
+    const [piece] = evidenceOf(run, 'write')!.pieces;
+    expect([piece!.seconds.at(-1), piece!.bytes.at(-1), piece!.bytes.at(-2)]).toEqual([14, 1200, 1200]);
+  });
+
+  it('of memory goes on for ever', () => {
+    const run = runOf([{ direction: 'write', rates: Array<number>(12).fill(100) }], 'memory');
+    expect(evidenceOf(run, 'write')?.continuesFreely).toBe(true);
+  });
+});
+
+it('always leaves the larger of 2 GB and 2 % free', () => {
+  expect([reserveBytes(10e9), reserveBytes(1e12)]).toEqual([2e9, 20e9]);
+  expect([usableBytes(1e9), usableBytes(12e9)]).toEqual([0, 10e9]);
+});

@@ -1,0 +1,99 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { emptySamples, type RunDocument } from '#core/run/run-document.ts';
+import { runOf } from '#core/testing/run-of.ts';
+import { storeFiles } from '#server/store/files.ts';
+import { cardForVolume, driveReference, listDrives } from '#server/store/drives.ts';
+import { closeInterruptedRuns, deleteRun, driveHistory, finishRun, insertChunk, insertRun, listRuns, readRun } from '#server/store/runs.ts';
+import { openMemoryStore, openStore, type Store } from '#server/store/store.ts';
+import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
+import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
+
+const { info } = standInVolume(STAND_INS[0]!, { speed: Infinity, seed: 1 });
+let store: Store;
+beforeAll(async () => {
+  store = await openMemoryStore(storeFiles);
+});
+afterAll(() => store.close());
+
+async function madeRun(id: string): Promise<RunDocument> {
+  const run = runOf([{ direction: 'write', rates: [100, 90, 110] }]);
+  return { ...run, id, drive: driveReference(await cardForVolume(store.db, info, false)) };
+}
+
+/** Keeps a run as the recorder does: its opening first, then chunks of samples and events. */
+async function keep(run: RunDocument): Promise<void> {
+  await insertRun(store.db, { ...run, conditions: { ...run.conditions, bypass: [] } });
+  const part = (from: number, to: number) => {
+    const samples = emptySamples();
+    for (const key of Object.keys(samples) as (keyof typeof samples)[]) samples[key].push(...(run.samples[key].slice(from, to) as never[]));
+    return samples;
+  };
+  await insertChunk(store.db, run.id, 1, part(2, 4), [{ type: 'bypass', row: run.conditions.bypass[0]! }]);
+  await insertChunk(
+    store.db,
+    run.id,
+    0,
+    part(0, 2),
+    run.markers.map((marker) => ({ type: 'marker', marker })),
+  );
+}
+
+describe('the store', () => {
+  it('gives a run back as it was, whatever the order in which its chunks were written', async () => {
+    const run = await madeRun('whole');
+    await keep(run);
+    await finishRun(store.db, run);
+    expect(await readRun(store.db, 'whole')).toEqual(run);
+    const [entry] = await listRuns(store.db, 10);
+    expect(entry!.figures.write!.medianBytesPerSecond).toBe(100);
+  });
+
+  it('knows a drive again by its identity, and makes one card of many runs', async () => {
+    const first = await cardForVolume(store.db, info, false);
+    const again = await cardForVolume(store.db, { ...info, mountPoint: '/elsewhere', label: 'other' }, false);
+    expect(again).toEqual(first);
+    expect((await listDrives(store.db)).filter((drive) => drive.identityValue === info.identity.value)).toHaveLength(1);
+  });
+
+  it('closes what a crash left open with what had been measured', async () => {
+    const run = await madeRun('cut-off');
+    await keep({ ...run, state: 'running', endedAt: null });
+    expect(await closeInterruptedRuns(store.db)).toEqual(['cut-off']);
+    const kept = await readRun(store.db, 'cut-off');
+    expect(kept).toMatchObject({ state: 'interrupted', endedAt: '2026-03-02T09:00:03.000Z', samples: run.samples });
+  });
+
+  it('knows how long a drive rested and what it wrote in the last hour', async () => {
+    const run = await madeRun('earlier');
+    const ended = { ...run, endedAt: new Date(Date.now() - 600_000).toISOString() };
+    await keep(ended);
+    await finishRun(store.db, ended);
+    const history = await driveHistory(store.db, run.drive.id, new Date());
+    expect(history.restSeconds).toBeCloseTo(600, -1);
+    expect(history.writtenLastHourBytes).toBe(300);
+  });
+
+  it('says clearly that a run is not there', async () => {
+    await expect(readRun(store.db, 'none')).rejects.toThrow(/no run “none”/);
+    await expect(deleteRun(store.db, 'none')).rejects.toThrow(/no run “none”/);
+  });
+});
+
+it('lets one process at a time into a data folder, and keeps what it held', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'store-test-'));
+  try {
+    const first = await openStore(folder, storeFiles);
+    expect(first.isNew).toBe(true);
+    await expect(openStore(folder, storeFiles)).rejects.toThrow(/in use by another Tavrox/);
+    await cardForVolume(first.db, info, false);
+    await first.close();
+    const again = await openStore(folder, storeFiles);
+    expect([again.isNew, (await listDrives(again.db)).length]).toEqual([false, 1]);
+    await again.close();
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+});
