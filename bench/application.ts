@@ -1,0 +1,176 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import type { Browser, Page } from 'puppeteer-core';
+import type { VolumeEntry } from '#core/api/wire.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../e2e/support/app.ts';
+import { launchBrowser, openPage } from '../e2e/support/browser.ts';
+
+const seconds = (value: number) => `${value.toFixed(2)} s`;
+
+/** Resident memory of a process in bytes; Linux. */
+function residentBytes(pid: number): number {
+  const pages = Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]);
+  return pages * 4096;
+}
+
+/** What a person waits for and what the program takes, each with what was asked for. */
+export async function benchApplication(): Promise<string[][]> {
+  const rows: string[][] = [];
+  const dataFolder = temporaryFolder('bench-data');
+  let begin = performance.now();
+  let app = await startApp({ dataFolder });
+  rows.push(['first start with the demo workspace', seconds((performance.now() - begin) / 1000), 'a few seconds']);
+  await app.stop();
+  begin = performance.now();
+  app = await startApp({ dataFolder });
+  rows.push(['warm start to listening', seconds((performance.now() - begin) / 1000), 'under 2 s']);
+  const browser = await launchBrowser();
+  try {
+    await new Promise((resolve) => setTimeout(resolve, 3000));
+    rows.push(['memory of the idle server', `${Math.round(residentBytes(app.process.pid!) / 1e6)} MB`, '']);
+    rows.push(...(await firstReading(app)));
+    rows.push(await firstLoad(browser, app));
+    await app.stop();
+    rows.push(await liveFrames(browser));
+  } finally {
+    await browser.close();
+    await app.stop();
+    removeFolder(dataFolder);
+  }
+  return rows;
+}
+
+/** From pressing run to the first bytes, and to a first verdict. */
+async function firstReading(app: App): Promise<string[][]> {
+  const folder = temporaryFolder('bench');
+  try {
+    const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
+    const volume = volumes
+      .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
+      .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
+    const begin = performance.now();
+    const request = { volumeId: volume.id, folder, recipeId: 'short-passes', options: { passes: 2 } };
+    const { id } = (await callApi(app, 'POST', '/runs', request)).document as { id: string };
+    const when = async (reached: (run: RunDocument) => boolean): Promise<number> => {
+      for (;;) {
+        const run = (await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument;
+        if (reached(run)) return (performance.now() - begin) / 1000;
+        await new Promise((resolve) => setTimeout(resolve, 20));
+      }
+    };
+    const reading = await when((run) => run.samples.cumulativeBytes.some((bytes) => bytes > 0));
+    // A first writing and a first reading pass are behind it.
+    const verdict = await when((run) => run.samples.direction.includes('read') && (run.samples.pass.at(-1) ?? 0) > 1);
+    await when((run) => run.endedAt !== null);
+    return [
+      ['first reading after pressing run', seconds(reading), 'within 2 s'],
+      ['first verdict, both directions', seconds(verdict), 'within 10 s'],
+    ];
+  } finally {
+    removeFolder(folder);
+  }
+}
+
+/** JavaScript that the first page loads, as it is sent compressed. */
+async function firstLoad(browser: Browser, app: App): Promise<string[]> {
+  const { page } = await openPage(browser, app.address);
+  await page.waitForSelector('table');
+  const names = await page.evaluate(() =>
+    performance
+      .getEntriesByType('resource')
+      .map((entry) => new URL(entry.name).pathname)
+      .filter((path) => path.endsWith('.js')),
+  );
+  await page.close();
+  const bytes = names.reduce((sum, name) => sum + gzipSync(readFileSync(join(root, 'dist/web', name)), { level: 9 }).length, 0);
+  const all = readdirSync(join(root, 'dist/web/assets')).filter((name) => name.endsWith('.js')).length;
+  return [`first load, ${names.length} of ${all} scripts, compressed`, `${(bytes / 1000).toFixed(0)} kB`, 'under 230 kB'];
+}
+
+/** Frames per second of the page while a run of 30 minutes is on screen and goes on. */
+async function liveFrames(browser: Browser): Promise<string[]> {
+  const app = await startApp({ empty: true, standInSpeed: 600 });
+  try {
+    const request = { volumeId: 'stand-in-anchor-16t', folder: '', recipeId: 'short-passes', options: { passes: null, seconds: 20 } };
+    const { id } = (await callApi(app, 'POST', '/runs', request)).document as { id: string };
+    const length = async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument).samples.atSeconds.at(-1) ?? 0;
+    while ((await length()) < 1800) await new Promise((resolve) => setTimeout(resolve, 50));
+    await callApi(app, 'POST', `/runs/${id}/stop`, {});
+    await app.stop();
+    return await framesOnRealPace(browser, app.dataFolder, id);
+  } finally {
+    await app.stop();
+    removeFolder(app.dataFolder);
+  }
+}
+
+/** Feeds the page a run of 30 minutes that goes on at ten samples a second, and counts its frames. */
+async function framesOnRealPace(browser: Browser, dataFolder: string, id: string): Promise<string[]> {
+  const app = await startApp({ dataFolder, empty: true });
+  try {
+    const run = (await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument;
+    const { page } = await openPage(browser, app.address);
+    await page.setRequestInterception(true);
+    page.on('request', (request) => {
+      if (request.url().endsWith(`/api/runs/${id}`)) {
+        const body = JSON.stringify({ ...run, state: 'running', endedAt: null });
+        void request.respond({ status: 200, contentType: 'application/json', body });
+      } else void request.continue();
+    });
+    await page.evaluateOnNewDocument(fakeFeed, id);
+    await page.goto(`${app.origin}/measure/runs/${id}`);
+    await page.waitForSelector('[data-pass]');
+    const frames = await countFrames(page, 6);
+    await page.close();
+    return [`live trace, ${run.samples.atSeconds.length} samples over 30 min on screen`, `${frames.toFixed(0)} frames/s`, '50 or more'];
+  } finally {
+    await app.stop();
+  }
+}
+
+/** Runs in the page: a live feed that sends one more sample every tenth of a second. */
+function fakeFeed(id: string): void {
+  const Real = window.EventSource;
+  window.EventSource = class extends Real {
+    constructor(url: string) {
+      super(url.includes(id) ? '/api/live' : url);
+      if (!url.includes(id)) return;
+      let at = 1810;
+      let bytes = 4e11;
+      setInterval(() => {
+        at += 0.1;
+        bytes += 2.2e7 + 2e6 * Math.sin(at);
+        const samples = { atSeconds: [at], cumulativeBytes: [bytes], direction: ['write'], pass: [999], file: [0], operations: [20], latencyMaxSeconds: [0.1] };
+        const data = JSON.stringify([{ type: 'event', runId: id, event: { type: 'samples', samples } }]);
+        this.onmessage?.(new MessageEvent('message', { data }));
+      }, 100);
+    }
+    override set onmessage(listener: ((event: MessageEvent) => void) | null) {
+      this.listener = listener;
+    }
+    override get onmessage() {
+      return this.listener;
+    }
+    private listener: ((event: MessageEvent) => void) | null = null;
+  } as typeof EventSource;
+}
+
+function countFrames(page: Page, forSeconds: number): Promise<number> {
+  return page.evaluate(
+    (length) =>
+      new Promise<number>((resolve) => {
+        let frames = 0;
+        const begin = performance.now();
+        const next = () => {
+          frames += 1;
+          const passed = (performance.now() - begin) / 1000;
+          if (passed < length) requestAnimationFrame(next);
+          else resolve(frames / passed);
+        };
+        requestAnimationFrame(next);
+      }),
+    forSeconds,
+  );
+}
