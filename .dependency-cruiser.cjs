@@ -1,10 +1,20 @@
 /** Layers point downward only: core < engine < demo < server < cli, and core < web. */
 const room = (names) => `^(${names.join('|')})/`;
-const forbid = (from, to, comment) => ({ name: `${from}-stays-below`, severity: 'error', comment, from: { path: room([from]) }, to: { path: room(to) } });
+const forbid = (from, to, comment) => ({
+  name: `${from}-stays-below`,
+  severity: 'error',
+  comment,
+  from: { path: room([from]) },
+  to: { path: room(to) },
+});
 
 module.exports = {
   forbidden: [
-    forbid('core', ['engine', 'server', 'web', 'cli', 'demo', 'e2e'], 'core knows nothing of files, servers or pictures'),
+    forbid(
+      'core',
+      ['engine', 'server', 'web', 'cli', 'demo', 'e2e'],
+      'core knows nothing of files, servers or pictures',
+    ),
     forbid('engine', ['server', 'web', 'cli', 'demo', 'e2e'], 'the engine measures and keeps nothing'),
     forbid('demo', ['server', 'web', 'cli', 'e2e'], 'the demo is data'),
     forbid('server', ['web', 'cli', 'e2e'], 'the server does not know who asks'),
@@ -31,7 +41,13 @@ module.exports = {
       from: { path: '^web/places/' },
       to: { path: '^web/api/feed' },
     },
-    { name: 'no-circles', severity: 'error', comment: 'modules do not import each other in circles', from: {}, to: { circular: true } },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      comment: 'modules do not import each other in circles',
+      from: {},
+      to: { circular: true },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -4,7 +4,13 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   publicDir: 'web/public',
   plugins: [react()],
-  build: { outDir: 'dist/web', emptyOutDir: true, target: 'es2023', reportCompressedSize: false, chunkSizeWarningLimit: 900 },
+  build: {
+    outDir: 'dist/web',
+    emptyOutDir: true,
+    target: 'es2023',
+    reportCompressedSize: false,
+    chunkSizeWarningLimit: 900,
+  },
   worker: { format: 'es' },
   server: {
     port: 4781,

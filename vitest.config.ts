@@ -6,7 +6,14 @@ const whole = { fileParallelism: false, testTimeout: 90_000, hookTimeout: 90_000
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['{core,engine,server,demo,cli,web}/**/*.test.ts'], testTimeout: 30_000, hookTimeout: 30_000 } },
+      {
+        test: {
+          name: 'unit',
+          include: ['{core,engine,server,demo,cli,web}/**/*.test.ts'],
+          testTimeout: 30_000,
+          hookTimeout: 30_000,
+        },
+      },
       { test: { name: 'e2e', include: ['e2e/*.test.ts'], ...whole } },
       { test: { name: 'proof', include: ['e2e/proof/*.test.ts'], ...whole, testTimeout: 300_000 } },
     ],

@@ -84,18 +84,31 @@ async function firstLoad(browser: Browser, app: App): Promise<string[]> {
       .filter((path) => path.endsWith('.js')),
   );
   await page.close();
-  const bytes = names.reduce((sum, name) => sum + gzipSync(readFileSync(join(root, 'dist/web', name)), { level: 9 }).length, 0);
+  const bytes = names.reduce(
+    (sum, name) => sum + gzipSync(readFileSync(join(root, 'dist/web', name)), { level: 9 }).length,
+    0,
+  );
   const all = readdirSync(join(root, 'dist/web/assets')).filter((name) => name.endsWith('.js')).length;
-  return [`first load, ${names.length} of ${all} scripts, compressed`, `${(bytes / 1000).toFixed(0)} kB`, 'under 230 kB'];
+  return [
+    `first load, ${names.length} of ${all} scripts, compressed`,
+    `${(bytes / 1000).toFixed(0)} kB`,
+    'under 230 kB',
+  ];
 }
 
 /** Frames per second of the page while a run of 30 minutes is on screen and goes on. */
 async function liveFrames(browser: Browser): Promise<string[]> {
   const app = await startApp({ empty: true, standInSpeed: 600 });
   try {
-    const request = { volumeId: 'stand-in-anchor-16t', folder: '', recipeId: 'short-passes', options: { passes: null, seconds: 20 } };
+    const request = {
+      volumeId: 'stand-in-anchor-16t',
+      folder: '',
+      recipeId: 'short-passes',
+      options: { passes: null, seconds: 20 },
+    };
     const { id } = (await callApi(app, 'POST', '/runs', request)).document as { id: string };
-    const length = async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument).samples.atSeconds.at(-1) ?? 0;
+    const length = async () =>
+      ((await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument).samples.atSeconds.at(-1) ?? 0;
     while ((await length()) < 1800) await new Promise((resolve) => setTimeout(resolve, 50));
     await callApi(app, 'POST', `/runs/${id}/stop`, {});
     await app.stop();
@@ -124,7 +137,11 @@ async function framesOnRealPace(browser: Browser, dataFolder: string, id: string
     await page.waitForSelector('[data-pass]');
     const frames = await countFrames(page, 6);
     await page.close();
-    return [`live trace, ${run.samples.atSeconds.length} samples over 30 min on screen`, `${frames.toFixed(0)} frames/s`, '50 or more'];
+    return [
+      `live trace, ${run.samples.atSeconds.length} samples over 30 min on screen`,
+      `${frames.toFixed(0)} frames/s`,
+      '50 or more',
+    ];
   } finally {
     await app.stop();
   }
@@ -142,7 +159,15 @@ function fakeFeed(id: string): void {
       setInterval(() => {
         at += 0.1;
         bytes += 2.2e7 + 2e6 * Math.sin(at);
-        const samples = { atSeconds: [at], cumulativeBytes: [bytes], direction: ['write'], pass: [999], file: [0], operations: [20], latencyMaxSeconds: [0.1] };
+        const samples = {
+          atSeconds: [at],
+          cumulativeBytes: [bytes],
+          direction: ['write'],
+          pass: [999],
+          file: [0],
+          operations: [20],
+          latencyMaxSeconds: [0.1],
+        };
         const data = JSON.stringify([{ type: 'event', runId: id, event: { type: 'samples', samples } }]);
         this.onmessage?.(new MessageEvent('message', { data }));
       }, 100);

@@ -27,7 +27,14 @@ async function timed(bytes: number, work: () => Promise<number>): Promise<Timing
   return { bytesPerSecond: bytes / seconds, processorSecondsPerGigabyte: (user + system) / 1e6 / (bytes / 1e9) };
 }
 
-async function bareRun(file: string, worker: string, direction: 'write' | 'read', blockBytes: number, depth: number, bytes: number): Promise<Timing> {
+async function bareRun(
+  file: string,
+  worker: string,
+  direction: 'write' | 'read',
+  blockBytes: number,
+  depth: number,
+  bytes: number,
+): Promise<Timing> {
   const descriptor = openSync(file, constants.O_RDWR | constants.O_CREAT | constants.O_DIRECT, 0o600);
   const control = new SharedArrayBuffer(64);
   const words = new Int32Array(control);
@@ -52,7 +59,13 @@ async function bareRun(file: string, worker: string, direction: 'write' | 'read'
   return result;
 }
 
-async function engineRun(session: Session, direction: 'write' | 'read', blockBytes: number, depth: number, bytes: number): Promise<Timing> {
+async function engineRun(
+  session: Session,
+  direction: 'write' | 'read',
+  blockBytes: number,
+  depth: number,
+  bytes: number,
+): Promise<Timing> {
   const step: TransferStep = {
     kind: 'transfer',
     direction,
@@ -88,10 +101,20 @@ export interface EngineRow {
 }
 
 /** Engine against bare loops, interleaved, on the disk that holds `folder`. */
-export async function benchEngine(folder: string, bytes: number, cases: readonly (readonly [number, number])[]): Promise<EngineRow[]> {
+export async function benchEngine(
+  folder: string,
+  bytes: number,
+  cases: readonly (readonly [number, number])[],
+): Promise<EngineRow[]> {
   const home = mkdtempSync(join(folder, 'tavrox-bench-'));
   const worker = join(home, 'bare-worker.mjs');
-  await build({ entryPoints: [join(root, 'bench/bare-worker.ts')], outfile: worker, bundle: true, format: 'esm', platform: 'node' });
+  await build({
+    entryPoints: [join(root, 'bench/bare-worker.ts')],
+    outfile: worker,
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+  });
   const volumes = await discoverVolumes();
   const info = mountOf(home, volumes)!;
   const volume = realVolume(info, { all: volumes, journalFolder: join(home, 'journal') });
@@ -134,7 +157,15 @@ export async function benchEngine(folder: string, bytes: number, cases: readonly
   return rows;
 }
 
-export function engineLine({ blockBytes, depth, direction, ratio, bareBytesPerSecond, engineProcessor, bareProcessor }: EngineRow): string[] {
+export function engineLine({
+  blockBytes,
+  depth,
+  direction,
+  ratio,
+  bareBytesPerSecond,
+  engineProcessor,
+  bareProcessor,
+}: EngineRow): string[] {
   return [
     `${direction} ${blockText(blockBytes)} depth ${depth}`,
     ratio.toFixed(3),

@@ -16,7 +16,9 @@ const LARGE = [
 
 const print = (lines: string[]) => process.stdout.write(`${lines.join('\n')}\n\n`);
 
-print([`${cpus().length} processors (${cpus()[0]?.model ?? 'unknown'}), ${Math.round(totalmem() / 1e9)} GB of memory, Node ${process.version}`]);
+print([
+  `${cpus().length} processors (${cpus()[0]?.model ?? 'unknown'}), ${Math.round(totalmem() / 1e9)} GB of memory, Node ${process.version}`,
+]);
 
 const header = ['engine against bare loops', 'ratio', 'bare loop', 'processor, engine against bare'];
 const onDisk = await benchEngine(DEFAULT_FOLDER, 768 * MIB, LARGE);

@@ -30,7 +30,15 @@ export async function measureThroughServer(
 
 function requestOptions(server: ServerNote, method: string): RequestInit {
   const origin = `http://127.0.0.1:${server.port}`;
-  return { method, headers: { Authorization: `Bearer ${server.secret}`, Origin: origin, 'X-Tavrox': '1', 'Content-Type': 'application/json' } };
+  return {
+    method,
+    headers: {
+      Authorization: `Bearer ${server.secret}`,
+      Origin: origin,
+      'X-Tavrox': '1',
+      'Content-Type': 'application/json',
+    },
+  };
 }
 
 async function call(server: ServerNote, method: string, path: string, body?: unknown): Promise<unknown> {
@@ -41,7 +49,10 @@ async function call(server: ServerNote, method: string, path: string, body?: unk
   const document: unknown = await response.json();
   if (response.ok) return document;
   const { type, detail, status, where } = document as ProblemDocument;
-  throw new Problem(type.split(':').at(-1) ?? 'server-refused', detail, { status, ...(where === undefined ? {} : { where }) });
+  throw new Problem(type.split(':').at(-1) ?? 'server-refused', detail, {
+    status,
+    ...(where === undefined ? {} : { where }),
+  });
 }
 
 /** Messages of the live feed; taken up again when the connection drops. */

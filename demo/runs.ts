@@ -56,14 +56,22 @@ const DEMO_RUNS: readonly DemoRun[] = [
  * Carries out the demo runs on the stand-ins, as fast as the processor allows and the same each
  * time. `referenceFor` gives the drive that a run belongs to.
  */
-export async function carryOutDemoRuns(referenceFor: (info: VolumeInfo) => Promise<RunDocument['drive']>): Promise<RunDocument[]> {
+export async function carryOutDemoRuns(
+  referenceFor: (info: VolumeInfo) => Promise<RunDocument['drive']>,
+): Promise<RunDocument[]> {
   const documents: RunDocument[] = [];
   for (const demo of DEMO_RUNS) {
     const standIn = STAND_INS.find((one) => one.id === demo.standInId)!;
     const volume = standInVolume(standIn, { speed: Infinity, seed: demo.seed });
     const options = shortPassesOptionsSchema.validateSync(demo.options);
     const request: RunRequest = { runId: demo.id, volume, folder: '', recipe: recipeById('short-passes'), options };
-    const run = openRunDocument(request, await referenceFor(volume.info), { restSeconds: null, writtenLastHourBytes: null }, 'running', demo.startedAt);
+    const run = openRunDocument(
+      request,
+      await referenceFor(volume.info),
+      { restSeconds: null, writtenLastHourBytes: null },
+      'running',
+      demo.startedAt,
+    );
     run.example = true;
     run.note = demo.note;
     // The same on every machine: the conditions of a made-up drive are made up too.

@@ -13,8 +13,24 @@ const ONE_REEL = { count: 1, seconds: 180, gapSeconds: 0 };
 
 type Picture = Omit<Extract<FootageItem['essence'], { kind: 'picture' }>, 'kind' | 'sound'>;
 
-function footage(id: string, name: string, action: FootageItem['action'], picture: Picture, streams: number, takes: FootageItem['takes']): FootageItem {
-  return { kind: 'footage', id, name, action, essence: { kind: 'picture', ...picture, sound: undefined }, streams, takes, buffer: ONE_SECOND };
+function footage(
+  id: string,
+  name: string,
+  action: FootageItem['action'],
+  picture: Picture,
+  streams: number,
+  takes: FootageItem['takes'],
+): FootageItem {
+  return {
+    kind: 'footage',
+    id,
+    name,
+    action,
+    essence: { kind: 'picture', ...picture, sound: undefined },
+    streams,
+    takes,
+    buffer: ONE_SECOND,
+  };
 }
 
 export const DEMO_WORKLOADS: readonly Workload[] = [
@@ -25,8 +41,22 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
     note: 'Three-camera interviews for Tidal Atlas, with an offload between the takes.',
     example: true,
     items: [
-      footage('cameras', 'Three cameras', 'record', { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 }, 3, NIGHT_TAKES),
-      footage('camera-a', 'Camera A alone', 'record', { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 }, 1, NIGHT_TAKES),
+      footage(
+        'cameras',
+        'Three cameras',
+        'record',
+        { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 },
+        3,
+        NIGHT_TAKES,
+      ),
+      footage(
+        'camera-a',
+        'Camera A alone',
+        'record',
+        { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 },
+        1,
+        NIGHT_TAKES,
+      ),
       footage('proxies', 'Proxies', 'record', { layoutId: 'vc3-sq', raster: HD, frameRate: AT_25 }, 3, NIGHT_TAKES),
       {
         kind: 'footage',
@@ -38,7 +68,14 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
         takes: NIGHT_TAKES,
         buffer: ONE_SECOND,
       },
-      footage('rushes', 'Rushes on the monitor', 'play', { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 }, 1, ONE_REEL),
+      footage(
+        'rushes',
+        'Rushes on the monitor',
+        'play',
+        { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 },
+        1,
+        ONE_REEL,
+      ),
     ],
   },
   {
@@ -49,13 +86,34 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
     example: true,
     items: [
       footage('texture', 'Playback master', 'play', { layoutId: 'hap-q', raster: DOME, frameRate: AT_60 }, 1, ONE_REEL),
-      footage('frames', 'Dome master frames', 'play', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: AT_60, ratio: 2.4 }, 1, ONE_REEL),
-      footage('preview', 'Preview', 'play', { layoutId: 'rdd36-standard', raster: DOME, frameRate: AT_60 }, 1, ONE_REEL),
-      footage('render', 'Renders coming in', 'record', { layoutId: 'exr-rgb-half', raster: DOME, frameRate: { numerator: 2, denominator: 1 } }, 1, {
-        count: 1,
-        seconds: 600,
-        gapSeconds: 0,
-      }),
+      footage(
+        'frames',
+        'Dome master frames',
+        'play',
+        { layoutId: 'exr-rgb-half', raster: DOME, frameRate: AT_60, ratio: 2.4 },
+        1,
+        ONE_REEL,
+      ),
+      footage(
+        'preview',
+        'Preview',
+        'play',
+        { layoutId: 'rdd36-standard', raster: DOME, frameRate: AT_60 },
+        1,
+        ONE_REEL,
+      ),
+      footage(
+        'render',
+        'Renders coming in',
+        'record',
+        { layoutId: 'exr-rgb-half', raster: DOME, frameRate: { numerator: 2, denominator: 1 } },
+        1,
+        {
+          count: 1,
+          seconds: 600,
+          gapSeconds: 0,
+        },
+      ),
     ],
   },
 ];

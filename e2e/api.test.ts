@@ -13,7 +13,9 @@ beforeAll(async () => {
   app = await startApp();
   folder = temporaryFolder('api');
   const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
-  volume = volumes.filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint)).sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
+  volume = volumes
+    .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
+    .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
 });
 afterAll(async () => {
   await app.stop();
@@ -73,7 +75,13 @@ describe('who is let in', () => {
 
 describe('bad requests are problems with a sentence, and leave nothing behind', () => {
   const start = (change: object) =>
-    callApi(app, 'POST', '/runs', { volumeId: volume.id, folder, recipeId: 'short-passes', options: { passes: 1, sizeBytes: 32e6 }, ...change });
+    callApi(app, 'POST', '/runs', {
+      volumeId: volume.id,
+      folder,
+      recipeId: 'short-passes',
+      options: { passes: 1, sizeBytes: 32e6 },
+      ...change,
+    });
 
   it.each([
     ['unknown volume', () => start({ volumeId: 'nowhere' }), 404, /no volume “nowhere”/],
@@ -96,7 +104,12 @@ describe('bad requests are problems with a sentence, and leave nothing behind', 
   });
 
   it('a body that is no JSON', async () => {
-    const headers = { Authorization: `Bearer ${app.key}`, Origin: app.origin, 'X-Tavrox': '1', 'Content-Type': 'application/json' };
+    const headers = {
+      Authorization: `Bearer ${app.key}`,
+      Origin: app.origin,
+      'X-Tavrox': '1',
+      'Content-Type': 'application/json',
+    };
     const response = await fetch(`${app.origin}/api/runs`, { method: 'POST', headers, body: '{"volumeId":' });
     expect(response.status).toBe(400);
     expect(response.headers.get('content-type')).toMatch(/application\/problem\+json/);
@@ -114,7 +127,11 @@ it('folders are listed by name, up from a name that is still being typed', async
 
 it('the API describes itself from the schemas that check it', async () => {
   const { document } = await callApi(app, 'GET', '/openapi.json');
-  const { openapi, paths, components } = document as { openapi: string; paths: object; components: { schemas: Record<string, { required?: string[] }> } };
+  const { openapi, paths, components } = document as {
+    openapi: string;
+    paths: object;
+    components: { schemas: Record<string, { required?: string[] }> };
+  };
   expect(openapi).toBe('3.1.0');
   expect(Object.keys(paths)).toContain('/api/runs/{id}/stop');
   expect(components.schemas['Run']!.required).toContain('samples');
@@ -128,7 +145,11 @@ it('the examples go in one step and own runs stay', async () => {
     options: { passes: 1, seconds: 0.2 },
   });
   const { id } = document as { id: string };
-  await expect.poll(async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as { state: string }).state, { timeout: 20_000 }).toBe('finished');
+  await expect
+    .poll(async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as { state: string }).state, {
+      timeout: 20_000,
+    })
+    .toBe('finished');
   expect((await callApi(app, 'DELETE', '/examples')).status).toBe(204);
   const runs = (await callApi(app, 'GET', '/runs')).document as { run: { id: string } }[];
   expect(runs.map((entry) => entry.run.id)).toEqual([id]);

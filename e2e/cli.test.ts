@@ -19,7 +19,17 @@ afterAll(() => {
 
 describe('tavrox rate', () => {
   it('prints one JSON document with the three figures', async () => {
-    const { code, stdout } = await tavrox(data, 'rate', '--raster', '3840x2160', '--fps', '24000/1001', '--layout', 'yuv422-10', '--json');
+    const { code, stdout } = await tavrox(
+      data,
+      'rate',
+      '--raster',
+      '3840x2160',
+      '--fps',
+      '24000/1001',
+      '--layout',
+      'yuv422-10',
+      '--json',
+    );
     expect(code).toBe(0);
     const rate = JSON.parse(stdout) as Record<string, number>;
     expect(Object.keys(rate)).toEqual(['bytesPerFrame', 'bytesPerSecond', 'peakBytesPerSecond']);
@@ -47,7 +57,13 @@ describe('tavrox rate', () => {
 
 it('tavrox volumes lists real volumes and stand-ins with what is known of each', async () => {
   const { stdout } = await tavrox(data, 'volumes', '--json');
-  const volumes = JSON.parse(stdout) as { kind: string; mountPoint: string; freeBytes: number; totalBytes: number; medium: string }[];
+  const volumes = JSON.parse(stdout) as {
+    kind: string;
+    mountPoint: string;
+    freeBytes: number;
+    totalBytes: number;
+    medium: string;
+  }[];
   expect(volumes.filter((volume) => volume.kind === 'stand-in')).toHaveLength(2);
   for (const volume of volumes) expect(volume.freeBytes).toBeLessThanOrEqual(volume.totalBytes);
   if (process.platform === 'linux') expect(volumes.some((volume) => volume.mountPoint.startsWith('/'))).toBe(true);
@@ -55,13 +71,26 @@ it('tavrox volumes lists real volumes and stand-ins with what is known of each',
 
 describe('tavrox measure', () => {
   it('measures a real folder and leaves nothing behind', async () => {
-    const { code, stdout, stderr } = await tavrox(data, 'measure', folder, '--size', '64MB', '--passes', '2', '--block', '1MiB', '--json');
+    const { code, stdout, stderr } = await tavrox(
+      data,
+      'measure',
+      folder,
+      '--size',
+      '64MB',
+      '--passes',
+      '2',
+      '--block',
+      '1MiB',
+      '--json',
+    );
     expect(code).toBe(0);
     const run = JSON.parse(stdout) as RunDocument & RunSummary;
     expect(run).toMatchObject({ tavrox: 'run/1', recipe: 'short-passes', state: 'finished', failure: null });
     expect(run.figures.write!.bytes).toBe(2 * 62 * 1024 * 1024);
     expect(run.figures.read!.medianBytesPerSecond).toBeGreaterThan(0);
-    expect(run.conditions.verification).toEqual({ checkedBytes: 2 * 62 * 1024 * 1024, mismatches: [] });
+    expect(run.conditions.verification.mismatches).toEqual([]);
+    // At least one page of sixteen; every page where the disk leaves time for it.
+    expect(run.conditions.verification.checkedBytes).toBeGreaterThanOrEqual((2 * 62 * 1024 * 1024) / 16);
     expect(stderr).toMatch(/pass 1 of 2, writing/);
     expect(readdirSync(folder)).toEqual([]);
     expect(readdirSync(join(data, 'scratch'))).toEqual([]);
@@ -100,7 +129,16 @@ describe('tavrox measure', () => {
   it('goes through a running server, which keeps the run', async () => {
     const app = await startApp({ empty: true });
     try {
-      const { code, stdout } = await tavrox(app.dataFolder, 'measure', folder, '--size', '32MB', '--passes', '1', '--json');
+      const { code, stdout } = await tavrox(
+        app.dataFolder,
+        'measure',
+        folder,
+        '--size',
+        '32MB',
+        '--passes',
+        '1',
+        '--json',
+      );
       expect(code).toBe(0);
       const { id } = JSON.parse(stdout) as RunDocument;
       const { status, document } = await callApi(app, 'GET', `/runs/${id}`);

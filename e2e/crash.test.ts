@@ -24,7 +24,12 @@ async function startRun(on: App, options: object): Promise<string> {
   const volume = volumes
     .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
     .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
-  const { status, document } = await callApi(on, 'POST', '/runs', { volumeId: volume.id, folder, recipeId: 'short-passes', options });
+  const { status, document } = await callApi(on, 'POST', '/runs', {
+    volumeId: volume.id,
+    folder,
+    recipeId: 'short-passes',
+    options,
+  });
   expect(status, JSON.stringify(document)).toBe(201);
   return (document as { id: string }).id;
 }
@@ -36,7 +41,9 @@ describe('a killed server', () => {
   it('leaves no scratch after the next start, and an honest partial run', async () => {
     app = await startApp({ dataFolder, empty: true });
     const id = await startRun(app, endless);
-    await expect.poll(async () => (await readRun(app!, id)).samples.atSeconds.at(-1) ?? 0, { timeout: 30_000 }).toBeGreaterThan(2.5);
+    await expect
+      .poll(async () => (await readRun(app!, id)).samples.atSeconds.at(-1) ?? 0, { timeout: 30_000 })
+      .toBeGreaterThan(2.5);
     await app.stop('SIGKILL');
     expect(readdirSync(folder)).toEqual([`tavrox-scratch-${id}`]);
 
@@ -56,7 +63,9 @@ describe('a stopped run', () => {
   it('is kept with what it measured, and its folder is gone', async () => {
     app = await startApp({ dataFolder, empty: true });
     const id = await startRun(app, endless);
-    await expect.poll(async () => (await readRun(app!, id)).samples.atSeconds.length, { timeout: 30_000 }).toBeGreaterThan(5);
+    await expect
+      .poll(async () => (await readRun(app!, id)).samples.atSeconds.length, { timeout: 30_000 })
+      .toBeGreaterThan(5);
     expect((await callApi(app, 'POST', `/runs/${id}/stop`, {})).status).toBe(202);
     await expect.poll(async () => (await readRun(app!, id)).state, { timeout: 30_000 }).toBe('stopped');
     expect(readdirSync(folder)).toEqual([]);
@@ -65,7 +74,9 @@ describe('a stopped run', () => {
   it('on ending the server too', async () => {
     app = await startApp({ dataFolder, empty: true });
     const id = await startRun(app, endless);
-    await expect.poll(async () => (await readRun(app!, id)).samples.atSeconds.length, { timeout: 30_000 }).toBeGreaterThan(5);
+    await expect
+      .poll(async () => (await readRun(app!, id)).samples.atSeconds.length, { timeout: 30_000 })
+      .toBeGreaterThan(5);
     await app.stop();
     expect(readdirSync(folder)).toEqual([]);
     app = await startApp({ dataFolder, empty: true });
@@ -102,7 +113,16 @@ describe('one at a time', () => {
     await expect.poll(() => readdirSync(join(dataFolder, 'locks')).length, { timeout: 10_000 }).toBe(1);
     const elsewhere = temporaryFolder('crash-other');
     const locks = join(dataFolder, 'locks');
-    const { code, stderr } = await tavroxWithLocks(elsewhere, locks, 'measure', folder, '--size', '32MB', '--passes', '1');
+    const { code, stderr } = await tavroxWithLocks(
+      elsewhere,
+      locks,
+      'measure',
+      folder,
+      '--size',
+      '32MB',
+      '--passes',
+      '1',
+    );
     removeFolder(elsewhere);
     expect(code).toBe(1);
     expect(stderr).toMatch(/Another Tavrox \(process \d+\) is measuring/);

@@ -14,7 +14,18 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 async function measure(path: string): Promise<RunDocument & RunSummary> {
-  const { code, stdout, stderr } = await tavrox(join(folder, 'data'), 'measure', path, '--size', '96MB', '--passes', '2', '--block', '1MiB', '--json');
+  const { code, stdout, stderr } = await tavrox(
+    join(folder, 'data'),
+    'measure',
+    path,
+    '--size',
+    '96MB',
+    '--passes',
+    '2',
+    '--block',
+    '1MiB',
+    '--json',
+  );
   expect(code, stderr).toBe(0);
   return JSON.parse(stdout) as RunDocument & RunSummary;
 }
@@ -42,7 +53,8 @@ for (const filesystem of FILESYSTEMS) {
       // What did not reach the device, or did not come from it, must have raised its doubt.
       for (const direction of ['write', 'read'] as const) {
         const own = run.conditions.bypass.filter((row) => row.direction === direction);
-        const share = own.reduce((sum, row) => sum + row.deviceBytes!, 0) / own.reduce((sum, row) => sum + row.ownBytes, 0);
+        const share =
+          own.reduce((sum, row) => sum + row.deviceBytes!, 0) / own.reduce((sum, row) => sum + row.ownBytes, 0);
         if (DIRECT.includes(filesystem) && direction === 'read') expect(share).toBeGreaterThan(0.95);
         if (share < 0.95) expect(codes).toContain(direction === 'write' ? 'buffered' : 'memory-read');
         else expect(codes).not.toContain(direction === 'write' ? 'buffered' : 'memory-read');

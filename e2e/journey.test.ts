@@ -74,7 +74,9 @@ describe('from a folder on a real disk to a verdict', () => {
     await page.goto(app.origin + new URL(runAddress).pathname);
     await page.waitForSelector('[data-figures="write"]');
     expect(await textOf(page, 'aside')).toMatch(/Runs of System disk/);
-    expect(faults.filter((fault) => !fault.includes('ERR_CONNECTION_REFUSED') && !fault.includes('ERR_INCOMPLETE_CHUNKED'))).toEqual([]);
+    expect(
+      faults.filter((fault) => !fault.includes('ERR_CONNECTION_REFUSED') && !fault.includes('ERR_INCOMPLETE_CHUNKED')),
+    ).toEqual([]);
     await page.close();
   });
 
@@ -115,7 +117,9 @@ describe('on a stand-in', () => {
     await waitForText(page, '“many” is not a whole number');
     await typeInto(page, 'Block size', '3 MiB');
     await waitForText(page, 'must be a power of two');
-    expect(await page.$eval('::-p-aria([name="Use these"])', (button) => (button as HTMLButtonElement).disabled)).toBe(true);
+    expect(await page.$eval('::-p-aria([name="Use these"])', (button) => (button as HTMLButtonElement).disabled)).toBe(
+      true,
+    );
     await typeInto(page, 'Passes', '20');
     await typeInto(page, 'Block size', '8 MiB');
     await press(page, 'Use these');

@@ -25,7 +25,11 @@ function startServer() {
 function startVite(key) {
   vite?.kill();
   const env = { ...process.env, TAVROX_DEV_KEY: key, TAVROX_DEV_SERVER: `http://127.0.0.1:${port}` };
-  vite = spawn(process.execPath, [join('node_modules', 'vite', 'bin', 'vite.js')], { cwd: root, stdio: 'inherit', env });
+  vite = spawn(process.execPath, [join('node_modules', 'vite', 'bin', 'vite.js')], {
+    cwd: root,
+    stdio: 'inherit',
+    env,
+  });
 }
 
 function restart() {

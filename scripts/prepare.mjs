@@ -22,14 +22,18 @@ function dependenciesAreCurrent() {
   if (!existsSync(installed)) return false;
   const wanted = JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8')).packages;
   const present = JSON.parse(readFileSync(installed, 'utf8')).packages;
-  return Object.entries(wanted).every(([name, { version, optional }]) => name === '' || optional === true || present[name]?.version === version);
+  return Object.entries(wanted).every(
+    ([name, { version, optional }]) => name === '' || optional === true || present[name]?.version === version,
+  );
 }
 
 export function ensureDependencies() {
   if (dependenciesAreCurrent()) return;
   process.stderr.write('Installing what Tavrox needs …\n');
   const npm = process.env.npm_execpath;
-  const status = npm ? run(process.execPath, [npm, 'ci', '--no-audit', '--no-fund']) : run('npm', ['ci', '--no-audit', '--no-fund']);
+  const status = npm
+    ? run(process.execPath, [npm, 'ci', '--no-audit', '--no-fund'])
+    : run('npm', ['ci', '--no-audit', '--no-fund']);
   if (status !== 0) {
     process.stderr.write('The dependencies could not be installed. Check the network and start again.\n');
     process.exit(1);

@@ -32,7 +32,9 @@ export function runTests(projects) {
   } finally {
     rmSync(file, { force: true });
   }
-  const unloaded = report.testResults.filter((one) => one.status === 'failed' && !one.assertionResults.some((test) => test.status === 'failed')).length;
+  const unloaded = report.testResults.filter(
+    (one) => one.status === 'failed' && !one.assertionResults.some((test) => test.status === 'failed'),
+  ).length;
   const failed = report.numFailedTests + unloaded;
   const skipped = report.testResults
     .flatMap((one) => one.assertionResults)

@@ -40,7 +40,9 @@ const CLEAN_UP_MILLISECONDS = 30_000;
 
 /** TAVROX_DATA, or the user's own data folder by the XDG base directory specification. */
 export function defaultDataFolder(): string {
-  return process.env['TAVROX_DATA'] ?? join(process.env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'tavrox');
+  return (
+    process.env['TAVROX_DATA'] ?? join(process.env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'tavrox')
+  );
 }
 
 export function journalFolderOf(dataFolder: string): string {
@@ -122,7 +124,13 @@ function listen(app: ReturnType<typeof createApp>['app'], port: number): Promise
         return;
       }
       const code = (error as NodeJS.ErrnoException).code;
-      reject(new Problem('port-in-use', `Port ${port} cannot be used (${code}). Set PORT to another one, such as PORT=${port + 1}.`, { status: 409 }));
+      reject(
+        new Problem(
+          'port-in-use',
+          `Port ${port} cannot be used (${code}). Set PORT to another one, such as PORT=${port + 1}.`,
+          { status: 409 },
+        ),
+      );
     });
   });
 }

@@ -75,7 +75,12 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
     const server = flags.fast ? undefined : readServerNote(dataFolder);
     const request: RunRequest = { runId, volume, folder, recipe, options };
     const result = server
-      ? await measureThroughServer(server, { volumeId: volume.info.id, folder, recipeId: recipe.id, options }, showProgress, abort.signal)
+      ? await measureThroughServer(
+          server,
+          { volumeId: volume.info.id, folder, recipeId: recipe.id, options },
+          showProgress,
+          abort.signal,
+        )
       : await measureHere(request, context.journalFolder, abort.signal);
     report(result, flags.json ?? false);
     if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
@@ -84,12 +89,22 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   }
 }
 
-async function measureHere(request: RunRequest, journalFolder: string, signal: AbortSignal): Promise<RunDocument & RunSummary> {
+async function measureHere(
+  request: RunRequest,
+  journalFolder: string,
+  signal: AbortSignal,
+): Promise<RunDocument & RunSummary> {
   // Without a server nobody else cleans up after a crash of an earlier command.
   await cleanUpScratch(journalFolder, () => false);
   const { info } = request.volume;
   const drive = { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium, identity: info.identity };
-  const run = openRunDocument(request, drive, { restSeconds: null, writtenLastHourBytes: null }, 'running', new Date().toISOString());
+  const run = openRunDocument(
+    request,
+    drive,
+    { restSeconds: null, writtenLastHourBytes: null },
+    'running',
+    new Date().toISOString(),
+  );
   await carryOutRun(request, (event) => applyRunEvent(run, event), showProgress, signal);
   return { ...run, ...summaryOf(run) };
 }

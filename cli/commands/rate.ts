@@ -49,7 +49,10 @@ function listLayouts({ list, json }: RateFlags): void {
   const layouts = typeof list === 'string' ? searchLayouts(list) : LAYOUTS;
   const rows = layouts.map(({ id, label, source }) => ({ id, label, source }));
   if (json) printJson(rows);
-  else tableLines([['id', 'layout', 'source'], ...rows.map(({ id, label, source }) => [id, label, source])]).forEach(print);
+  else
+    tableLines([['id', 'layout', 'source'], ...rows.map(({ id, label, source }) => [id, label, source])]).forEach(
+      print,
+    );
 }
 
 function positive(text: string | undefined, where: string): number | undefined {
@@ -63,7 +66,8 @@ function positive(text: string | undefined, where: string): number | undefined {
 
 function showRate(flags: RateFlags): void {
   for (const name of ['raster', 'fps', 'layout'] as const) {
-    if (flags[name] === undefined) throw badInput(name, `${name}: is missing. Give --${name}, or --list to see the layouts.`);
+    if (flags[name] === undefined)
+      throw badInput(name, `${name}: is missing. Give --${name}, or --list to see the layouts.`);
   }
   const { depth } = flags;
   if (depth !== undefined && depth !== 'half' && depth !== 'float') {

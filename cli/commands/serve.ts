@@ -23,7 +23,9 @@ export function addServeCommands(program: Command): void {
     .option('--data <folder>', 'data folder (default TAVROX_DATA or your own)')
     .option('--empty', 'without the examples on first use')
     .option('--json', 'print the address as JSON')
-    .action((flags: ServeFlags) => untilSignal(flags, { dataFolder: flags.data ?? defaultDataFolder(), empty: flags.empty ?? false }));
+    .action((flags: ServeFlags) =>
+      untilSignal(flags, { dataFolder: flags.data ?? defaultDataFolder(), empty: flags.empty ?? false }),
+    );
 
   program
     .command('demo')
@@ -43,7 +45,10 @@ export function addServeCommands(program: Command): void {
 function portOf({ port = process.env['PORT'] ?? String(DEFAULT_PORT) }: ServeFlags): number {
   const value = Number(port);
   if (!Number.isInteger(value) || value < 0 || value > 65_535) {
-    throw badInput('port', `port: “${port}” is not a port. Type a whole number from 0 to 65535; 0 takes any that is free.`);
+    throw badInput(
+      'port',
+      `port: “${port}” is not a port. Type a whole number from 0 to 65535; 0 takes any that is free.`,
+    );
   }
   return value;
 }

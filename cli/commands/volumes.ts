@@ -6,7 +6,11 @@ import { listVolumes } from '#engine/volumes/registry.ts';
 import { defaultDataFolder, journalFolderOf } from '#server/serve.ts';
 
 /** What a person should know of a volume before measuring on it. */
-function remarksOf(info: { readOnly: boolean; medium: string; connection: Parameters<typeof downgradedHops>[0] }): string[] {
+function remarksOf(info: {
+  readOnly: boolean;
+  medium: string;
+  connection: Parameters<typeof downgradedHops>[0];
+}): string[] {
   return [
     ...(info.readOnly ? ['read-only'] : []),
     ...(info.medium === 'memory' ? ['memory: nothing here reaches a drive'] : []),
@@ -20,10 +24,38 @@ export function addVolumesCommand(program: Command): void {
     .description('what is attached, with links and free space')
     .option('--json', 'print JSON')
     .action(async ({ json }: { json?: boolean }) => {
-      const volumes = await listVolumes({ journalFolder: journalFolderOf(defaultDataFolder()), pace: { speed: 1, seed: 1 } });
+      const volumes = await listVolumes({
+        journalFolder: journalFolderOf(defaultDataFolder()),
+        pace: { speed: 1, seed: 1 },
+      });
       const rows = volumes.map(({ info }) => {
-        const { id, kind, label, mountPoint, filesystem, totalBytes, freeBytes, readOnly, medium, connection, driveLabel } = info;
-        return { id, kind, label, mountPoint, filesystem, totalBytes, freeBytes, readOnly, medium, drive: driveLabel, connection, doubts: remarksOf(info) };
+        const {
+          id,
+          kind,
+          label,
+          mountPoint,
+          filesystem,
+          totalBytes,
+          freeBytes,
+          readOnly,
+          medium,
+          connection,
+          driveLabel,
+        } = info;
+        return {
+          id,
+          kind,
+          label,
+          mountPoint,
+          filesystem,
+          totalBytes,
+          freeBytes,
+          readOnly,
+          medium,
+          drive: driveLabel,
+          connection,
+          doubts: remarksOf(info),
+        };
       });
       if (json) {
         printJson(rows);

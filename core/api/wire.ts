@@ -78,7 +78,9 @@ export interface ActiveRun {
 
 /** What the live feed tells, in order. */
 export type LiveMessage =
-  { type: 'active'; active: ActiveRun[] } | { type: 'progress'; runId: string; progress: RunProgress } | { type: 'event'; runId: string; event: RunEvent };
+  | { type: 'active'; active: ActiveRun[] }
+  | { type: 'progress'; runId: string; progress: RunProgress }
+  | { type: 'event'; runId: string; event: RunEvent };
 
 /** What the live feed of one run sends: first the run as it is, then what comes. */
 export type RunFeedMessage = { type: 'document'; run: RunDocument } | Exclude<LiveMessage, { type: 'active' }>;

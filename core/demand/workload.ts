@@ -44,7 +44,9 @@ const soundOnlySchema = object({
 
 export type EssenceDocument = InferType<typeof pictureSchema> | InferType<typeof soundOnlySchema>;
 
-const essenceSchema = lazy((value: { kind?: string } | undefined) => (value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required())).meta({
+const essenceSchema = lazy((value: { kind?: string } | undefined) =>
+  value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required(),
+).meta({
   jsonSchema: { anyOf: [jsonSchemaOf(pictureSchema), jsonSchemaOf(soundOnlySchema)] },
 }) as unknown as Schema<EssenceDocument>;
 

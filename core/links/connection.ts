@@ -38,7 +38,10 @@ export function hopOf(linkId: string, lanes = 1, capableLanes = lanes, capableLi
 
 /** The least hop of a connection: it binds. Null when nothing is known of the chain. */
 export function bindingHop(connection: Connection): Hop | null {
-  return connection.hops.reduce<Hop | null>((least, hop) => (least === null || hop.ceilingBytesPerSecond < least.ceilingBytesPerSecond ? hop : least), null);
+  return connection.hops.reduce<Hop | null>(
+    (least, hop) => (least === null || hop.ceilingBytesPerSecond < least.ceilingBytesPerSecond ? hop : least),
+    null,
+  );
 }
 
 /** Hops that run below what both of their ends could do. */

@@ -1,6 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { bindingHop, downgradedHops, hopOf } from '#core/links/connection.ts';
-import { LINK_KINDS, ceilingBytesPerSecond, linkKindById, rawBytesPerSecond, tcpBytesPerSecond } from '#core/links/links.ts';
+import {
+  LINK_KINDS,
+  ceilingBytesPerSecond,
+  linkKindById,
+  rawBytesPerSecond,
+  tcpBytesPerSecond,
+} from '#core/links/links.ts';
 
 const raw = (id: string, lanes = 1) => rawBytesPerSecond(linkKindById(id)!, lanes) / 1e6;
 

@@ -50,12 +50,28 @@ function single(
   source: string,
   duplex: 'full' | 'half' = 'full',
 ): LinkKind {
-  return { id, label, lineBitsPerSecond: gigabits * 1e9, lineCode, protocolEfficiency, lanes: 'single', duplex, source };
+  return {
+    id,
+    label,
+    lineBitsPerSecond: gigabits * 1e9,
+    lineCode,
+    protocolEfficiency,
+    lanes: 'single',
+    duplex,
+    source,
+  };
 }
 
 function ethernet(gigabits: number): LinkKind {
   const share = TCP_SHARE_MTU_1500 * FILE_SHARING_SHARE;
-  return single(`ethernet-${gigabits}`, `Ethernet ${gigabits} Gb/s`, gigabits, 1, share, 'IEEE 802.3, RFC 7323; file sharing');
+  return single(
+    `ethernet-${gigabits}`,
+    `Ethernet ${gigabits} Gb/s`,
+    gigabits,
+    1,
+    share,
+    'IEEE 802.3, RFC 7323; file sharing',
+  );
 }
 
 export const LINK_KINDS: readonly LinkKind[] = [

@@ -102,7 +102,8 @@ describe('rules that hold for every layout', () => {
     fc.assert(
       fc.property(anyFormat, ({ layout, width, height, frameRate }) => {
         fc.pre(layout.kind !== 'rate');
-        const at = (w: number) => bytesPerFrame(layout.id, `${w}x${height}`, `${frameRate.numerator}/${frameRate.denominator}`);
+        const at = (w: number) =>
+          bytesPerFrame(layout.id, `${w}x${height}`, `${frameRate.numerator}/${frameRate.denominator}`);
         expect(Number.isInteger(at(width))).toBe(true);
         expect(at(width + 1)).toBeGreaterThanOrEqual(at(width));
       }),

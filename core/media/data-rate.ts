@@ -68,7 +68,9 @@ export function dataRate(format: Format, streams = 1): DataRate {
   const layout = layoutById(format.layoutId);
   const fps = framesPerSecond(format.frameRate);
   const frameBytes = bytesPerFrame(format, layout, fps);
-  const storedBytes = format.fileBlockBytes ? Math.ceil(frameBytes / format.fileBlockBytes) * format.fileBlockBytes : frameBytes;
+  const storedBytes = format.fileBlockBytes
+    ? Math.ceil(frameBytes / format.fileBlockBytes) * format.fileBlockBytes
+    : frameBytes;
   const picture = storedBytes * fps * (1 + (format.containerShare ?? 0));
   const sound = format.sound ? soundBytesPerSecond(format.sound) : 0;
   const peakFactor = format.peakFactor ?? (layout.kind === 'rate' ? layout.peakFactor : 1);
@@ -93,7 +95,8 @@ function bytesPerFrame(format: Format, layout: Layout, fps: number): number {
   if (format.ratio !== undefined) {
     throw badInput('ratio', `ratio: ${layout.label} has a rate of its own, so a compression ratio does not apply.`);
   }
-  const nominalBits = format.megabitsPerSecond === undefined ? layout.nominalBitsPerSecond : format.megabitsPerSecond * 1e6;
+  const nominalBits =
+    format.megabitsPerSecond === undefined ? layout.nominalBitsPerSecond : format.megabitsPerSecond * 1e6;
   if (nominalBits === undefined || !(nominalBits > 0)) {
     throw badInput('mbps', `mbps: ${layout.label} needs its rate in megabits per second, such as --mbps 100.`);
   }

@@ -124,9 +124,19 @@ function intra(id: string, label: string, megabitsPerSecond: number): RateLayout
 
 export const LAYOUTS: readonly Layout[] = [
   frame('yuv422-8', '4:2:2 8-bit', 'common packed layout', (w, h) => Math.ceil(w / 2) * 4 * h),
-  frame('yuv422-10', '4:2:2 10-bit', 'usual 10-bit file layout: 6 pixels in 16 bytes, rows padded to 128', (w, h) => Math.ceil(w / 48) * 128 * h),
+  frame(
+    'yuv422-10',
+    '4:2:2 10-bit',
+    'usual 10-bit file layout: 6 pixels in 16 bytes, rows padded to 128',
+    (w, h) => Math.ceil(w / 48) * 128 * h,
+  ),
   frame('yuv420-8', '4:2:0 8-bit', 'planar', (w, h) => w * h + 2 * Math.ceil(w / 2) * Math.ceil(h / 2)),
-  frame('yuv420-10', '4:2:0 10-bit', 'planar in 16-bit words', (w, h) => 2 * (w * h + 2 * Math.ceil(w / 2) * Math.ceil(h / 2))),
+  frame(
+    'yuv420-10',
+    '4:2:0 10-bit',
+    'planar in 16-bit words',
+    (w, h) => 2 * (w * h + 2 * Math.ceil(w / 2) * Math.ceil(h / 2)),
+  ),
   frame('rgb-8', 'RGB 8-bit', '3 bytes a pixel', (w, h) => 3 * w * h),
   frame('rgba-8', 'RGBA 8-bit', '4 bytes a pixel', (w, h) => 4 * w * h),
   frame('rgb-10', 'RGB 10-bit', 'SMPTE ST 268 filled method A', (w, h) => 4 * w * h),
@@ -145,10 +155,17 @@ export const LAYOUTS: readonly Layout[] = [
   frame('dpx-rgb-12-packed', 'DPX RGB 12-bit packed', 'SMPTE ST 268', (w, h) => packed12(w, h) + DPX_HEADER_BYTES),
   frame('dpx-rgb-12', 'DPX RGB 12-bit', 'SMPTE ST 268, filled to 16 bits', (w, h) => 6 * w * h + DPX_HEADER_BYTES),
   frame('dpx-rgb-16', 'DPX RGB 16-bit', 'SMPTE ST 268', (w, h) => 6 * w * h + DPX_HEADER_BYTES),
-  frame('exr-rgb-half', 'OpenEXR RGB half', 'OpenEXR file layout, scan lines', (w, h, { headerBytes = 0 }) => exr(w, h, 3, 2, headerBytes)),
-  frame('exr-rgba-half', 'OpenEXR RGBA half', 'OpenEXR file layout, scan lines', (w, h, { headerBytes = 0 }) => exr(w, h, 4, 2, headerBytes)),
-  frame('exr', 'OpenEXR, own channels', 'OpenEXR file layout, scan lines', (w, h, { channels = 4, bytesPerChannel = 2, headerBytes = 0 }) =>
-    exr(w, h, channels, bytesPerChannel, headerBytes),
+  frame('exr-rgb-half', 'OpenEXR RGB half', 'OpenEXR file layout, scan lines', (w, h, { headerBytes = 0 }) =>
+    exr(w, h, 3, 2, headerBytes),
+  ),
+  frame('exr-rgba-half', 'OpenEXR RGBA half', 'OpenEXR file layout, scan lines', (w, h, { headerBytes = 0 }) =>
+    exr(w, h, 4, 2, headerBytes),
+  ),
+  frame(
+    'exr',
+    'OpenEXR, own channels',
+    'OpenEXR file layout, scan lines',
+    (w, h, { channels = 4, bytesPerChannel = 2, headerBytes = 0 }) => exr(w, h, channels, bytesPerChannel, headerBytes),
   ),
   vc3('vc3-444', 'VC-3 444', 57344),
   vc3('vc3-hqx', 'VC-3 HQX', 28672),

@@ -63,7 +63,10 @@ export function parseRaster(text: string, where = 'raster'): Raster {
 export function checkRaster(raster: Raster, where = 'raster'): void {
   for (const side of [raster.width, raster.height]) {
     if (!Number.isInteger(side) || side < 1 || side > LARGEST_SIDE) {
-      throw badInput(where, `${where}: ${raster.width}×${raster.height} is not possible. Each side is 1 to ${LARGEST_SIDE} whole pixels.`);
+      throw badInput(
+        where,
+        `${where}: ${raster.width}×${raster.height} is not possible. Each side is 1 to ${LARGEST_SIDE} whole pixels.`,
+      );
     }
   }
 }

@@ -32,7 +32,11 @@ export const wordColumn = <T extends string>(words: readonly T[]) =>
     enum: [...words],
   });
 export const countsColumn = () =>
-  columnOf<number[]>((value) => Array.isArray(value) && value.every((count) => Number.isInteger(count) && count >= 0), 'lists of whole numbers', {
-    type: 'array',
-    items: { type: 'integer', minimum: 0 },
-  });
+  columnOf<number[]>(
+    (value) => Array.isArray(value) && value.every((count) => Number.isInteger(count) && count >= 0),
+    'lists of whole numbers',
+    {
+      type: 'array',
+      items: { type: 'integer', minimum: 0 },
+    },
+  );

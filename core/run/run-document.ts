@@ -12,7 +12,15 @@ export const RUN_DOCUMENT_VERSION = 'run/1';
 export const DIRECTIONS = ['write', 'read'] as const;
 export type Direction = (typeof DIRECTIONS)[number];
 
-export const RECIPE_IDS = ['short-passes', 'long-fill', 'paced-frames', 'block-ladder', 'file-scatter', 'existing-material', 'copy'] as const;
+export const RECIPE_IDS = [
+  'short-passes',
+  'long-fill',
+  'paced-frames',
+  'block-ladder',
+  'file-scatter',
+  'existing-material',
+  'copy',
+] as const;
 export type RecipeId = (typeof RECIPE_IDS)[number];
 
 export const RUN_STATES = ['queued', 'running', 'finished', 'stopped', 'interrupted', 'failed'] as const;

@@ -44,10 +44,17 @@ function shapeOf(type: string, description: SchemaDescription): JsonSchema {
       return { type: 'array', ...(inner ? { items: fieldSchema(inner) } : {}) };
     }
     case 'string':
-      return { type: 'string', ...(choices.length > 0 ? { enum: choices } : {}), ...withParam('maxLength', param('max', 'max')) };
+      return {
+        type: 'string',
+        ...(choices.length > 0 ? { enum: choices } : {}),
+        ...withParam('maxLength', param('max', 'max')),
+      };
     case 'number':
       return {
-        type: param('integer', 'integer') !== undefined || tests.some((test) => test.name === 'integer') ? 'integer' : 'number',
+        type:
+          param('integer', 'integer') !== undefined || tests.some((test) => test.name === 'integer')
+            ? 'integer'
+            : 'number',
         ...withParam('minimum', param('min', 'min')),
         ...withParam('maximum', param('max', 'max')),
       };

@@ -27,7 +27,11 @@ function changed(change: (run: RunDocument) => void): RunDocument {
 describe('doubts', () => {
   it('a clean run has none', () => {
     expect(codes(clean())).toEqual([]);
-    expect(evidenceOf(clean(), 'write')).toMatchObject({ mayProveHolds: true, mayProveBreaks: true, provenBytes: 1200 * MB });
+    expect(evidenceOf(clean(), 'write')).toMatchObject({
+      mayProveHolds: true,
+      mayProveBreaks: true,
+      provenBytes: 1200 * MB,
+    });
   });
 
   it.each([
@@ -39,9 +43,15 @@ describe('doubts', () => {
     ['interrupted', (run: RunDocument) => (run.state = 'interrupted')],
     ['impossible', (run: RunDocument) => (run.connection.hops = [hopOf('usb-480')!])],
     ['link-downgrade', (run: RunDocument) => (run.connection.hops = [hopOf('pcie-3', 1, 4, 'pcie-4')!])],
-    ['wrong-data', (run: RunDocument) => run.conditions.verification.mismatches.push({ fileOffset: 4096, foundOffset: 0, pass: 1 })],
+    [
+      'wrong-data',
+      (run: RunDocument) => run.conditions.verification.mismatches.push({ fileOffset: 4096, foundOffset: 0, pass: 1 }),
+    ],
     ['busy-processor', (run: RunDocument) => (run.conditions.series = { ...series(), processorShare: [0.9, 0.95] })],
-    ['busy-drive', (run: RunDocument) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [5 * MB, 3 * MB] })],
+    [
+      'busy-drive',
+      (run: RunDocument) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [5 * MB, 3 * MB] }),
+    ],
   ])('%s is raised by its own evidence and nothing else', (code, change) => {
     const found = codes(changed(change));
     expect(new Set(found)).toEqual(new Set([code]));
@@ -49,7 +59,9 @@ describe('doubts', () => {
 
   it('stay away just inside their thresholds', () => {
     expect(codes(changed((run) => (run.conditions.bypass[0]!.deviceBytes! *= 0.96)))).toEqual([]);
-    expect(codes(changed((run) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [2 * MB, 2 * MB] })))).toEqual([]);
+    expect(
+      codes(changed((run) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [2 * MB, 2 * MB] }))),
+    ).toEqual([]);
   });
 
   it('of too high reads forbid Holds, of too low ones Breaks, and void runs testify nothing', () => {
@@ -58,7 +70,9 @@ describe('doubts', () => {
     expect(evidenceOf(short, 'write')).toMatchObject({ mayProveHolds: false, mayProveBreaks: true });
     const busy = changed((run) => (run.conditions.bypass[0]!.deviceBytes! *= 1.1));
     expect(evidenceOf(busy, 'write')).toMatchObject({ mayProveHolds: true, mayProveBreaks: false });
-    const wrong = changed((run) => run.conditions.verification.mismatches.push({ fileOffset: 0, foundOffset: null, pass: 1 }));
+    const wrong = changed((run) =>
+      run.conditions.verification.mismatches.push({ fileOffset: 0, foundOffset: null, pass: 1 }),
+    );
     expect(evidenceOf(wrong, 'write')).toBeNull();
     expect(evidenceOf(clean(), 'read')?.direction).toBe('read');
   });
@@ -78,7 +92,12 @@ describe('doubts', () => {
 });
 
 function series(): RunDocument['conditions']['series'] {
-  return { atSeconds: [1, 2], temperatureCelsius: [null, null], foreignBytesPerSecond: [0, 0], processorShare: [0.1, 0.1] };
+  return {
+    atSeconds: [1, 2],
+    temperatureCelsius: [null, null],
+    foreignBytesPerSecond: [0, 0],
+    processorShare: [0.1, 0.1],
+  };
 }
 
 describe('evidence', () => {

@@ -63,7 +63,8 @@ export function doubtsOf(run: RunDocument, figures: RunFigures): Doubt[] {
 
 function directionDoubts(run: RunDocument, direction: Direction, figures: DirectionFigures): Doubt[] {
   const doubts: Doubt[] = [];
-  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) => doubts.push({ code, effect, direction, evidence });
+  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) =>
+    doubts.push({ code, effect, direction, evidence });
 
   bypassDoubts(run, direction, add);
   const ceiling = bindingHop(run.connection);
@@ -75,7 +76,11 @@ function directionDoubts(run: RunDocument, direction: Direction, figures: Direct
     );
   }
   if (figures.seconds < SHORT_RUN_SECONDS) {
-    add('short-run', 'too-high', `Only ${formatDuration(figures.seconds)} were ${verb(direction)} in all; a level shows after 10 s.`);
+    add(
+      'short-run',
+      'too-high',
+      `Only ${formatDuration(figures.seconds)} were ${verb(direction)} in all; a level shows after 10 s.`,
+    );
   }
   if (direction === 'read' && readsOwnWriting(run) && figures.longestPassBytes < LARGEST_MEMORY_BYTES) {
     const what = `The ${bytesText(figures.longestPassBytes)} read had just been written and may have come`;
@@ -86,7 +91,11 @@ function directionDoubts(run: RunDocument, direction: Direction, figures: Direct
     add('ramp', 'apart', 'The first pass lay outside what the others span and is set apart.');
   }
   if (figures.spinUpSeconds > 0) {
-    add('spin-up', 'apart', `Nothing moved for the first ${formatDuration(figures.spinUpSeconds)}; that wait is set apart.`);
+    add(
+      'spin-up',
+      'apart',
+      `Nothing moved for the first ${formatDuration(figures.spinUpSeconds)}; that wait is set apart.`,
+    );
   }
   if (figures.coefficientOfVariation > UNSTEADY) {
     add(
@@ -124,18 +133,25 @@ function bypassDoubts(run: RunDocument, direction: Direction, add: AddDoubt): vo
 
 /** Whether the reading passes of a run read what its own writing passes wrote. */
 function readsOwnWriting(run: RunDocument): boolean {
-  return run.conditions.ioMode !== 'memory' && run.drive.medium !== 'spinning' && run.samples.direction.includes('write');
+  return (
+    run.conditions.ioMode !== 'memory' && run.drive.medium !== 'spinning' && run.samples.direction.includes('write')
+  );
 }
 
 function runDoubts(run: RunDocument): Doubt[] {
   const doubts: Doubt[] = [];
-  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) => doubts.push({ code, effect, direction: null, evidence });
+  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) =>
+    doubts.push({ code, effect, direction: null, evidence });
   const { start, series, verification } = run.conditions;
 
   const foreign = mean(series.foreignBytesPerSecond);
   const own = ownBytesPerSecond(run);
   if (foreign !== null && own > 0 && foreign / own > FOREIGN_TOLERANCE) {
-    add('busy-drive', 'too-low', `Other programs moved ${rateText(foreign)} on the drive, ${formatShare(foreign / own)} of our own rate.`);
+    add(
+      'busy-drive',
+      'too-low',
+      `Other programs moved ${rateText(foreign)} on the drive, ${formatShare(foreign / own)} of our own rate.`,
+    );
   }
   const busy = mean(series.processorShare);
   if (busy !== null && busy > BUSY_PROCESSOR) {
@@ -155,7 +171,11 @@ function runDoubts(run: RunDocument): Doubt[] {
   if (verification.mismatches.length > 0) {
     const { fileOffset, foundOffset } = verification.mismatches[0]!;
     const found = foundOffset === null ? 'other data' : `the data of byte ${formatNumber(foundOffset, 'full')}`;
-    add('wrong-data', 'void', `At byte ${formatNumber(fileOffset, 'full')} of the scratch file ${found} was read back instead of what was written.`);
+    add(
+      'wrong-data',
+      'void',
+      `At byte ${formatNumber(fileOffset, 'full')} of the scratch file ${found} was read back instead of what was written.`,
+    );
   }
   if (run.state === 'interrupted') {
     add('interrupted', 'partial', 'The program ended during the run; what had been measured counts.');

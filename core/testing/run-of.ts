@@ -1,4 +1,11 @@
-import { emptyLatency, emptySamples, type Direction, type Medium, type PassPhase, type RunDocument } from '#core/run/run-document.ts';
+import {
+  emptyLatency,
+  emptySamples,
+  type Direction,
+  type Medium,
+  type PassPhase,
+  type RunDocument,
+} from '#core/run/run-document.ts';
 
 /** One transfer of a made-up run: rates second by second. */
 export interface MadePass {
@@ -29,7 +36,13 @@ export function runOf(passes: readonly MadePass[], medium: Medium = 'flash'): Ru
       samples.latencyMaxSeconds.push(operations > 0 ? 0.02 : 0);
     };
     const marker = { direction, pass, note: '' };
-    run.markers.push({ ...marker, kind: 'pass', atSeconds: clock, seconds: 0, phase: phase ?? (direction === 'read' ? 'reading' : 'overwriting') });
+    run.markers.push({
+      ...marker,
+      kind: 'pass',
+      atSeconds: clock,
+      seconds: 0,
+      phase: phase ?? (direction === 'read' ? 'reading' : 'overwriting'),
+    });
     row(moved[direction], 0);
     for (const rate of rates) {
       clock += 1;
@@ -58,7 +71,15 @@ function emptyRun(medium: Medium): RunDocument {
     note: '',
     example: false,
     drive: { id: 'd', label: 'Made up', medium, identity: { kind: 'serial', value: 'X' } },
-    volume: { id: 'v', kind: 'real', label: 'v', mountPoint: '/v', filesystem: 'ext4', totalBytes: 1e12, freeBytes: 6e11 },
+    volume: {
+      id: 'v',
+      kind: 'real',
+      label: 'v',
+      mountPoint: '/v',
+      filesystem: 'ext4',
+      totalBytes: 1e12,
+      freeBytes: 6e11,
+    },
     connection: { hops: [] },
     conditions: {
       software: { version: '0', platform: 'test', host: 'test' },

@@ -18,11 +18,18 @@ export type TraceAxis = 'bytes' | 'seconds';
  * @param from,to range of the whole axis
  * @param columns number of columns over that range
  */
-export function decimate(intervals: readonly PassInterval[], axis: TraceAxis, from: number, to: number, columns: number): TraceColumn[] {
+export function decimate(
+  intervals: readonly PassInterval[],
+  axis: TraceAxis,
+  from: number,
+  to: number,
+  columns: number,
+): TraceColumn[] {
   const width = (to - from) / columns;
   const result: (TraceColumn & { column: number; bytes: number; seconds: number })[] = [];
   for (const interval of intervals) {
-    const [begin, end] = axis === 'bytes' ? [interval.fromBytes, interval.toBytes] : [interval.fromSeconds, interval.toSeconds];
+    const [begin, end] =
+      axis === 'bytes' ? [interval.fromBytes, interval.toBytes] : [interval.fromSeconds, interval.toSeconds];
     const middle = (begin + end) / 2;
     const column = width > 0 ? Math.min(columns - 1, Math.max(0, Math.floor((middle - from) / width))) : 0;
     const rate = interval.bytesPerSecond;

@@ -41,7 +41,11 @@ export function figuresOf(run: Pick<RunDocument, 'samples' | 'markers' | 'latenc
   return Object.fromEntries(entries) as RunFigures;
 }
 
-function directionFigures(run: Pick<RunDocument, 'samples' | 'latency'>, passes: readonly Pass[], direction: Direction): DirectionFigures | null {
+function directionFigures(
+  run: Pick<RunDocument, 'samples' | 'latency'>,
+  passes: readonly Pass[],
+  direction: Direction,
+): DirectionFigures | null {
   const { counted, apart } = countedPasses(passes, direction);
   if (counted.length === 0) return null;
   const rates = counted.map((pass) => pass.bytesPerSecond);
@@ -70,7 +74,11 @@ function directionFigures(run: Pick<RunDocument, 'samples' | 'latency'>, passes:
   };
 }
 
-function longestRequest({ samples }: Pick<RunDocument, 'samples'>, direction: Direction, passes: ReadonlySet<number>): number | null {
+function longestRequest(
+  { samples }: Pick<RunDocument, 'samples'>,
+  direction: Direction,
+  passes: ReadonlySet<number>,
+): number | null {
   let longest: number | null = null;
   samples.latencyMaxSeconds.forEach((seconds, row) => {
     if (samples.direction[row] !== direction || !passes.has(samples.pass[row]!)) return;

@@ -89,7 +89,10 @@ const LONGEST_INTERVAL_SECONDS = 1;
 
 function addToIntervals(pass: Pass, fromSeconds: number, toSeconds: number, toBytes: number, operations: number): void {
   const last = pass.intervals.at(-1);
-  const open = last !== undefined && last.operations < INTERVAL_OPERATIONS && last.toSeconds - last.fromSeconds < LONGEST_INTERVAL_SECONDS;
+  const open =
+    last !== undefined &&
+    last.operations < INTERVAL_OPERATIONS &&
+    last.toSeconds - last.fromSeconds < LONGEST_INTERVAL_SECONDS;
   if (open && last.toBytes > last.fromBytes) {
     last.toSeconds = toSeconds;
     last.toBytes = toBytes;

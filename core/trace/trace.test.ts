@@ -15,10 +15,27 @@ const read = (rate: number) => ({ direction: 'read', rates: steady(rate) }) as c
 
 describe('passes and figures', () => {
   it('are what was put in', () => {
-    const run = runOf([write(50, { phase: 'sizing' }), write(100), read(200), write(110), read(220), write(120), read(210)]);
+    const run = runOf([
+      write(50, { phase: 'sizing' }),
+      write(100),
+      read(200),
+      write(110),
+      read(220),
+      write(120),
+      read(210),
+    ]);
     const figures = figuresOf(run);
-    expect(figures.write).toMatchObject({ medianBytesPerSecond: 110, lowestPassBytesPerSecond: 100, highestPassBytesPerSecond: 120, passes: 3 });
-    expect(figures.read).toMatchObject({ medianBytesPerSecond: 210, worstSecondBytesPerSecond: 200, longestPassBytes: 660 });
+    expect(figures.write).toMatchObject({
+      medianBytesPerSecond: 110,
+      lowestPassBytesPerSecond: 100,
+      highestPassBytesPerSecond: 120,
+      passes: 3,
+    });
+    expect(figures.read).toMatchObject({
+      medianBytesPerSecond: 210,
+      worstSecondBytesPerSecond: 200,
+      longestPassBytes: 660,
+    });
     expect(runDocumentSchema.isValidSync(run)).toBe(true);
   });
 
@@ -28,13 +45,19 @@ describe('passes and figures', () => {
   });
 
   it('set the first pass apart only when it lies outside what the later ones span', () => {
-    const apart = (first: number) => figuresOf(runOf([write(first, { phase: 'allocating' }), write(100), write(104), write(98)])).write!.passesApart;
+    const apart = (first: number) =>
+      figuresOf(runOf([write(first, { phase: 'allocating' }), write(100), write(104), write(98)])).write!.passesApart;
     expect([60, 95, 101, 130].map(apart)).toEqual([1, 0, 0, 1]);
   });
 
   it('set the wait of a drive that spins up apart from its rate', () => {
     const { write: figures } = figuresOf(runOf([{ direction: 'write', rates: [0, 0, 0, 100, 100] }]));
-    expect(figures).toMatchObject({ spinUpSeconds: 3, medianBytesPerSecond: 100, worstSecondBytesPerSecond: 100, seconds: 2 });
+    expect(figures).toMatchObject({
+      spinUpSeconds: 3,
+      medianBytesPerSecond: 100,
+      worstSecondBytesPerSecond: 100,
+      seconds: 2,
+    });
   });
 
   it('leave out a last pass that was cut short before its half', () => {
@@ -76,7 +99,10 @@ describe('windows', () => {
   });
 
   it('agree with a fine search', () => {
-    const curve = fc.array(fc.tuple(fc.integer({ min: 1, max: 20 }), fc.integer({ min: 0, max: 50 })), { minLength: 2, maxLength: 12 });
+    const curve = fc.array(fc.tuple(fc.integer({ min: 1, max: 20 }), fc.integer({ min: 0, max: 50 })), {
+      minLength: 2,
+      maxLength: 12,
+    });
     fc.assert(
       fc.property(curve, (pieces) => {
         const progress = { seconds: [0], bytes: [0] };
@@ -87,7 +113,8 @@ describe('windows', () => {
         const duration = progress.seconds.at(-1)!;
         fc.pre(duration >= 1);
         let least = Infinity;
-        for (let start = 0; start <= duration - 1 + 1e-9; start += 0.05) least = Math.min(least, bytesAt(progress, start + 1) - bytesAt(progress, start));
+        for (let start = 0; start <= duration - 1 + 1e-9; start += 0.05)
+          least = Math.min(least, bytesAt(progress, start + 1) - bytesAt(progress, start));
         expect(worstWindow(progress, 1)!).toBeCloseTo(least, 6);
       }),
     );
@@ -138,20 +165,24 @@ describe('latency histogram', () => {
 describe('decimation', () => {
   it('keeps every dip and peak, and draws no more columns than asked for', () => {
     fc.assert(
-      fc.property(fc.array(fc.integer({ min: 1, max: 1000 }), { minLength: 1, maxLength: 300 }), fc.integer({ min: 1, max: 50 }), (rates, columns) => {
-        const [pass] = passesOf(runOf([{ direction: 'write', rates }]));
-        for (const axis of ['bytes', 'seconds'] as const) {
-          const end = axis === 'bytes' ? pass!.intervals.at(-1)!.toBytes : pass!.intervals.at(-1)!.toSeconds;
-          const drawn = decimate(pass!.intervals, axis, 0, end, columns);
-          expect(drawn.length).toBeLessThanOrEqual(columns);
-          expect(Math.min(...drawn.map((column) => column.low))).toBe(Math.min(...rates));
-          expect(Math.max(...drawn.map((column) => column.high))).toBe(Math.max(...rates));
-          for (const { low, mean, high } of drawn) {
-            expect(mean).toBeGreaterThanOrEqual(low - 1e-9);
-            expect(mean).toBeLessThanOrEqual(high + 1e-9);
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 1000 }), { minLength: 1, maxLength: 300 }),
+        fc.integer({ min: 1, max: 50 }),
+        (rates, columns) => {
+          const [pass] = passesOf(runOf([{ direction: 'write', rates }]));
+          for (const axis of ['bytes', 'seconds'] as const) {
+            const end = axis === 'bytes' ? pass!.intervals.at(-1)!.toBytes : pass!.intervals.at(-1)!.toSeconds;
+            const drawn = decimate(pass!.intervals, axis, 0, end, columns);
+            expect(drawn.length).toBeLessThanOrEqual(columns);
+            expect(Math.min(...drawn.map((column) => column.low))).toBe(Math.min(...rates));
+            expect(Math.max(...drawn.map((column) => column.high))).toBe(Math.max(...rates));
+            for (const { low, mean, high } of drawn) {
+              expect(mean).toBeGreaterThanOrEqual(low - 1e-9);
+              expect(mean).toBeLessThanOrEqual(high + 1e-9);
+            }
           }
-        }
-      }),
+        },
+      ),
     );
   });
 });

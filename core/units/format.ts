@@ -36,7 +36,9 @@ function scaled(value: number, steps: readonly [number, string][], smallest: str
   // 999.7 MB must read as 1 GB, not as 1,000 MB: choose the step after rounding.
   const magnitude = Number(Math.abs(value).toPrecision(3));
   const step = steps.find(([size]) => magnitude >= size);
-  return step ? { number: formatNumber(value / step[0]), unit: step[1] } : { number: formatNumber(value), unit: smallest };
+  return step
+    ? { number: formatNumber(value / step[0]), unit: step[1] }
+    : { number: formatNumber(value), unit: smallest };
 }
 
 /** Bytes in decimal units: 46.2 GB. */
@@ -55,7 +57,9 @@ export function formatRate(bytesPerSecond: number, precision: Precision = 'pictu
 /** Network rates in bits per second: 4.38 Gb/s. */
 export function formatBitRate(bytesPerSecond: number): Figure {
   const bits = bytesPerSecond * 8;
-  return bits >= 1e9 ? { number: formatNumber(bits / 1e9), unit: 'Gb/s' } : { number: formatNumber(bits / 1e6), unit: 'Mb/s' };
+  return bits >= 1e9
+    ? { number: formatNumber(bits / 1e9), unit: 'Gb/s' }
+    : { number: formatNumber(bits / 1e6), unit: 'Mb/s' };
 }
 
 /** A span of time as people say it: 350 ms, 12.5 s, 1 min 26 s, 2 h 38 min. */
@@ -89,10 +93,14 @@ export function figureText(figure: Figure): string {
   return `${figure.number}${NARROW_SPACE}${figure.unit}`;
 }
 
-export const bytesText = (bytes: number, precision: Precision = 'picture'): string => figureText(formatBytes(bytes, precision));
-export const rateText = (bytesPerSecond: number, precision: Precision = 'picture'): string => figureText(formatRate(bytesPerSecond, precision));
+export const bytesText = (bytes: number, precision: Precision = 'picture'): string =>
+  figureText(formatBytes(bytes, precision));
+export const rateText = (bytesPerSecond: number, precision: Precision = 'picture'): string =>
+  figureText(formatRate(bytesPerSecond, precision));
 
 /** Block sizes are powers of two and are read as such: 8 MiB, 64 KiB. */
 export function blockText(bytes: number): string {
-  return bytes >= 1 << 20 ? `${formatNumber(bytes / (1 << 20))}${NARROW_SPACE}MiB` : `${formatNumber(bytes / 1024)}${NARROW_SPACE}KiB`;
+  return bytes >= 1 << 20
+    ? `${formatNumber(bytes / (1 << 20))}${NARROW_SPACE}MiB`
+    : `${formatNumber(bytes / 1024)}${NARROW_SPACE}KiB`;
 }

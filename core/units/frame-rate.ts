@@ -41,7 +41,8 @@ export function frameRateText(rate: FrameRate): string {
  */
 export function parseFrameRate(text: string, where = 'fps'): FrameRate {
   const match = /^(\d+)(?:\/(\d+)|(\.\d+))?\s*([pi]|fps)?$/.exec(text.trim());
-  const fault = () => badInput(where, `${where}: “${text}” is not a frame rate. Type one such as 25, 23.976, 24000/1001 or 50i.`);
+  const fault = () =>
+    badInput(where, `${where}: “${text}” is not a frame rate. Type one such as 25, 23.976, 24000/1001 or 50i.`);
   if (!match) throw fault();
   const [, whole, denominatorText, decimals, suffix] = match;
   const denominator = denominatorText === undefined ? 1 : Number(denominatorText);

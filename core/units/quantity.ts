@@ -36,7 +36,10 @@ function bytesPerUnit(unit: string, where: string): number | undefined {
   }
   if (/^[kmgtp]i?b?$/i.test(unit)) {
     const prefix = unit.charAt(0) === 'k' || unit.charAt(0) === 'K' ? 'k' : unit.charAt(0).toUpperCase();
-    throw badInput(where, `${where}: “${unit}” can mean bytes or bits, a factor of eight apart. Type ${prefix}B for bytes or ${prefix}b for bits.`);
+    throw badInput(
+      where,
+      `${where}: “${unit}” can mean bytes or bits, a factor of eight apart. Type ${prefix}B for bytes or ${prefix}b for bits.`,
+    );
   }
   return undefined;
 }

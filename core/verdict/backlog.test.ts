@@ -86,15 +86,21 @@ describe('properties', () => {
 
   it('more buffer, a faster drive and a shorter job never hurt', () => {
     fc.assert(
-      fc.property(anyCurve, anyBuffer, anyBuffer, fc.double({ min: 0.1, max: 0.99, noNaN: true }), (progress, buffer, more, share) => {
-        const rate = guaranteedRate(progress, buffer);
-        const faster = { ...progress, seconds: progress.seconds.map((second) => second * share) };
-        const shorter = cutAtBytes(progress, progressBytes(progress) * share);
-        const atLeast = rate * (1 - 1e-9);
-        expect(guaranteedRate(progress, buffer + more)).toBeGreaterThanOrEqual(atLeast);
-        expect(guaranteedRate(faster, buffer)).toBeGreaterThanOrEqual(atLeast);
-        expect(guaranteedRate(shorter, buffer)).toBeGreaterThanOrEqual(atLeast);
-      }),
+      fc.property(
+        anyCurve,
+        anyBuffer,
+        anyBuffer,
+        fc.double({ min: 0.1, max: 0.99, noNaN: true }),
+        (progress, buffer, more, share) => {
+          const rate = guaranteedRate(progress, buffer);
+          const faster = { ...progress, seconds: progress.seconds.map((second) => second * share) };
+          const shorter = cutAtBytes(progress, progressBytes(progress) * share);
+          const atLeast = rate * (1 - 1e-9);
+          expect(guaranteedRate(progress, buffer + more)).toBeGreaterThanOrEqual(atLeast);
+          expect(guaranteedRate(faster, buffer)).toBeGreaterThanOrEqual(atLeast);
+          expect(guaranteedRate(shorter, buffer)).toBeGreaterThanOrEqual(atLeast);
+        },
+      ),
     );
   });
 

@@ -47,7 +47,12 @@ export interface ProvingRun {
  * which the worst proven one counts. A run that proves nothing never overrides one that does.
  * @param roomBytes free bytes less the reserve; null when not known
  */
-export function judge(demand: Demand, evidence: readonly Evidence[], policy: Policy, roomBytes: number | null): Verdict {
+export function judge(
+  demand: Demand,
+  evidence: readonly Evidence[],
+  policy: Policy,
+  roomBytes: number | null,
+): Verdict {
   const takeBytes = demand.bytesPerSecond * demand.takeSeconds;
   const relevant = evidence.filter((one) => one.direction === demand.direction);
   const verdicts = relevant.map((one) => judgeRun(demand, one, policy));
@@ -55,7 +60,14 @@ export function judge(demand: Demand, evidence: readonly Evidence[], policy: Pol
   if (demand.direction === 'write' && roomBytes !== null && takeBytes > roomBytes) {
     const seconds = roomBytes / demand.bytesPerSecond;
     if (worst.breaksAtSeconds === null || seconds < worst.breaksAtSeconds) {
-      return { ...worst, verdict: 'breaks', reason: 'full', breaksAtSeconds: seconds, breaksAtBytes: roomBytes, wouldProve: null };
+      return {
+        ...worst,
+        verdict: 'breaks',
+        reason: 'full',
+        breaksAtSeconds: seconds,
+        breaksAtBytes: roomBytes,
+        wouldProve: null,
+      };
     }
   }
   return worst;
@@ -64,7 +76,9 @@ export function judge(demand: Demand, evidence: readonly Evidence[], policy: Pol
 function worstProven(verdicts: readonly Verdict[]): Verdict | undefined {
   const of = (word: VerdictWord) => verdicts.filter((one) => one.verdict === word);
   const soonest = of('breaks').sort((a, b) => a.breaksAtSeconds! - b.breaksAtSeconds!)[0];
-  const least = [...of('tight'), ...of('holds')].sort((a, b) => a.guaranteedBytesPerSecond! - b.guaranteedBytesPerSecond!)[0];
+  const least = [...of('tight'), ...of('holds')].sort(
+    (a, b) => a.guaranteedBytesPerSecond! - b.guaranteedBytesPerSecond!,
+  )[0];
   return soonest ?? least;
 }
 
@@ -123,7 +137,13 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
   };
   const reason = unprovenReason(demand, evidence, takeBytes, broken);
   if (reason !== null) {
-    return { ...known, ...carried, verdict: 'not-proven', reason, wouldProve: provingRun(demand, evidence, takeBytes, reason) };
+    return {
+      ...known,
+      ...carried,
+      verdict: 'not-proven',
+      reason,
+      wouldProve: provingRun(demand, evidence, takeBytes, reason),
+    };
   }
   const enough = guaranteed >= bytesPerSecond * (1 + policy.headroomShare);
   return { ...known, ...carried, verdict: enough ? 'holds' : 'tight', reason: 'carried' };
@@ -152,7 +172,12 @@ function provenBytesOf({ provenBytes, continuesFreely }: Evidence): number {
   return continuesFreely ? Infinity : provenBytes;
 }
 
-function unprovenReason(demand: Demand, evidence: Evidence, takeBytes: number, broken: Break | null): VerdictReason | null {
+function unprovenReason(
+  demand: Demand,
+  evidence: Evidence,
+  takeBytes: number,
+  broken: Break | null,
+): VerdictReason | null {
   if (broken !== null || !evidence.mayProveHolds) return 'doubtful';
   if (takeBytes > provenBytesOf(evidence)) return 'too-short';
   // Only a run as long as all takes together shows what the drive does after the first.

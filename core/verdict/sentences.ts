@@ -3,7 +3,21 @@ import type { Doubt } from '#core/supply/doubts.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare, rateText } from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/judge.ts';
 
-const NUMBER_WORDS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
+const NUMBER_WORDS = [
+  'no',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+];
 
 const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);
 
@@ -30,7 +44,10 @@ export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readon
 function carriesText(demand: Demand): string {
   const act = demand.direction === 'write' ? 'Records' : 'Plays';
   const length = formatDuration(demand.takeSeconds);
-  const takes = demand.direction === 'write' && demand.takes > 1 ? `all ${countText(demand.takes)} takes of ${length}` : `the whole ${length}`;
+  const takes =
+    demand.direction === 'write' && demand.takes > 1
+      ? `all ${countText(demand.takes)} takes of ${length}`
+      : `the whole ${length}`;
   return `${act} ${subject(demand)} for ${takes}`;
 }
 
@@ -45,7 +62,11 @@ function breaksSentence(demand: Demand, verdict: Verdict): string {
     return `Is full after ${after}: the take needs ${bytesText(demand.bytesPerSecond * demand.takeSeconds)} and ${bytesText(verdict.breaksAtBytes ?? 0)} can be used.`;
   }
   const what =
-    demand.framesPerSecond === null ? 'Loses its first samples' : demand.direction === 'write' ? 'Drops its first frame' : 'Shows its first frame late';
+    demand.framesPerSecond === null
+      ? 'Loses its first samples'
+      : demand.direction === 'write'
+        ? 'Drops its first frame'
+        : 'Shows its first frame late';
   const guaranteed = formatRate(verdict.guaranteedBytesPerSecond ?? 0).number;
   return `${what} after ${after}, at ${bytesText(verdict.breaksAtBytes ?? 0)}: carries ${guaranteed} of the ${rateText(demand.bytesPerSecond)} needed.`;
 }

@@ -32,7 +32,11 @@ export function removeFolder(folder: string): void {
   rmSync(folder, { recursive: true, force: true });
 }
 
-export async function startApp({ dataFolder = temporaryFolder('data'), empty = false, standInSpeed = 1 }: AppOptions = {}): Promise<App> {
+export async function startApp({
+  dataFolder = temporaryFolder('data'),
+  empty = false,
+  standInSpeed = 1,
+}: AppOptions = {}): Promise<App> {
   const args = ['bin/tavrox.js', 'serve', '--json', '--port', '0', '--data', dataFolder, ...(empty ? ['--empty'] : [])];
   const child = spawn(process.execPath, args, {
     cwd: root,
@@ -67,10 +71,20 @@ export async function startApp({ dataFolder = temporaryFolder('data'), empty = f
 }
 
 /** Calls the API with the key of the start, as the command line does. */
-export async function callApi(app: App, method: string, path: string, body?: unknown): Promise<{ status: number; document: unknown }> {
+export async function callApi(
+  app: App,
+  method: string,
+  path: string,
+  body?: unknown,
+): Promise<{ status: number; document: unknown }> {
   const response = await fetch(`${app.origin}/api${path}`, {
     method,
-    headers: { Authorization: `Bearer ${app.key}`, Origin: app.origin, 'X-Tavrox': '1', 'Content-Type': 'application/json' },
+    headers: {
+      Authorization: `Bearer ${app.key}`,
+      Origin: app.origin,
+      'X-Tavrox': '1',
+      'Content-Type': 'application/json',
+    },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
   const text = await response.text();

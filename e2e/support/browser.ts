@@ -9,11 +9,18 @@ export function chromiumPath(): string | undefined {
 
 export function launchBrowser(width = 1280, height = 800): Promise<Browser> {
   const executablePath = chromiumPath();
-  if (executablePath === undefined) throw new Error('Chromium is not installed. Install it, or set CHROMIUM to its path.');
+  if (executablePath === undefined)
+    throw new Error('Chromium is not installed. Install it, or set CHROMIUM to its path.');
   return launch({
     executablePath,
     headless: true,
-    args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-background-networking', '--disable-sync', '--force-color-profile=srgb'],
+    args: [
+      '--no-sandbox',
+      '--disable-dev-shm-usage',
+      '--disable-background-networking',
+      '--disable-sync',
+      '--force-color-profile=srgb',
+    ],
     defaultViewport: { width, height },
   });
 }

@@ -24,7 +24,8 @@ export function checkOptions(recipe: Recipe<object>, input: unknown): object {
     // Strict checking does not fill in defaults, and without it “3” would pass for 3.
     return recipe.options.validateSync({ ...recipe.options.getDefault(), ...input }, { strict: true });
   } catch (error) {
-    if (error instanceof ValidationError) throw new Problem('bad-input', error.message, { where: error.path || 'options' });
+    if (error instanceof ValidationError)
+      throw new Problem('bad-input', error.message, { where: error.path || 'options' });
     throw error;
   }
 }

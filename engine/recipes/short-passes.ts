@@ -42,13 +42,29 @@ export const shortPasses: Recipe<ShortPassesOptions> = {
 function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
   const { blockBytes, depth } = options;
   const most = Math.floor(roomBytes / blockBytes) * blockBytes;
-  const base = { kind: 'transfer', fromByte: 0, blockBytes, depth, untilSeconds: null, sampleSeconds: SAMPLE_SECONDS } as const;
+  const base = {
+    kind: 'transfer',
+    fromByte: 0,
+    blockBytes,
+    depth,
+    untilSeconds: null,
+    sampleSeconds: SAMPLE_SECONDS,
+  } as const;
 
   let size: number;
   if (options.sizeBytes === null) {
     const bytes = Math.min(most, Math.floor(SIZING_BYTES / blockBytes) * blockBytes);
     yield { kind: 'allot', bytes };
-    const step: TransferStep = { ...base, direction: 'write', phase: 'sizing', pass: 0, bytes, untilSeconds: SIZING_SECONDS, flush: true, verify: false };
+    const step: TransferStep = {
+      ...base,
+      direction: 'write',
+      phase: 'sizing',
+      pass: 0,
+      bytes,
+      untilSeconds: SIZING_SECONDS,
+      flush: true,
+      verify: false,
+    };
     size = Math.min(most, inBlocks(rateOf(yield step) * options.seconds, blockBytes, depth));
   } else {
     size = inBlocks(options.sizeBytes, blockBytes, depth);
@@ -59,8 +75,24 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
   for (let pass = 1; options.passes === null || pass <= options.passes; pass += 1) {
     if (allocating) yield { kind: 'allot', bytes: size };
     const phase = allocating ? 'allocating' : 'overwriting';
-    const written: StepOutcome = yield { ...base, direction: 'write', phase, pass, bytes: size, flush: true, verify: false };
-    yield { ...base, direction: 'read', phase: 'reading', pass, bytes: Math.max(blockBytes, written.bytes), flush: false, verify: true };
+    const written: StepOutcome = yield {
+      ...base,
+      direction: 'write',
+      phase,
+      pass,
+      bytes: size,
+      flush: true,
+      verify: false,
+    };
+    yield {
+      ...base,
+      direction: 'read',
+      phase: 'reading',
+      pass,
+      bytes: Math.max(blockBytes, written.bytes),
+      flush: false,
+      verify: true,
+    };
     const seconds = written.transferSeconds + written.flushSeconds;
     const off = seconds > options.seconds * SIZE_TOLERANCE || seconds < options.seconds / SIZE_TOLERANCE;
     allocating = !resized && off;

@@ -6,7 +6,9 @@ import { isHeld, takeLock, type ProcessLock } from '#engine/locks/process-lock.t
 
 /** Locks lie outside any data folder: two servers of one user must not meet on a device either. */
 function lockFolder(): string {
-  return process.env['TAVROX_LOCKS'] ?? join(process.env['XDG_RUNTIME_DIR'] ?? join(homedir(), '.cache'), 'tavrox', 'locks');
+  return (
+    process.env['TAVROX_LOCKS'] ?? join(process.env['XDG_RUNTIME_DIR'] ?? join(homedir(), '.cache'), 'tavrox', 'locks')
+  );
 }
 
 /** Takes the right to measure on a device. @throws Problem `device-busy` when another process has it. */

@@ -1,6 +1,12 @@
 import { hostname, release, type as systemType } from 'node:os';
 import { Problem } from '#core/problem.ts';
-import { RUN_DOCUMENT_VERSION, emptyLatency, emptySamples, type RunDocument, type RunState } from '#core/run/run-document.ts';
+import {
+  RUN_DOCUMENT_VERSION,
+  emptyLatency,
+  emptySamples,
+  type RunDocument,
+  type RunState,
+} from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import type { Recipe } from '#engine/recipes/recipe.ts';
@@ -125,7 +131,10 @@ export async function carryOutRun(
 function failureOf(error: unknown): NonNullable<RunDocument['failure']> {
   if (error instanceof Problem) return { code: error.code, detail: error.detail };
   const { code, message } = error as NodeJS.ErrnoException;
-  return { code: 'run-failed', detail: `The run ended on an error (${code ?? message}). What was measured before is kept.` };
+  return {
+    code: 'run-failed',
+    detail: `The run ended on an error (${code ?? message}). What was measured before is kept.`,
+  };
 }
 
 async function executePlan(
@@ -150,7 +159,8 @@ async function executePlan(
         step,
         (event) => {
           emit(event);
-          if (event.type === 'samples') track.moved(event.samples.atSeconds.at(-1)!, event.samples.cumulativeBytes.at(-1)!);
+          if (event.type === 'samples')
+            track.moved(event.samples.atSeconds.at(-1)!, event.samples.cumulativeBytes.at(-1)!);
         },
         signal,
       );

@@ -1,5 +1,5 @@
 import { constants, closeSync, existsSync, fsyncSync, mkdirSync, openSync, realpathSync, writeSync } from 'node:fs';
-import { lstat, readFile, readdir, rmdir, unlink } from 'node:fs/promises';
+import { lstat, readFile, readdir, rm, rmdir, unlink } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '#core/problem.ts';
 import { isAlive, isSameProcess, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
@@ -30,7 +30,11 @@ const MARKER_FILE = 'tavrox-scratch.json';
 const DATA_FILE = /^data-\d{1,4}\.bin$/;
 
 function writeWhole(file: string, text: string): void {
-  const descriptor = openSync(file, constants.O_WRONLY | constants.O_CREAT | constants.O_EXCL | constants.O_NOFOLLOW, 0o600);
+  const descriptor = openSync(
+    file,
+    constants.O_WRONLY | constants.O_CREAT | constants.O_EXCL | constants.O_NOFOLLOW,
+    0o600,
+  );
   try {
     writeSync(descriptor, text);
     fsyncSync(descriptor);
@@ -57,16 +61,24 @@ export async function makeScratch(parent: string, runId: string, journalFolder: 
   } catch (error) {
     await removeScratch(entry, note);
     const code = (error as NodeJS.ErrnoException).code;
-    throw new Problem('scratch-failed', `No scratch folder could be made in ${parent} (${code}). Choose a folder you may write in.`, {
-      where: 'folder',
-      cause: error,
-    });
+    throw new Problem(
+      'scratch-failed',
+      `No scratch folder could be made in ${parent} (${code}). Choose a folder you may write in.`,
+      {
+        where: 'folder',
+        cause: error,
+      },
+    );
   }
   return {
     folder,
     createFile(index, flags) {
       const file = join(folder, `data-${index}.bin`);
-      const descriptor = openSync(file, constants.O_RDWR | constants.O_CREAT | constants.O_EXCL | constants.O_NOFOLLOW | flags, 0o600);
+      const descriptor = openSync(
+        file,
+        constants.O_RDWR | constants.O_CREAT | constants.O_EXCL | constants.O_NOFOLLOW | flags,
+        0o600,
+      );
       descriptors.push(descriptor);
       return descriptor;
     },
@@ -88,7 +100,7 @@ async function removeScratch({ folder, runId }: JournalEntry, note: string): Pro
   // While the drive is unplugged the note stays: the folder may come back with it.
   const parentThere = existsSync(dirname(folder));
   if (result === 'removed' || result === 'not-ours' || (result === 'absent' && parentThere)) {
-    await unlink(note);
+    await rm(note, { force: true });
   }
   return result;
 }
@@ -125,7 +137,10 @@ async function isMarked(folder: string, runId: string): Promise<boolean> {
  * processes that live, are passed over.
  * @returns how each noted folder fared
  */
-export async function cleanUpScratch(journalFolder: string, isRunning: (runId: string) => boolean): Promise<{ folder: string; removal: Removal }[]> {
+export async function cleanUpScratch(
+  journalFolder: string,
+  isRunning: (runId: string) => boolean,
+): Promise<{ folder: string; removal: Removal }[]> {
   if (!existsSync(journalFolder)) return [];
   const results: { folder: string; removal: Removal }[] = [];
   for (const name of await readdir(journalFolder)) {

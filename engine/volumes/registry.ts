@@ -16,17 +16,24 @@ export interface VolumesContext {
 /** All volumes as they are now: the real ones by mount point, then the stand-ins. */
 export async function listVolumes({ journalFolder, pace }: VolumesContext): Promise<Volume[]> {
   const real = await discoverVolumes();
-  return [...real.map((info) => realVolume(info, { all: real, journalFolder })), ...STAND_INS.map((standIn) => standInVolume(standIn, pace))];
+  return [
+    ...real.map((info) => realVolume(info, { all: real, journalFolder })),
+    ...STAND_INS.map((standIn) => standInVolume(standIn, pace)),
+  ];
 }
 
 /** @throws Problem 404 when no such volume is attached now. */
 export async function volumeById(id: string, context: VolumesContext): Promise<Volume> {
   const volume = (await listVolumes(context)).find((one) => one.info.id === id);
   if (!volume) {
-    throw new Problem('unknown-volume', `There is no volume “${id}” now. Attach the drive again, or choose another volume.`, {
-      status: 404,
-      where: 'volume',
-    });
+    throw new Problem(
+      'unknown-volume',
+      `There is no volume “${id}” now. Attach the drive again, or choose another volume.`,
+      {
+        status: 404,
+        where: 'volume',
+      },
+    );
   }
   return volume;
 }
@@ -37,19 +44,24 @@ export async function volumeById(id: string, context: VolumesContext): Promise<V
  */
 export async function volumeForPath(path: string, context: VolumesContext): Promise<Volume> {
   const volumes = await listVolumes(context);
-  const standIn = volumes.find((one) => one.info.kind === 'stand-in' && [one.info.id, one.info.identity.value].includes(path));
+  const standIn = volumes.find(
+    (one) => one.info.kind === 'stand-in' && [one.info.id, one.info.identity.value].includes(path),
+  );
   if (standIn) return standIn;
   let real: string;
   try {
     real = realpathSync(path);
   } catch {
-    throw new Problem('folder-missing', `${path} does not exist. Choose a folder that does, or make it first.`, { where: 'folder' });
+    throw new Problem('folder-missing', `${path} does not exist. Choose a folder that does, or make it first.`, {
+      where: 'folder',
+    });
   }
   const info = mountOf(
     real,
     volumes.filter((one) => one.info.kind === 'real').map((one) => one.info),
   );
   const volume = volumes.find((one) => one.info.id === info?.id);
-  if (!volume) throw new Problem('unknown-volume', `${path} is on no volume that Tavrox can measure.`, { where: 'folder' });
+  if (!volume)
+    throw new Problem('unknown-volume', `${path} is on no volume that Tavrox can measure.`, { where: 'folder' });
   return volume;
 }

@@ -37,7 +37,8 @@ export function createGate(port: () => number): Gate {
     const bearer = /^Bearer (.+)$/.exec(request.headers.authorization ?? '')?.[1];
     return isSecret(bearer) || isSecret(cookieOf(request, cookieName()));
   };
-  const isOwnHost = (host: string | undefined): boolean => LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name));
+  const isOwnHost = (host: string | undefined): boolean =>
+    LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name));
 
   return {
     secret,
@@ -63,7 +64,11 @@ export function createGate(port: () => number): Gate {
     checkApi(request: Request, _response: Response, next: NextFunction) {
       if (!isAdmitted(request)) {
         next(
-          new Problem('not-admitted', 'This page does not hold the key of this start. Open the address that Tavrox printed when it started.', { status: 401 }),
+          new Problem(
+            'not-admitted',
+            'This page does not hold the key of this start. Open the address that Tavrox printed when it started.',
+            { status: 401 },
+          ),
         );
         return;
       }
@@ -71,7 +76,11 @@ export function createGate(port: () => number): Gate {
       const { origin } = request.headers;
       const ownOrigin = origin === `http://${request.headers.host}`;
       if (changes && !(ownOrigin && request.headers[OWN_HEADER] === '1')) {
-        next(new Problem('wrong-origin', 'Only Tavrox’s own page and command line may change something here.', { status: 403 }));
+        next(
+          new Problem('wrong-origin', 'Only Tavrox’s own page and command line may change something here.', {
+            status: 403,
+          }),
+        );
       } else if (origin !== undefined && !ownOrigin) {
         next(new Problem('wrong-origin', 'Other pages may not read from here.', { status: 403 }));
       } else {

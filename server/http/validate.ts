@@ -6,7 +6,8 @@ export function validated<S extends Schema>(schema: S, input: unknown): InferTyp
   try {
     return schema.validateSync(input, { strict: true });
   } catch (error) {
-    if (error instanceof ValidationError) throw badInput(error.path || 'body', `${error.message}.`.replace(/\.\.$/, '.'));
+    if (error instanceof ValidationError)
+      throw badInput(error.path || 'body', `${error.message}.`.replace(/\.\.$/, '.'));
     throw error;
   }
 }

@@ -7,7 +7,10 @@ const problem = {
   description: 'What happened, where and what to do (RFC 9457).',
   content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
 };
-const json = (description: string, schema: JsonSchema) => ({ description, content: { 'application/json': { schema } } });
+const json = (description: string, schema: JsonSchema) => ({
+  description,
+  content: { 'application/json': { schema } },
+});
 const list = (schema: JsonSchema): JsonSchema => ({ type: 'array', items: schema });
 const anything: JsonSchema = { type: 'object' };
 const ref = (name: string): JsonSchema => ({ $ref: `#/components/schemas/${name}` });
@@ -22,11 +25,17 @@ function operation(summary: string, status: number, success: object, more: objec
 export function openApiDocument() {
   return {
     openapi: '3.1.0',
-    info: { title: 'Tavrox', version: '1', description: 'Local server of Tavrox. Every request needs the key of this start.' },
+    info: {
+      title: 'Tavrox',
+      version: '1',
+      description: 'Local server of Tavrox. Every request needs the key of this start.',
+    },
     paths: {
       '/api/volumes': { get: operation('Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))) },
       '/api/volumes/{id}/folders': {
-        get: operation('Folders inside a folder', 200, json('Names', anything), { parameters: [idParameter, pathParameter] }),
+        get: operation('Folders inside a folder', 200, json('Names', anything), {
+          parameters: [idParameter, pathParameter],
+        }),
       },
       '/api/volumes/{id}/folder-check': {
         get: operation('The checks of a run on a folder', 200, json('The folder’s real path', anything), {
@@ -44,16 +53,27 @@ export function openApiDocument() {
         delete: operation('Deletes a run', 204, { description: 'Deleted' }, { parameters: [idParameter] }),
       },
       '/api/runs/{id}/report': {
-        get: operation('A run with figures and doubts', 200, json('The run', ref('Run')), { parameters: [idParameter] }),
+        get: operation('A run with figures and doubts', 200, json('The run', ref('Run')), {
+          parameters: [idParameter],
+        }),
       },
-      '/api/runs/{id}/stop': { post: operation('Stops a run and keeps it', 202, json('Stopping', anything), { parameters: [idParameter] }) },
+      '/api/runs/{id}/stop': {
+        post: operation('Stops a run and keeps it', 202, json('Stopping', anything), { parameters: [idParameter] }),
+      },
       '/api/runs/{id}/live': {
-        get: operation('A run as it goes on, as server-sent events', 200, { description: 'Events' }, { parameters: [idParameter] }),
+        get: operation(
+          'A run as it goes on, as server-sent events',
+          200,
+          { description: 'Events' },
+          { parameters: [idParameter] },
+        ),
       },
       '/api/live': { get: operation('What goes on and waits, as server-sent events', 200, { description: 'Events' }) },
       '/api/drives': { get: operation('Drive cards', 200, json('Drives', list(anything))) },
       '/api/drives/{id}/evidence': {
-        get: operation('What a drive’s runs testify', 200, json('Evidence', list(anything)), { parameters: [idParameter] }),
+        get: operation('What a drive’s runs testify', 200, json('Evidence', list(anything)), {
+          parameters: [idParameter],
+        }),
       },
       '/api/workloads': { get: operation('Workloads', 200, json('Workloads', list(ref('Workload')))) },
       '/api/examples': {

@@ -19,7 +19,9 @@ export function volumeRoutes({ db, volumes }: RouteContext): Router {
     const entries = found.map(({ info }): VolumeEntry => {
       const { deviceKey, device, ...rest } = info as RealVolumeInfo;
       void [deviceKey, device];
-      const card = cards.find((one) => one.identityKind === info.identity.kind && one.identityValue === info.identity.value);
+      const card = cards.find(
+        (one) => one.identityKind === info.identity.kind && one.identityValue === info.identity.value,
+      );
       return { ...rest, driveId: card?.id ?? null };
     });
     response.json(entries);
@@ -48,7 +50,11 @@ async function realVolumeOf(id: string): Promise<{ volume: RealVolumeInfo; all: 
   const all = await discoverVolumes();
   const volume = all.find((one) => one.id === id);
   if (!volume) {
-    throw new Problem('unknown-volume', `There is no volume “${id}” now. Attach the drive again, or choose another volume.`, { status: 404 });
+    throw new Problem(
+      'unknown-volume',
+      `There is no volume “${id}” now. Attach the drive again, or choose another volume.`,
+      { status: 404 },
+    );
   }
   return { volume, all };
 }

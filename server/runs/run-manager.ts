@@ -103,7 +103,13 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       await checkRun(request);
       const card = await cardForVolume(db, volume.info, false);
       const now = new Date();
-      const run = openRunDocument(request, driveReference(card), await driveHistory(db, card.id, now), 'queued', now.toISOString());
+      const run = openRunDocument(
+        request,
+        driveReference(card),
+        await driveHistory(db, card.id, now),
+        'queued',
+        now.toISOString(),
+      );
       if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
       await insertRun(db, run);
       jobs.push({ request, run, abort: new AbortController(), progress: null, deviceKey: volume.info.deviceKey });
@@ -140,7 +146,13 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
     const work = setRunState(db, job.run).catch(onFault);
     finishing.add(work);
     void work.finally(() => finishing.delete(work));
-    const ended: RunEvent = { type: 'ended', state: 'stopped', endedAt: job.run.endedAt, freeBytes: null, failure: null };
+    const ended: RunEvent = {
+      type: 'ended',
+      state: 'stopped',
+      endedAt: job.run.endedAt,
+      freeBytes: null,
+      failure: null,
+    };
     tell({ type: 'event', runId: job.run.id, event: ended });
     tell({ type: 'active', active: active() });
   }

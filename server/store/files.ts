@@ -3,7 +3,10 @@ import { dirname, join } from 'node:path';
 import type { StoreFiles } from '#server/store/store.ts';
 
 /** Root of the installation, found through its package file: code is bundled and moves about. */
-export const installationRoot = dirname(createRequire(import.meta.url).resolve('#built/io-worker.js')).replace(/[/\\]dist[/\\]node$/, '');
+export const installationRoot = dirname(createRequire(import.meta.url).resolve('#built/io-worker.js')).replace(
+  /[/\\]dist[/\\]node$/,
+  '',
+);
 
 export const storeFiles: StoreFiles = {
   migrationsFolder: join(installationRoot, 'dist', 'migrations'),

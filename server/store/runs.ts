@@ -28,7 +28,13 @@ function openingOf({ samples, latency, markers, ...opening }: RunDocument): RunO
 }
 
 /** Keeps what a run told since the chunk before: samples in columns, the rest as events. */
-export async function insertChunk(db: Database, runId: string, sequence: number, samples: SampleColumns, events: RunEvent[]): Promise<void> {
+export async function insertChunk(
+  db: Database,
+  runId: string,
+  sequence: number,
+  samples: SampleColumns,
+  events: RunEvent[],
+): Promise<void> {
   await db.insert(runChunks).values({
     runId,
     sequence,
@@ -50,7 +56,12 @@ export async function finishRun(db: Database, run: RunDocument): Promise<void> {
   const summary = run.samples.atSeconds.length > 0 ? summaryOf(run) : null;
   await db
     .update(runs)
-    .set({ state: run.state, opening: openingOf({ ...run, conditions: emptied(run.conditions) }), summary, analysisVersion: ANALYSIS_VERSION })
+    .set({
+      state: run.state,
+      opening: openingOf({ ...run, conditions: emptied(run.conditions) }),
+      summary,
+      analysisVersion: ANALYSIS_VERSION,
+    })
     .where(eq(runs.id, run.id));
 }
 
@@ -68,7 +79,9 @@ function emptied(conditions: RunDocument['conditions']): RunDocument['conditions
 export async function readRun(db: Database, id: string): Promise<RunDocument> {
   const [row] = await db.select().from(runs).where(eq(runs.id, id));
   if (!row) {
-    throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted; choose one from the list.`, { status: 404 });
+    throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted; choose one from the list.`, {
+      status: 404,
+    });
   }
   const run: RunDocument = { ...row.opening, samples: emptySamples(), latency: emptyLatency(), markers: [] };
   const chunks = await db.select().from(runChunks).where(eq(runChunks.runId, id)).orderBy(asc(runChunks.sequence));
@@ -90,7 +103,8 @@ export async function listRuns(db: Database, most: number): Promise<RunListEntry
     if (summary === null || row.analysisVersion !== ANALYSIS_VERSION) {
       const run = await readRun(db, row.id);
       summary = summaryOf(run);
-      if (run.endedAt !== null) await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, row.id));
+      if (run.endedAt !== null)
+        await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, row.id));
     }
     entries.push({ run: row.opening, ...summary });
   }

@@ -1,4 +1,16 @@
-import { bigint, boolean, doublePrecision, index, integer, jsonb, pgTable, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  smallint,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import type { Workload } from '#core/demand/workload.ts';
 import type { RunOpening } from '#core/api/wire.ts';
 import type { RunDocument, RunState } from '#core/run/run-document.ts';

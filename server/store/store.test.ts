@@ -6,7 +6,16 @@ import { emptySamples, type RunDocument } from '#core/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { storeFiles } from '#server/store/files.ts';
 import { cardForVolume, driveReference, listDrives } from '#server/store/drives.ts';
-import { closeInterruptedRuns, deleteRun, driveHistory, finishRun, insertChunk, insertRun, listRuns, readRun } from '#server/store/runs.ts';
+import {
+  closeInterruptedRuns,
+  deleteRun,
+  driveHistory,
+  finishRun,
+  insertChunk,
+  insertRun,
+  listRuns,
+  readRun,
+} from '#server/store/runs.ts';
 import { openMemoryStore, openStore, type Store } from '#server/store/store.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
@@ -28,7 +37,8 @@ async function keep(run: RunDocument): Promise<void> {
   await insertRun(store.db, { ...run, conditions: { ...run.conditions, bypass: [] } });
   const part = (from: number, to: number) => {
     const samples = emptySamples();
-    for (const key of Object.keys(samples) as (keyof typeof samples)[]) samples[key].push(...(run.samples[key].slice(from, to) as never[]));
+    for (const key of Object.keys(samples) as (keyof typeof samples)[])
+      samples[key].push(...(run.samples[key].slice(from, to) as never[]));
     return samples;
   };
   await insertChunk(store.db, run.id, 1, part(2, 4), [{ type: 'bypass', row: run.conditions.bypass[0]! }]);

@@ -24,7 +24,10 @@ export interface Store {
 }
 
 /** Bytes of memory matter on a laptop; durable commits matter more than their cost here. */
-const START_PARAMS = [...PGlite.defaultStartParams, ...['shared_buffers=16MB', 'max_connections=5', 'fsync=on'].flatMap((setting) => ['-c', setting])];
+const START_PARAMS = [
+  ...PGlite.defaultStartParams,
+  ...['shared_buffers=16MB', 'max_connections=5', 'fsync=on'].flatMap((setting) => ['-c', setting]),
+];
 
 /**
  * Opens the store in a data folder, making it on first use, and brings it to the newest schema.

@@ -9,5 +9,8 @@ export async function listWorkloads(db: Database): Promise<Workload[]> {
 }
 
 export async function insertWorkload(db: Database, document: Workload, position: number): Promise<void> {
-  await db.insert(workloads).values({ id: document.id, position, example: document.example, document }).onConflictDoNothing();
+  await db
+    .insert(workloads)
+    .values({ id: document.id, position, example: document.example, document })
+    .onConflictDoNothing();
 }

@@ -14,10 +14,14 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   } catch (cause) {
-    throw new Problem('server-gone', 'The Tavrox server does not answer. Start it again in its terminal; nothing on the drives is lost.', {
-      status: 503,
-      cause,
-    });
+    throw new Problem(
+      'server-gone',
+      'The Tavrox server does not answer. Start it again in its terminal; nothing on the drives is lost.',
+      {
+        status: 503,
+        cause,
+      },
+    );
   }
   if (response.status === 204) return undefined as T;
   const document: unknown = await response.json().catch(() => undefined);
@@ -33,8 +37,10 @@ const id = encodeURIComponent;
 
 export const api = {
   volumes: () => call<VolumeEntry[]>('GET', '/volumes'),
-  folders: (volumeId: string, path: string) => call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
-  checkFolder: (volumeId: string, path: string) => call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}`),
+  folders: (volumeId: string, path: string) =>
+    call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
+  checkFolder: (volumeId: string, path: string) =>
+    call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}`),
   runs: () => call<RunListEntry[]>('GET', '/runs'),
   run: (runId: string) => call<RunDocument>('GET', `/runs/${id(runId)}`),
   startRun: (request: StartRequest) => call<{ id: string }>('POST', '/runs', request),

@@ -20,7 +20,16 @@ export function ContextStrip() {
   return (
     <Box
       component="header"
-      sx={{ height: 52, flex: 'none', display: 'flex', alignItems: 'center', px: 2.5, gap: 2.5, borderBottom: `1px solid ${ink('rule')}`, minWidth: 0 }}
+      sx={{
+        height: 52,
+        flex: 'none',
+        display: 'flex',
+        alignItems: 'center',
+        px: 2.5,
+        gap: 2.5,
+        borderBottom: `1px solid ${ink('rule')}`,
+        minWidth: 0,
+      }}
     >
       <DrivesSlot />
       <Divider />
@@ -66,7 +75,10 @@ function Slot({ name, value, more, children }: SlotProps) {
         }}
       >
         <span style={{ color: ink('second'), fontSize: 13 }}>{name}</span>
-        <Box component="span" sx={{ fontWeight: 650, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', maxWidth: 300 }}>
+        <Box
+          component="span"
+          sx={{ fontWeight: 650, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', maxWidth: 300 }}
+        >
           {value}
         </Box>
         {more !== undefined && (
@@ -130,7 +142,13 @@ function DrivesSlot() {
                       event.stopPropagation();
                       toggleDrive(drive.id);
                     }}
-                    sx={{ fontSize: 12.5, color: ink('second'), fontWeight: 400, textDecoration: 'underline', textUnderlineOffset: 3 }}
+                    sx={{
+                      fontSize: 12.5,
+                      color: ink('second'),
+                      fontWeight: 400,
+                      textDecoration: 'underline',
+                      textUnderlineOffset: 3,
+                    }}
                   >
                     {place === 0 ? 'current' : place > 0 ? 'held beside; let go' : 'hold beside'}
                   </ButtonBase>
@@ -147,7 +165,11 @@ function WorkloadSlot() {
   const { workloadId, set } = useContextStore();
   const current = workloads?.find((workload) => workload.id === workloadId);
   return (
-    <Slot name="Workload" value={current?.name ?? 'none'} {...(current ? { more: `${current.items.length} items` } : {})}>
+    <Slot
+      name="Workload"
+      value={current?.name ?? 'none'}
+      {...(current ? { more: `${current.items.length} items` } : {})}
+    >
       {(close) => [
         ...(workloads ?? []).map((workload) => (
           <MenuItem
@@ -216,7 +238,11 @@ function RunningSlot() {
   return (
     <>
       <Divider />
-      <Slot name="Running" value={<ProgressBar run={first} />} more={`${progressText(first)}${rest.length > 0 ? `, ${rest.length} more` : ''}`}>
+      <Slot
+        name="Running"
+        value={<ProgressBar run={first} />}
+        more={`${progressText(first)}${rest.length > 0 ? `, ${rest.length} more` : ''}`}
+      >
         {(close) =>
           active.map((run) => (
             <MenuItem
@@ -238,7 +264,10 @@ function RunningSlot() {
 function progressText({ state, progress }: ActiveRun): string {
   if (state === 'queued') return 'waiting';
   if (!progress) return 'starting';
-  const left = progress.remainingSeconds === null ? formatClock(progress.elapsedSeconds) : `${formatClock(progress.remainingSeconds)} left`;
+  const left =
+    progress.remainingSeconds === null
+      ? formatClock(progress.elapsedSeconds)
+      : `${formatClock(progress.remainingSeconds)} left`;
   return left;
 }
 
@@ -249,12 +278,27 @@ function ProgressBar({ run }: { run: ActiveRun }) {
       component="span"
       role="progressbar"
       aria-label={`Run on ${run.driveLabel}`}
-      {...(share === null ? {} : { 'aria-valuenow': Math.round(share * 100), 'aria-valuemin': 0, 'aria-valuemax': 100 })}
-      sx={{ display: 'inline-block', width: 96, height: 5, bgcolor: ink('rule'), verticalAlign: 'middle', overflow: 'hidden' }}
+      {...(share === null
+        ? {}
+        : { 'aria-valuenow': Math.round(share * 100), 'aria-valuemin': 0, 'aria-valuemax': 100 })}
+      sx={{
+        display: 'inline-block',
+        width: 96,
+        height: 5,
+        bgcolor: ink('rule'),
+        verticalAlign: 'middle',
+        overflow: 'hidden',
+      }}
     >
       <Box
         component="span"
-        sx={{ display: 'block', height: '100%', width: `${(share ?? 1) * 100}%`, bgcolor: ink('text'), opacity: share === null ? 0.45 : 1 }}
+        sx={{
+          display: 'block',
+          height: '100%',
+          width: `${(share ?? 1) * 100}%`,
+          bgcolor: ink('text'),
+          opacity: share === null ? 0.45 : 1,
+        }}
       />
     </Box>
   );

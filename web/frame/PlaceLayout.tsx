@@ -16,17 +16,29 @@ interface PlaceLayoutProps {
 export function PlaceLayout({ children, column, actions }: PlaceLayoutProps) {
   return (
     <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
-      <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column', px: 3, pt: 2.25, pb: 1.75 }}>
+      <Box
+        component="main"
+        sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column', px: 3, pt: 2.25, pb: 1.75 }}
+      >
         {children}
       </Box>
       {column !== undefined && (
         <Box
           component="aside"
           aria-label="Figures and sentences"
-          sx={{ width: COLUMN_WIDTH, flex: 'none', display: 'flex', flexDirection: 'column', borderLeft: `1px solid ${ink('rule')}`, minHeight: 0 }}
+          sx={{
+            width: COLUMN_WIDTH,
+            flex: 'none',
+            display: 'flex',
+            flexDirection: 'column',
+            borderLeft: `1px solid ${ink('rule')}`,
+            minHeight: 0,
+          }}
         >
           <Box sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 2.5, py: 2.25 }}>{column}</Box>
-          {actions !== undefined && <Box sx={{ px: 2.5, pt: 1.75, pb: 2, borderTop: `1px solid ${ink('rule')}` }}>{actions}</Box>}
+          {actions !== undefined && (
+            <Box sx={{ px: 2.5, pt: 1.75, pb: 2, borderTop: `1px solid ${ink('rule')}` }}>{actions}</Box>
+          )}
         </Box>
       )}
     </Box>

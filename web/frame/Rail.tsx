@@ -21,7 +21,14 @@ export function Rail({ onSettings, onHelp }: RailProps) {
     <Box
       component="nav"
       aria-label="Places"
-      sx={{ width: RAIL_WIDTH, flex: 'none', display: 'flex', flexDirection: 'column', bgcolor: ink('rail'), borderRight: `1px solid ${ink('rule')}` }}
+      sx={{
+        width: RAIL_WIDTH,
+        flex: 'none',
+        display: 'flex',
+        flexDirection: 'column',
+        bgcolor: ink('rail'),
+        borderRight: `1px solid ${ink('rule')}`,
+      }}
     >
       <Box sx={{ height: 64, display: 'grid', placeItems: 'center', flex: 'none' }}>
         <Mark />

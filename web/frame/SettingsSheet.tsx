@@ -35,11 +35,16 @@ export function SettingsSheet({ onClose }: { onClose: () => void }) {
     <SideSheet title="Settings" onClose={onClose}>
       <Heading>Examples</Heading>
       <Typography variant="body2">
-        The workloads, drives and runs of Lowlight Dome Works are made up. They can go in one step; your own runs and drives stay.
+        The workloads, drives and runs of Lowlight Dome Works are made up. They can go in one step; your own runs and
+        drives stay.
       </Typography>
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       {present ? (
-        <Button variant="outlined" sx={{ mt: 1.5, alignSelf: 'flex-start' }} onClick={() => (asked ? void remove() : setAsked(true))}>
+        <Button
+          variant="outlined"
+          sx={{ mt: 1.5, alignSelf: 'flex-start' }}
+          onClick={() => (asked ? void remove() : setAsked(true))}
+        >
           {asked ? 'Yes, remove all examples' : 'Remove all examples'}
         </Button>
       ) : (

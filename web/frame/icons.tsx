@@ -19,7 +19,14 @@ export type IconName = keyof typeof PATHS;
 export function Icon({ name }: { name: IconName }) {
   return (
     <svg width={22} height={22} viewBox="0 0 22 22" aria-hidden="true">
-      <path d={PATHS[name]} fill="none" stroke="currentColor" strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round" />
+      <path
+        d={PATHS[name]}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth={1.6}
+        strokeLinejoin="round"
+        strokeLinecap="round"
+      />
     </svg>
   );
 }

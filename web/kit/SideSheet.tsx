@@ -17,7 +17,12 @@ interface SideSheetProps {
 export function SideSheet({ title, onClose, actions, children }: SideSheetProps) {
   const titleId = useId();
   return (
-    <Drawer anchor="right" open onClose={onClose} slotProps={{ paper: { role: 'dialog', 'aria-modal': true, 'aria-labelledby': titleId } }}>
+    <Drawer
+      anchor="right"
+      open
+      onClose={onClose}
+      slotProps={{ paper: { role: 'dialog', 'aria-modal': true, 'aria-labelledby': titleId } }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', px: 3, pt: 2.5, pb: 1 }}>
         <Typography id={titleId} variant="h1" component="h2">
           {title}
@@ -26,9 +31,15 @@ export function SideSheet({ title, onClose, actions, children }: SideSheetProps)
           Close
         </Button>
       </Box>
-      <Box sx={{ flex: 1, overflowY: 'auto', px: 3, pb: 3, minHeight: 0, display: 'flex', flexDirection: 'column' }}>{children}</Box>
+      <Box sx={{ flex: 1, overflowY: 'auto', px: 3, pb: 3, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+        {children}
+      </Box>
       {actions !== undefined && (
-        <Box sx={{ px: 3, py: 2, borderTop: `1px solid ${ink('rule')}`, display: 'flex', gap: 1.5, alignItems: 'center' }}>{actions}</Box>
+        <Box
+          sx={{ px: 3, py: 2, borderTop: `1px solid ${ink('rule')}`, display: 'flex', gap: 1.5, alignItems: 'center' }}
+        >
+          {actions}
+        </Box>
       )}
     </Drawer>
   );

@@ -36,7 +36,11 @@ export function Fact({ name, children }: { name: string; children: ReactNode }) 
 /** A sentence about something that went wrong. */
 export function ProblemText({ children }: { children: ReactNode }) {
   return (
-    <Typography role="alert" variant="body2" sx={{ color: ink('breaks'), borderLeft: `2px solid ${ink('breaks')}`, pl: 1.25, my: 1 }}>
+    <Typography
+      role="alert"
+      variant="body2"
+      sx={{ color: ink('breaks'), borderLeft: `2px solid ${ink('breaks')}`, pl: 1.25, my: 1 }}
+    >
       {children}
     </Typography>
   );
@@ -45,7 +49,18 @@ export function ProblemText({ children }: { children: ReactNode }) {
 /** Hatched square before a doubt. */
 export function DoubtText({ children }: { children: ReactNode }) {
   return (
-    <Box component="li" sx={{ display: 'flex', gap: 1.25, fontSize: 13.5, lineHeight: 1.45, color: ink('second'), mb: 0.75, listStyle: 'none' }}>
+    <Box
+      component="li"
+      sx={{
+        display: 'flex',
+        gap: 1.25,
+        fontSize: 13.5,
+        lineHeight: 1.45,
+        color: ink('second'),
+        mb: 0.75,
+        listStyle: 'none',
+      }}
+    >
       <Box
         aria-hidden="true"
         sx={{
@@ -64,7 +79,18 @@ export function DoubtText({ children }: { children: ReactNode }) {
 /** An empty place: what will be here, and the one next step. */
 export function EmptyPlace({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
   return (
-    <Box sx={{ flex: 1, display: 'flex', flexDirection: 'column', justifyContent: 'center', alignItems: 'flex-start', maxWidth: 520, mx: 'auto', gap: 1.5 }}>
+    <Box
+      sx={{
+        flex: 1,
+        display: 'flex',
+        flexDirection: 'column',
+        justifyContent: 'center',
+        alignItems: 'flex-start',
+        maxWidth: 520,
+        mx: 'auto',
+        gap: 1.5,
+      }}
+    >
       <Typography variant="h1" component="p">
         {title}
       </Typography>

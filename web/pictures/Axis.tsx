@@ -9,7 +9,14 @@ interface AxisProps {
 }
 
 /** Horizontal grid lines with their numbers at the left edge. */
-export function RateAxis({ scale, format, title, left, right, top }: AxisProps & { left: number; right: number; top: number }) {
+export function RateAxis({
+  scale,
+  format,
+  title,
+  left,
+  right,
+  top,
+}: AxisProps & { left: number; right: number; top: number }) {
   return (
     <g>
       <text x={0} y={top - 16} fill={ink('second')}>

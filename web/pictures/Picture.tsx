@@ -19,7 +19,16 @@ export function Picture({ label, height, children }: PictureProps) {
   const [attach, size] = useSize();
   const drawn = height ? height(size.width) : size.height;
   return (
-    <Box ref={attach} sx={{ position: 'relative', width: '100%', flex: height ? 'none' : '1 1 0', height: height ? drawn : undefined, minHeight: 0 }}>
+    <Box
+      ref={attach}
+      sx={{
+        position: 'relative',
+        width: '100%',
+        flex: height ? 'none' : '1 1 0',
+        height: height ? drawn : undefined,
+        minHeight: 0,
+      }}
+    >
       {size.width > 0 && drawn > 0 && (
         <svg
           role="img"

@@ -5,7 +5,10 @@ import { linearScale, logScale } from '../pictures/scale.ts';
 
 describe('labels', () => {
   it('never overlap, keep their order and stay inside, whatever they wish', () => {
-    const label = fc.record({ wanted: fc.double({ min: -50, max: 450, noNaN: true }), size: fc.double({ min: 10, max: 30, noNaN: true }) });
+    const label = fc.record({
+      wanted: fc.double({ min: -50, max: 450, noNaN: true }),
+      size: fc.double({ min: 10, max: 30, noNaN: true }),
+    });
     fc.assert(
       fc.property(fc.array(label, { maxLength: 12 }), (labels) => {
         const middles = placeLabels(labels, 0, 400);
@@ -15,7 +18,9 @@ describe('labels', () => {
           expect(middles[index]! + labels[index]!.size / 2).toBeLessThanOrEqual(400 + 1e-6);
           const next = order[place + 1];
           if (next !== undefined) {
-            expect(middles[index]! + labels[index]!.size / 2).toBeLessThanOrEqual(middles[next]! - labels[next]!.size / 2 + 1e-6);
+            expect(middles[index]! + labels[index]!.size / 2).toBeLessThanOrEqual(
+              middles[next]! - labels[next]!.size / 2 + 1e-6,
+            );
           }
         }
       }),

@@ -41,7 +41,8 @@ let measuring: CanvasRenderingContext2D | null | undefined;
 
 /** Width of a text in pixels as the pictures set it; an estimate where there is no canvas. */
 export function textWidth(text: string, fontSize: number, bold = false): number {
-  if (measuring === undefined) measuring = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d');
+  if (measuring === undefined)
+    measuring = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d');
   if (!measuring) return text.length * fontSize * 0.56;
   measuring.font = `${bold ? 700 : 400} ${fontSize}px 'Atkinson Hyperlegible Next Variable', sans-serif`;
   return measuring.measureText(text).width;

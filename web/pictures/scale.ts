@@ -39,11 +39,19 @@ export function logScale(low: number, high: number, pixels: [number, number], mo
 function stepAround(value: number, side: 'below' | 'above'): number {
   const decade = 10 ** Math.floor(Math.log10(value));
   const steps = [1, 2, 5, 10].map((step) => step * decade);
-  return side === 'below' ? steps.filter((step) => step <= value * 1.0001).at(-1)! : steps.find((step) => step >= value * 0.9999)!;
+  return side === 'below'
+    ? steps.filter((step) => step <= value * 1.0001).at(-1)!
+    : steps.find((step) => step >= value * 0.9999)!;
 }
 
 /** Linear axis from `low` to at least `high`, rounded up to a tick. */
-export function linearScale(low: number, high: number, pixels: [number, number], most: number, nice = true): PictureScale {
+export function linearScale(
+  low: number,
+  high: number,
+  pixels: [number, number],
+  most: number,
+  nice = true,
+): PictureScale {
   const scale = scaleLinear([low, high], pixels);
   if (nice) scale.nice(most);
   return Object.assign((value: number) => scale(value), {

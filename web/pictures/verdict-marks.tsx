@@ -40,7 +40,16 @@ export function VerdictMark({ verdict, x, y }: { verdict: VerdictWord; x: number
     case 'holds':
       return <rect transform={place} width={12} height={12} fill={fill} stroke={ink('page')} strokeWidth={1.5} />;
     case 'tight':
-      return <path transform={place} d="M0 0h12v12h-12z M4 -1v6h4v-6z" fillRule="evenodd" fill={fill} stroke={ink('page')} strokeWidth={1.5} />;
+      return (
+        <path
+          transform={place}
+          d="M0 0h12v12h-12z M4 -1v6h4v-6z"
+          fillRule="evenodd"
+          fill={fill}
+          stroke={ink('page')}
+          strokeWidth={1.5}
+        />
+      );
     case 'breaks':
       return <path transform={place} d="M0 0h7l5 6-5 6h-7l4-6z" fill={fill} stroke={ink('page')} strokeWidth={1.5} />;
     case 'not-proven':
@@ -51,7 +60,14 @@ export function VerdictMark({ verdict, x, y }: { verdict: VerdictWord; x: number
 /** The mark beside words, in a line of text. */
 export function InlineVerdict({ verdict }: { verdict: VerdictWord }) {
   return (
-    <svg width={14} height={14} viewBox="-1 -1 14 14" style={{ flex: 'none', position: 'relative', top: 1 }} role="img" aria-label={VERDICT_NAME[verdict]}>
+    <svg
+      width={14}
+      height={14}
+      viewBox="-1 -1 14 14"
+      style={{ flex: 'none', position: 'relative', top: 1 }}
+      role="img"
+      aria-label={VERDICT_NAME[verdict]}
+    >
       <HatchDefinition />
       <VerdictMark verdict={verdict} x={6} y={6} />
     </svg>

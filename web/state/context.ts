@@ -36,9 +36,12 @@ export const useContextStore = create<Context & ContextActions>()(
       shortPasses: shortPassesOptionsSchema.getDefault(),
       traceAxis: 'bytes',
       set: (change) => set(change),
-      makeCurrent: (driveId) => set(({ driveIds }) => ({ driveIds: [driveId, ...driveIds.filter((one) => one !== driveId)] })),
+      makeCurrent: (driveId) =>
+        set(({ driveIds }) => ({ driveIds: [driveId, ...driveIds.filter((one) => one !== driveId)] })),
       toggleDrive: (driveId) =>
-        set(({ driveIds }) => ({ driveIds: driveIds.includes(driveId) ? driveIds.filter((one) => one !== driveId) : [...driveIds, driveId] })),
+        set(({ driveIds }) => ({
+          driveIds: driveIds.includes(driveId) ? driveIds.filter((one) => one !== driveId) : [...driveIds, driveId],
+        })),
       setFolder: (volumeId, folder) => set(({ folders }) => ({ folders: { ...folders, [volumeId]: folder } })),
     }),
     { name: 'tavrox-context', version: 1 },

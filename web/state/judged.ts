@@ -24,7 +24,12 @@ export function useWorkload(): Workload | undefined {
 }
 
 /** Verdicts on all items of a workload from what is known of a drive. */
-export function judgeWorkload(workload: Workload, evidence: readonly Evidence[], headroomShare: number, roomBytes: number | null): JudgedItem[] {
+export function judgeWorkload(
+  workload: Workload,
+  evidence: readonly Evidence[],
+  headroomShare: number,
+  roomBytes: number | null,
+): JudgedItem[] {
   return workload.items.map((item) => {
     const demand = demandOf(item);
     const verdict = judge(demand, evidence, { headroomShare }, roomBytes);
@@ -34,7 +39,10 @@ export function judgeWorkload(workload: Workload, evidence: readonly Evidence[],
 }
 
 /** Evidence of several drives, by their ids; asked for again when the list of runs changes. */
-export function useEvidence(driveIds: readonly string[]): { evidence: Record<string, Evidence[]>; problem: Problem | undefined } {
+export function useEvidence(driveIds: readonly string[]): {
+  evidence: Record<string, Evidence[]>;
+  problem: Problem | undefined;
+} {
   const runs = useLibrary((state) => state.runs);
   const [evidence, setEvidence] = useState<Record<string, Evidence[]>>({});
   const [problem, setProblem] = useState<Problem>();

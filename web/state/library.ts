@@ -22,7 +22,12 @@ export const useLibrary = create<Library>()((set) => ({
   problem: undefined,
   async refresh() {
     try {
-      const [volumes, drives, workloads, runs] = await Promise.all([api.volumes(), api.drives(), api.workloads(), api.runs()]);
+      const [volumes, drives, workloads, runs] = await Promise.all([
+        api.volumes(),
+        api.drives(),
+        api.workloads(),
+        api.runs(),
+      ]);
       set({ volumes, drives, workloads, runs, problem: undefined });
     } catch (error) {
       set({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });

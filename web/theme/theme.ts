@@ -41,10 +41,15 @@ export const theme = createTheme({
         body: { fontVariantNumeric: 'tabular-nums', overflow: 'hidden' },
         ':focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 },
         '::selection': { background: ink('text'), color: ink('page') },
-        '@media (prefers-reduced-motion: reduce)': { '*': { animation: 'none !important', transition: 'none !important' } },
+        '@media (prefers-reduced-motion: reduce)': {
+          '*': { animation: 'none !important', transition: 'none !important' },
+        },
       },
     },
-    MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: 'inherit', fontVariantNumeric: 'inherit' } } },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: { fontFamily: 'inherit', fontVariantNumeric: 'inherit' } },
+    },
     MuiButton: {
       defaultProps: { disableElevation: true },
       styleOverrides: {
@@ -87,10 +92,18 @@ export const theme = createTheme({
       },
     },
     MuiMenu: {
-      styleOverrides: { paper: { backgroundColor: ink('raised'), border: `1px solid ${ink('rule')}`, marginTop: 6, maxWidth: 420 } },
+      styleOverrides: {
+        paper: { backgroundColor: ink('raised'), border: `1px solid ${ink('rule')}`, marginTop: 6, maxWidth: 420 },
+      },
     },
     MuiMenuItem: {
-      styleOverrides: { root: { fontSize: 14, padding: '7px 14px', '&.Mui-selected': { backgroundColor: 'transparent', fontWeight: 700 } } },
+      styleOverrides: {
+        root: {
+          fontSize: 14,
+          padding: '7px 14px',
+          '&.Mui-selected': { backgroundColor: 'transparent', fontWeight: 700 },
+        },
+      },
     },
     MuiTooltip: {
       defaultProps: { disableInteractive: true },

@@ -19,9 +19,12 @@ const WORDS: TokenName[] = ['text', 'second', 'writing', 'reading', 'heat', 'hol
 const GROUNDS: TokenName[] = ['page', 'rail'];
 
 describe.each(['dark', 'light'] as const)('words on their ground, %s', (scheme) => {
-  it.each(WORDS.flatMap((word) => GROUNDS.map((ground) => [word, ground] as const)))('%s on %s reaches 4.5 to 1', (word, ground) => {
-    expect(contrast(TOKENS[scheme][word], TOKENS[scheme][ground])).toBeGreaterThanOrEqual(4.5);
-  });
+  it.each(WORDS.flatMap((word) => GROUNDS.map((ground) => [word, ground] as const)))(
+    '%s on %s reaches 4.5 to 1',
+    (word, ground) => {
+      expect(contrast(TOKENS[scheme][word], TOKENS[scheme][ground])).toBeGreaterThanOrEqual(4.5);
+    },
+  );
 
   it('text and second reach it on raised surfaces too', () => {
     for (const word of ['text', 'second'] as const) {

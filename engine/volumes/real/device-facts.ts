@@ -115,13 +115,22 @@ function filesystemIdOf(source: string): string {
 }
 
 const PCIE_GENERATION_BY_SPEED: Record<string, number> = { '2.5': 1, '5.0': 2, '8.0': 3, '16.0': 4, '32.0': 5 };
-const USB_LINK_BY_MEGABITS: Record<string, string> = { '480': 'usb-480', '5000': 'usb-5', '10000': 'usb-10', '20000': 'usb-20' };
+const USB_LINK_BY_MEGABITS: Record<string, string> = {
+  '480': 'usb-480',
+  '5000': 'usb-5',
+  '10000': 'usb-10',
+  '20000': 'usb-20',
+};
 const SATA_LINK_BY_SPEED: Record<string, string> = { '3.0 Gbps': 'sata-3', '6.0 Gbps': 'sata-6' };
 
 /** The links between a disk and the machine, as far as /sys tells them, medium first. */
 function hopsOf(diskFolder: string): Hop[] {
   const hops: (Hop | undefined)[] = [];
-  for (let folder = diskFolder; folder.startsWith('/sys/devices/') && folder !== '/sys/devices'; folder = dirname(folder)) {
+  for (
+    let folder = diskFolder;
+    folder.startsWith('/sys/devices/') && folder !== '/sys/devices';
+    folder = dirname(folder)
+  ) {
     const usb = USB_LINK_BY_MEGABITS[existsSync(join(folder, 'idVendor')) ? readText(folder, 'speed') : ''];
     if (usb !== undefined && !basename(folder).startsWith('usb')) return [...hops, hopOf(usb)].filter(isHop);
     if (/^ata\d+$/.test(basename(folder))) hops.push(sataHop(folder));

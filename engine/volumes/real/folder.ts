@@ -32,15 +32,20 @@ export function resolveFolder(folder: string, volume: VolumeInfo, all: readonly 
   } catch (error) {
     if (error instanceof Problem) throw error;
     const code = (error as NodeJS.ErrnoException).code;
-    if (code === 'ENOENT') throw folderProblem(`${folder} does not exist. Choose a folder that does, or make it first.`, 'folder-missing');
-    if (code === 'EACCES') throw folderProblem(`${folder} may not be opened by this user. Choose another folder.`, 'no-permission');
+    if (code === 'ENOENT')
+      throw folderProblem(`${folder} does not exist. Choose a folder that does, or make it first.`, 'folder-missing');
+    if (code === 'EACCES')
+      throw folderProblem(`${folder} may not be opened by this user. Choose another folder.`, 'no-permission');
     throw folderProblem(`${folder} cannot be opened (${code}). Choose another folder.`);
   }
   // Places that are no volume of their own (a memory disk of the system's, say) differ by device;
   // subvolumes of one btrfs do too and belong together all the same.
   const sameDevice = statSync(real).dev === statSync(volume.mountPoint).dev || volume.filesystem === 'btrfs';
   if (mountOf(real, all)?.mountPoint !== volume.mountPoint || !sameDevice) {
-    throw folderProblem(`${folder} is not on the volume at ${volume.mountPoint}. Choose a folder on it, or the volume that holds this one.`, 'outside-volume');
+    throw folderProblem(
+      `${folder} is not on the volume at ${volume.mountPoint}. Choose a folder on it, or the volume that holds this one.`,
+      'outside-volume',
+    );
   }
   return real;
 }
@@ -69,7 +74,10 @@ function isFolder(path: string): boolean {
  */
 export function checkWritable(realFolder: string, volume: VolumeInfo): void {
   if (volume.readOnly) {
-    throw folderProblem(`${volume.mountPoint} is mounted read-only. Mount it writable, or choose another volume.`, 'read-only');
+    throw folderProblem(
+      `${volume.mountPoint} is mounted read-only. Mount it writable, or choose another volume.`,
+      'read-only',
+    );
   }
   try {
     accessSync(realFolder, constants.W_OK | constants.X_OK);

@@ -68,7 +68,8 @@ export interface WorkerFailure {
   fileOffset: number;
 }
 
-export type WorkerMessage = { type: 'ready' } | { type: 'done'; failure: WorkerFailure | null; mismatches: PageMismatch[] };
+export type WorkerMessage =
+  { type: 'ready' } | { type: 'done'; failure: WorkerFailure | null; mismatches: PageMismatch[] };
 
 export function sharedBlocks(workers: number) {
   return {

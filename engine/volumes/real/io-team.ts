@@ -101,7 +101,10 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
 
   const latencyMax = (epoch: number): number => {
     const [slot, epochSlot] = epoch & 1 ? [STAT.latencyMaxOdd, STAT.epochOdd] : [STAT.latencyMaxEven, STAT.epochEven];
-    return members.reduce((longest, _, worker) => (stat(worker, epochSlot) === epoch ? Math.max(longest, stat(worker, slot)) : longest), 0);
+    return members.reduce(
+      (longest, _, worker) => (stat(worker, epochSlot) === epoch ? Math.max(longest, stat(worker, slot)) : longest),
+      0,
+    );
   };
 
   return {

@@ -19,7 +19,13 @@ describe('mounts', () => {
   const mounts = parseMounts(MOUNTINFO);
 
   it('keeps the places one can measure, one for each device', () => {
-    expect(mounts.map((mount) => mount.mountPoint)).toEqual(['/', '/dev/shm', '/media/ada/Card one', '/mnt/jetty', '/mnt/over']);
+    expect(mounts.map((mount) => mount.mountPoint)).toEqual([
+      '/',
+      '/dev/shm',
+      '/media/ada/Card one',
+      '/mnt/jetty',
+      '/mnt/over',
+    ]);
     expect(mounts.find((mount) => mount.mountPoint === '/mnt/over')?.filesystem).toBe('xfs');
     expect(mounts.find((mount) => mount.filesystem === 'exfat')?.readOnly).toBe(true);
   });
@@ -33,7 +39,8 @@ describe('mounts', () => {
 });
 
 it('counts device bytes in sectors of 512', () => {
-  const text = '   8       0 sda 10 0 16 5 3 0 24 9 0 0 0 0\n 254 0 vda 5091 3065 359282 6893 407 1382 202184 677 0 1 2';
+  const text =
+    '   8       0 sda 10 0 16 5 3 0 24 9 0 0 0 0\n 254 0 vda 5091 3065 359282 6893 407 1382 202184 677 0 1 2';
   expect(parseDiskStats(text, '254:0')).toEqual({ readBytes: 359282 * 512, writeBytes: 202184 * 512 });
   expect(parseDiskStats(text, '254:1')).toBeNull();
 });

@@ -9,7 +9,19 @@ export interface Mount {
   deviceNumber: string;
 }
 
-const NETWORK_FILESYSTEMS = new Set(['nfs', 'nfs4', 'cifs', 'smb3', 'smbfs', 'afs', 'ceph', 'glusterfs', 'fuse.sshfs', '9p', 'virtiofs']);
+const NETWORK_FILESYSTEMS = new Set([
+  'nfs',
+  'nfs4',
+  'cifs',
+  'smb3',
+  'smbfs',
+  'afs',
+  'ceph',
+  'glusterfs',
+  'fuse.sshfs',
+  '9p',
+  'virtiofs',
+]);
 const MEMORY_FILESYSTEMS = new Set(['tmpfs', 'ramfs']);
 const OTHER_FILESYSTEMS = new Set(['overlay', 'zfs', 'fuseblk', 'ecryptfs']);
 /** Memory that the system keeps for itself: nobody stores footage there. */
@@ -71,8 +83,12 @@ function isPlace({ filesystem, source, mountPoint }: Mount): boolean {
 
 /** The mount that holds a path: the one with the longest mount point above it. */
 export function mountOf<T extends { mountPoint: string }>(path: string, mounts: readonly T[]): T | undefined {
-  const holds = (mountPoint: string) => mountPoint === '/' || path === mountPoint || path.startsWith(`${mountPoint.replace(/\/$/, '')}/`);
+  const holds = (mountPoint: string) =>
+    mountPoint === '/' || path === mountPoint || path.startsWith(`${mountPoint.replace(/\/$/, '')}/`);
   return mounts
     .filter((mount) => holds(mount.mountPoint))
-    .reduce<T | undefined>((best, mount) => (best === undefined || mount.mountPoint.length > best.mountPoint.length ? mount : best), undefined);
+    .reduce<T | undefined>(
+      (best, mount) => (best === undefined || mount.mountPoint.length > best.mountPoint.length ? mount : best),
+      undefined,
+    );
 }

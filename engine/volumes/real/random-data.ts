@@ -1,109 +1,118 @@
 /**
  * Data that no drive can shorten: random bytes, of which no two blocks are alike, and which can
- * be checked when they are read back. The file is thought of as stretches of 16 MiB; each stretch
- * repeats one random pool of 4,096 pages, turned by an amount that depends on the stretch and on
- * the pass, and each 4 KiB page carries a 16-byte stamp of run, pass and its own offset. Making a
- * block is thus stamping only; checking it compares every stamp and one random word of each page.
+ * be checked when they are read back. Each worker has a random pool of one block, at least 1 MiB;
+ * every 4 KiB page written carries a 16-byte stamp of run, pass and its own offset. Making a block
+ * is thus stamping only. The pool is no larger than that on purpose: the memory that requests move
+ * stays in the processor's cache, as it does in a bare loop, and the device is not measured through
+ * a detour to main memory.
  */
 export const PAGE_BYTES = 4096;
-export const POOL_PAGES = 4096;
-export const STRETCH_BYTES = PAGE_BYTES * POOL_PAGES;
 export const SMALLEST_BLOCK = PAGE_BYTES;
-export const LARGEST_BLOCK = STRETCH_BYTES;
+export const LARGEST_BLOCK = 16 * 1024 * 1024;
+/** Nothing that compresses in use today looks back further than this within a record. */
+const SMALLEST_POOL = 1024 * 1024;
 
 const PAGE_WORDS = PAGE_BYTES / 4;
+const STAMP_WORDS = 4;
 const MAGIC = 0x7a5f_0c31;
 
 /** xorshift32 (Marsaglia 2003): fast, and random enough that nothing compresses it. */
-function* wordsFrom(seed: number): Generator<number> {
+function fillRandom(words: Uint32Array, seed: number): void {
   let state = seed | 0 || MAGIC;
-  for (;;) {
+  for (let word = 0; word < words.length; word += 1) {
     state ^= state << 13;
     state ^= state >>> 17;
     state ^= state << 5;
-    yield state;
+    words[word] = state;
   }
-}
-
-/** Mixes two 32-bit numbers (the finaliser of MurmurHash3 on their combination). */
-function mix(a: number, b: number): number {
-  let h = Math.imul(a, 0x9e3779b1) ^ Math.imul(b + 0x7f4a7c15, 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return (h ^ (h >>> 16)) >>> 0;
-}
-
-/** Which page of the pool a page of the file takes in a pass. */
-function poolPage(filePage: number, pass: number): number {
-  const stretch = Math.floor(filePage / POOL_PAGES);
-  return (filePage + mix(stretch, pass)) % POOL_PAGES;
 }
 
 export interface PageMismatch {
   fileOffset: number;
+  /** Offset whose data was found there instead; null when it is of no place of this run. */
   foundOffset: number | null;
 }
 
-/**
- * The pool of one worker. `memory` must hold one stretch and one largest block of the session
- * behind it, so that a block that runs past the pool's end finds its start repeated there.
- */
+export interface BlockCheck {
+  checkedPages: number;
+  faults: PageMismatch[];
+}
+
 export interface RandomData {
   /** Stamps the block for a file offset and pass, and returns where in `memory` it lies. */
   blockFor(fileOffset: number, pass: number): Uint8Array;
-  /** Pages of a block that was read that are not what `pass` wrote there. */
-  check(block: Uint32Array, fileOffset: number, pass: number): PageMismatch[];
+  /**
+   * Checks of a block that was read whether it is what `pass` wrote there: one page in `every`, in
+   * turn from pass to pass, and all of them when one is wrong.
+   */
+  check(block: Uint32Array, fileOffset: number, pass: number, every: number): BlockCheck;
 }
 
-/** Bytes of memory that {@link randomData} needs for blocks up to `blockBytes`. */
+/** Bytes of memory that {@link randomData} needs for a block size. */
 export function randomDataBytes(blockBytes: number): number {
-  return STRETCH_BYTES + blockBytes;
+  return Math.max(SMALLEST_POOL, blockBytes);
 }
 
 /**
- * @param memory page-aligned; shared or not
- * @param blockBytes multiple of 4,096, at most 16 MiB, dividing it
+ * @param memory page-aligned, of randomDataBytes(blockBytes); shared or not
+ * @param blockBytes a power of two from 4 KiB to 16 MiB; file offsets are multiples of it
  * @param runSeed 32-bit number of the run: other runs' data is not taken for ours
  */
 export function randomData(memory: Uint8Array, blockBytes: number, runSeed: number): RandomData {
   const words = new Uint32Array(memory.buffer, memory.byteOffset, memory.byteLength / 4);
-  const source = wordsFrom(runSeed);
-  const poolWords = STRETCH_BYTES / 4;
-  for (let word = 0; word < poolWords; word += 1) words[word] = source.next().value as number;
-  words.copyWithin(poolWords, 0, blockBytes / 4);
+  fillRandom(words, runSeed);
+  const poolPages = memory.byteLength / PAGE_BYTES;
+  const magic = (MAGIC ^ runSeed) >>> 0;
+  // One word of each page behind its stamp is checked too; its value is kept apart, so that
+  // checking does not drag the whole pool through the processor's cache.
+  const probeAt = (poolPage: number): number =>
+    STAMP_WORDS + ((poolPage * 397 + (runSeed & 0xffff)) % (PAGE_WORDS - STAMP_WORDS));
+  const probes = Uint32Array.from({ length: poolPages }, (_, page) => words[page * PAGE_WORDS + probeAt(page)]!);
 
-  const stampPage = (word: number, filePage: number, pass: number): void => {
-    words[word] = MAGIC ^ runSeed;
-    words[word + 1] = filePage;
-    words[word + 2] = Math.floor(filePage / 2 ** 32) ^ (pass << 8);
-    words[word + 3] = mix(filePage, pass ^ runSeed);
+  /** Word 2 of a stamp: the offset beyond 16 TB, and the pass. */
+  const passWord = (firstPage: number, pass: number): number => (Math.floor(firstPage / 2 ** 32) ^ (pass << 8)) >>> 0;
+
+  const checkPages = (block: Uint32Array, firstPage: number, pass: number, from: number, every: number): BlockCheck => {
+    const third = passWord(firstPage, pass);
+    const faults: PageMismatch[] = [];
+    let checkedPages = 0;
+    for (let page = from; page < block.length / PAGE_WORDS; page += every) {
+      const at = page * PAGE_WORDS;
+      const low = (firstPage + page) >>> 0;
+      const poolPage = (firstPage + page) % poolPages;
+      checkedPages += 1;
+      const ours = block[at] === magic;
+      const stamped =
+        ours && block[at + 1] === low && block[at + 2] === third && block[at + 3] === (magic + low + third) >>> 0;
+      if (stamped && block[at + probeAt(poolPage)] === probes[poolPage]) continue;
+      faults.push({
+        fileOffset: (firstPage + page) * PAGE_BYTES,
+        foundOffset: ours && !stamped ? block[at + 1]! * PAGE_BYTES : null,
+      });
+    }
+    return { checkedPages, faults };
   };
 
   return {
     blockFor(fileOffset, pass) {
       const firstPage = fileOffset / PAGE_BYTES;
-      const start = poolPage(firstPage, pass) * PAGE_BYTES;
-      for (let page = 0; page < blockBytes / PAGE_BYTES; page += 1) {
-        stampPage(start / 4 + page * PAGE_WORDS, firstPage + page, pass);
+      const start = (firstPage % poolPages) * PAGE_BYTES;
+      const third = passWord(firstPage, pass);
+      const low = firstPage >>> 0;
+      const pages = blockBytes / PAGE_BYTES;
+      for (let page = 0, at = start / 4; page < pages; page += 1, at += PAGE_WORDS) {
+        words[at] = magic;
+        words[at + 1] = low + page;
+        words[at + 2] = third;
+        words[at + 3] = magic + low + page + third;
       }
       return memory.subarray(start, start + blockBytes);
     },
-    check(block, fileOffset, pass) {
-      const faults: PageMismatch[] = [];
+    check(block, fileOffset, pass, every) {
       const firstPage = fileOffset / PAGE_BYTES;
-      for (let page = 0; page < block.length / PAGE_WORDS; page += 1) {
-        const filePage = firstPage + page;
-        const at = page * PAGE_WORDS;
-        const sampled = 4 + (mix(filePage, pass + 1) % (PAGE_WORDS - 4));
-        const stamped = block[at] === (MAGIC ^ runSeed) >>> 0 && block[at + 1] === filePage >>> 0 && block[at + 3] === mix(filePage, pass ^ runSeed);
-        if (stamped && block[at + sampled] === words[poolPage(filePage, pass) * PAGE_WORDS + sampled]) continue;
-        const ours = block[at] === (MAGIC ^ runSeed) >>> 0;
-        faults.push({
-          fileOffset: filePage * PAGE_BYTES,
-          foundOffset: ours && !stamped ? block[at + 1]! * PAGE_BYTES : null,
-        });
-      }
-      return faults;
+      const pages = block.length / PAGE_WORDS;
+      const found = checkPages(block, firstPage, pass, (pass * 5) % Math.min(every, pages), every);
+      return found.faults.length === 0 ? found : checkPages(block, firstPage, pass, 0, 1);
     },
   };
 }

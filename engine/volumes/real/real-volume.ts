@@ -73,7 +73,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
   const movedBytes = { write: 0, read: 0 };
   let movingBytes: () => number = () => 0;
   /** Pass that last wrote each stretch of the scratch space, oldest first. */
-  const written: { toByte: number; pass: number }[] = [];
+  const written: { toByte: number; pass: number; blockBytes: number }[] = [];
   let stopWatching: (() => void) | undefined;
 
   function addFile(): void {
@@ -82,7 +82,8 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       if (ioMode === 'buffered' || direct === 0) throw Object.assign(new Error(), { code: 'EINVAL' });
       descriptors.push(scratch.createFile(descriptors.length, direct));
     } catch (error) {
-      if (!['EINVAL', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? '')) throw openFailure(error, info);
+      if (!['EINVAL', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? ''))
+        throw openFailure(error, info);
       ioMode = 'buffered';
       descriptors.push(scratch.createFile(descriptors.length, 0));
     }
@@ -109,10 +110,21 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     const deviceBefore = readDiskBytes(info.device.deviceNumber);
     emit({
       type: 'marker',
-      marker: { kind: 'pass', atSeconds: nowSeconds(), seconds: 0, direction: step.direction, pass: step.pass, phase: step.phase, note: '' },
+      marker: {
+        kind: 'pass',
+        atSeconds: nowSeconds(),
+        seconds: 0,
+        direction: step.direction,
+        pass: step.pass,
+        phase: step.phase,
+        note: '',
+      },
     });
     const flushEvery = fat && step.phase === 'allocating' ? FAT_FLUSH_BYTES : Infinity;
-    const chunkBytes = Math.max(step.blockBytes, Math.floor(Math.min(step.bytes, flushEvery) / step.blockBytes) * step.blockBytes);
+    const chunkBytes = Math.max(
+      step.blockBytes,
+      Math.floor(Math.min(step.bytes, flushEvery) / step.blockBytes) * step.blockBytes,
+    );
     let deviceAfter = deviceBefore;
     for (let from = step.fromByte; from < step.fromByte + step.bytes; from += chunkBytes) {
       const bytes = Math.min(chunkBytes, step.fromByte + step.bytes - from);
@@ -120,7 +132,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       deviceAfter = readDiskBytes(info.device.deviceNumber);
       total.bytes += outcome.bytes;
       total.transferSeconds += outcome.endSeconds - outcome.startSeconds;
-      if (step.direction === 'write') noteWritten(from + outcome.bytes, step.pass);
+      if (step.direction === 'write') noteWritten(from + outcome.bytes, step);
       if (outcome.failure) throw transferFailure(outcome.failure, step, info);
       if (step.flush) total.flushSeconds += await flush(step, emit);
       if (outcome.bytes < bytes) break;
@@ -129,9 +141,9 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     return total;
   }
 
-  function noteWritten(toByte: number, pass: number): void {
+  function noteWritten(toByte: number, { pass, blockBytes }: TransferStep): void {
     while (written.length > 0 && written.at(-1)!.toByte <= toByte) written.pop();
-    written.push({ toByte, pass });
+    written.push({ toByte, pass, blockBytes });
   }
 
   async function flush(step: TransferStep, emit: Emit): Promise<number> {
@@ -143,17 +155,40 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       throw transferFailure({ code, message, fileOffset: step.fromByte }, step, info);
     }
     const seconds = nowSeconds() - begin;
-    emit({ type: 'marker', marker: { kind: 'flush', atSeconds: begin, seconds, direction: step.direction, pass: step.pass, phase: null, note: '' } });
+    emit({
+      type: 'marker',
+      marker: {
+        kind: 'flush',
+        atSeconds: begin,
+        seconds,
+        direction: step.direction,
+        pass: step.pass,
+        phase: null,
+        note: '',
+      },
+    });
     return seconds;
   }
 
-  function emitBypass(step: TransferStep, ownBytes: number, before: DiskBytes | null, after: DiskBytes | null, emit: Emit): void {
+  function emitBypass(
+    step: TransferStep,
+    ownBytes: number,
+    before: DiskBytes | null,
+    after: DiskBytes | null,
+    emit: Emit,
+  ): void {
     const flushed = readDiskBytes(info.device.deviceNumber);
     const key = step.direction === 'write' ? 'writeBytes' : 'readBytes';
     const moved = (now: DiskBytes | null) => (now === null || before === null ? null : now[key] - before[key]);
     emit({
       type: 'bypass',
-      row: { pass: step.pass, direction: step.direction, ownBytes, deviceBytes: moved(after), deviceBytesAfterFlush: moved(flushed) },
+      row: {
+        pass: step.pass,
+        direction: step.direction,
+        ownBytes,
+        deviceBytes: moved(after),
+        deviceBytesAfterFlush: moved(flushed),
+      },
     });
   }
 
@@ -248,10 +283,12 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     }
   }
 
-  /** The pass whose data lies in the whole range of a step; null when several passes' data does. */
+  /** The pass whose data lies in the whole range of a step; null when it is not of one pass and block size. */
   function expectedPass(step: TransferStep): number | null {
     const last = written.at(-1);
-    return last !== undefined && last.toByte >= step.fromByte + step.bytes ? last.pass : null;
+    const whole =
+      last !== undefined && last.toByte >= step.fromByte + step.bytes && last.blockBytes === step.blockBytes;
+    return whole ? last.pass : null;
   }
 
   return {
@@ -292,10 +329,14 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
 
 function openFailure(error: unknown, info: RealVolumeInfo): Problem {
   const code = (error as NodeJS.ErrnoException).code ?? 'UNKNOWN';
-  return new Problem('scratch-failed', `No scratch file could be made on ${info.mountPoint} (${code}). Check the volume and try again.`, {
-    status: 500,
-    cause: error,
-  });
+  return new Problem(
+    'scratch-failed',
+    `No scratch file could be made on ${info.mountPoint} (${code}). Check the volume and try again.`,
+    {
+      status: 500,
+      cause: error,
+    },
+  );
 }
 
 const FAILURE_SENTENCES: Record<string, string> = {

@@ -58,7 +58,9 @@ export function createDevice(model: DeviceModel, seed: number): Device {
   const rateOf = (direction: Direction, position: number): number => {
     if (model.zones) {
       const share = Math.min(1, (model.totalBytes - model.freeBytes + position) / model.totalBytes);
-      return model.zones.outerBytesPerSecond - share * (model.zones.outerBytesPerSecond - model.zones.innerBytesPerSecond);
+      return (
+        model.zones.outerBytesPerSecond - share * (model.zones.outerBytesPerSecond - model.zones.innerBytesPerSecond)
+      );
     }
     if (direction === 'read') return model.readBytesPerSecond;
     return model.cache && cacheUsed >= model.cache.bytes ? model.cache.floorBytesPerSecond : model.writeBytesPerSecond;
@@ -93,7 +95,8 @@ export function createDevice(model: DeviceModel, seed: number): Device {
       return { bytes: moved, seconds: took };
     },
     rest(seconds) {
-      if (model.cache) cacheUsed = Math.max(0, Math.min(cacheUsed, model.cache.bytes) - seconds * model.cache.foldBytesPerSecond);
+      if (model.cache)
+        cacheUsed = Math.max(0, Math.min(cacheUsed, model.cache.bytes) - seconds * model.cache.foldBytesPerSecond);
       pass(seconds, 0);
     },
     normal,

@@ -71,7 +71,18 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
       samples.latencyMaxSeconds.push(latencyMaxSeconds);
       emit({ type: 'samples', samples });
     };
-    emit({ type: 'marker', marker: { kind: 'pass', atSeconds: start, seconds: 0, direction: step.direction, pass: step.pass, phase: step.phase, note: '' } });
+    emit({
+      type: 'marker',
+      marker: {
+        kind: 'pass',
+        atSeconds: start,
+        seconds: 0,
+        direction: step.direction,
+        pass: step.pass,
+        phase: step.phase,
+        note: '',
+      },
+    });
     row(0, 0, 0);
     let bytes = 0;
     let operations = 0;
@@ -100,13 +111,23 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
       }
       watch(emit);
       await keepPace(signal);
-      if (step.untilSeconds !== null && firstDone !== null && device.clockSeconds - firstDone >= step.untilSeconds) break;
+      if (step.untilSeconds !== null && firstDone !== null && device.clockSeconds - firstDone >= step.untilSeconds)
+        break;
     }
     emitHistogram(step, counts, emit);
     moved[step.direction] += bytes;
     const transferSeconds = device.clockSeconds - start;
     const flushSeconds = step.flush && bytes > 0 ? flush(step, emit) : 0;
-    emit({ type: 'bypass', row: { pass: step.pass, direction: step.direction, ownBytes: bytes, deviceBytes: bytes, deviceBytesAfterFlush: bytes } });
+    emit({
+      type: 'bypass',
+      row: {
+        pass: step.pass,
+        direction: step.direction,
+        ownBytes: bytes,
+        deviceBytes: bytes,
+        deviceBytesAfterFlush: bytes,
+      },
+    });
     if (step.verify) emit({ type: 'verified', checkedBytes: bytes, mismatches: [] });
     return { bytes, transferSeconds, flushSeconds };
   }
@@ -115,7 +136,18 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
     const begin = device.clockSeconds;
     const seconds = 2 * model.requestSeconds + 0.004;
     device.rest(seconds);
-    emit({ type: 'marker', marker: { kind: 'flush', atSeconds: begin, seconds, direction: step.direction, pass: step.pass, phase: null, note: '' } });
+    emit({
+      type: 'marker',
+      marker: {
+        kind: 'flush',
+        atSeconds: begin,
+        seconds,
+        direction: step.direction,
+        pass: step.pass,
+        phase: null,
+        note: '',
+      },
+    });
     return seconds;
   }
 
@@ -136,14 +168,19 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
     if (Math.floor(device.clockSeconds) <= watchedSeconds) return;
     watchedSeconds = Math.floor(device.clockSeconds);
     const temperatureCelsius = Math.round(device.temperatureCelsius * 10) / 10;
-    emit({ type: 'watch', row: { atSeconds: device.clockSeconds, temperatureCelsius, foreignBytesPerSecond: 0, processorShare: null } });
+    emit({
+      type: 'watch',
+      row: { atSeconds: device.clockSeconds, temperatureCelsius, foreignBytesPerSecond: 0, processorShare: null },
+    });
   }
 
   return {
     ioMode: 'simulated',
     roomBytes: usableBytes(model.freeBytes),
     execute: (step, emit, signal) =>
-      step.kind === 'allot' ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0 }) : transfer(step, emit, signal),
+      step.kind === 'allot'
+        ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0 })
+        : transfer(step, emit, signal),
     freeBytes: () => Promise.resolve(model.freeBytes),
     close: () => Promise.resolve(),
   };

@@ -24,7 +24,13 @@ function requestOn(standInId: string, options: object, seed = 1): RunRequest {
 async function carryOut(request: RunRequest, signal = new AbortController().signal): Promise<RunDocument> {
   const { info } = request.volume;
   const drive = { id: 'd', label: info.label, medium: info.medium, identity: info.identity };
-  const run = openRunDocument(request, drive, { restSeconds: null, writtenLastHourBytes: null }, 'running', '2026-03-02T09:00:00.000Z');
+  const run = openRunDocument(
+    request,
+    drive,
+    { restSeconds: null, writtenLastHourBytes: null },
+    'running',
+    '2026-03-02T09:00:00.000Z',
+  );
   await carryOutRun(
     request,
     (event) => applyRunEvent(run, event),
@@ -67,7 +73,9 @@ describe('short passes on stand-ins of known truth', () => {
 
   it('are the same for a seed and differ between seeds', async () => {
     const [first, again, other] = await Promise.all(
-      [7, 7, 8].map((seed) => carryOut(requestOn('anchor-16t', { passes: 2 }, seed))).map(async (run) => (await run).samples),
+      [7, 7, 8]
+        .map((seed) => carryOut(requestOn('anchor-16t', { passes: 2 }, seed)))
+        .map(async (run) => (await run).samples),
     );
     expect(again).toEqual(first);
     expect(other).not.toEqual(first);
@@ -84,7 +92,9 @@ describe('short passes on stand-ins of known truth', () => {
   });
 
   it('refuse a pass that does not fit before anything is done', async () => {
-    await expect(checkRun(requestOn('petrel-2t', { sizeBytes: 1.5e12 }))).rejects.toThrow(/A pass of 1\.5.TB does not fit: 1\.43.TB can be used/);
+    await expect(checkRun(requestOn('petrel-2t', { sizeBytes: 1.5e12 }))).rejects.toThrow(
+      /A pass of 1\.5.TB does not fit: 1\.43.TB can be used/,
+    );
     await expect(checkRun(requestOn('petrel-2t', { sizeBytes: 1.4e12 }))).resolves.toBeUndefined();
   });
 });

@@ -10,7 +10,8 @@ import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '
 import type { ProvingRun } from '#core/verdict/judge.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { DoubtText, EmptyPlace, Fact, Heading, ProblemText } from '../../kit/words.tsx';
-import { RateRuler, type RulerLane, type RulerPin } from '../../pictures/RateRuler.tsx';
+import { RateRuler } from '../../pictures/RateRuler.tsx';
+import type { RulerLane, RulerPin } from '../../pictures/ruler-layout.ts';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { judgeWorkload, useEvidence, useWorkload, type JudgedItem } from '../../state/judged.ts';
@@ -28,7 +29,10 @@ export function Component() {
   const [selectedItem, setSelectedItem] = useState<string | null>(null);
   const [selectedDrive, setSelectedDrive] = useState<string | null>(null);
 
-  const chosen = useMemo(() => driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined), [driveIds, drives]);
+  const chosen = useMemo(
+    () => driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined),
+    [driveIds, drives],
+  );
   const judged = useMemo(() => {
     const room = (driveId: string): number | null => {
       const volume = volumes?.find((one) => one.driveId === driveId);
@@ -37,7 +41,9 @@ export function Component() {
     const entries = chosen.flatMap((drive) => {
       // Until a drive's runs have been read nothing is said about it.
       const known = evidence[drive.id];
-      return known && workload ? [[drive.id, judgeWorkload(workload, known, headroomShare, room(drive.id))] as const] : [];
+      return known && workload
+        ? [[drive.id, judgeWorkload(workload, known, headroomShare, room(drive.id))] as const]
+        : [];
     });
     return new Map(entries);
   }, [chosen, workload, evidence, headroomShare, volumes]);
@@ -46,15 +52,23 @@ export function Component() {
   if (workload === undefined) {
     return (
       <PlaceLayout>
-        <EmptyPlace title="No workload is chosen">Choose one in the strip above: its items are laid on the ruler beside your drives.</EmptyPlace>
+        <EmptyPlace title="No workload is chosen">
+          Choose one in the strip above: its items are laid on the ruler beside your drives.
+        </EmptyPlace>
       </PlaceLayout>
     );
   }
   const driveId = chosen.some((one) => one.id === selectedDrive) ? selectedDrive! : chosen[0]?.id;
   const items = (driveId !== undefined && judged.get(driveId)) || [];
-  const item = items.find((one) => one.demand.itemId === selectedItem) ?? [...items].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
+  const item =
+    items.find((one) => one.demand.itemId === selectedItem) ??
+    [...items].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
   const drive = chosen.find((one) => one.id === driveId);
-  const lanes = chosen.map((one): RulerLane => ({ driveId: one.id, label: one.label, spans: spansOf(evidence[one.id]) }));
+  const lanes = chosen.map((one): RulerLane => ({
+    driveId: one.id,
+    label: one.label,
+    spans: spansOf(evidence[one.id]),
+  }));
 
   return (
     <PlaceLayout
@@ -65,7 +79,9 @@ export function Component() {
           <Typography variant="body2">Reading the runs of the chosen drives.</Typography>
         )
       }
-      {...(item?.verdict.wouldProve && driveId !== undefined ? { actions: <ProveAction proving={item.verdict.wouldProve} driveId={driveId} /> } : {})}
+      {...(item?.verdict.wouldProve && driveId !== undefined
+        ? { actions: <ProveAction proving={item.verdict.wouldProve} driveId={driveId} /> }
+        : {})}
     >
       <Typography variant="h1" sx={{ mb: 0.5 }}>
         What each drive carries of {workload.name}
@@ -114,9 +130,14 @@ function useLinkedContext(): void {
   }, [linked, set]);
   useEffect(() => {
     if (driveIds.length === 0 || workloadId === null) return;
-    const next = new URLSearchParams({ drives: driveIds.join(','), workload: workloadId, headroom: String(Math.round(headroomShare * 100)) });
+    const next = new URLSearchParams({
+      drives: driveIds.join(','),
+      workload: workloadId,
+      headroom: String(Math.round(headroomShare * 100)),
+    });
     // Past the router, which would take this for a step of its own and call off one that is under way.
-    if (window.location.pathname === '/fit') window.history.replaceState(window.history.state, '', `/fit?${next.toString()}`);
+    if (window.location.pathname === '/fit')
+      window.history.replaceState(window.history.state, '', `/fit?${next.toString()}`);
   }, [driveIds, workloadId, headroomShare]);
 }
 
@@ -133,7 +154,10 @@ function spansOf(evidence: readonly Evidence[] | undefined): RulerLane['spans'] 
       openingBytesPerSecond: Math.max(...spans.map((one) => one.openingBytesPerSecond)),
     };
   };
-  return Object.fromEntries(DIRECTIONS.map((direction) => [direction, span(direction)])) as Record<Direction, RateSpan | null>;
+  return Object.fromEntries(DIRECTIONS.map((direction) => [direction, span(direction)])) as Record<
+    Direction,
+    RateSpan | null
+  >;
 }
 
 function pinsOf(judged: ReadonlyMap<string, readonly JudgedItem[]>): RulerPin[] {
@@ -147,11 +171,28 @@ function pinsOf(judged: ReadonlyMap<string, readonly JudgedItem[]>): RulerPin[] 
   }));
 }
 
-function ItemColumn({ item: { demand, verdict, sentence }, driveLabel, evidence }: { item: JudgedItem; driveLabel: string; evidence: readonly Evidence[] }) {
+function ItemColumn({
+  item: { demand, verdict, sentence },
+  driveLabel,
+  evidence,
+}: {
+  item: JudgedItem;
+  driveLabel: string;
+  evidence: readonly Evidence[];
+}) {
   const own = evidence.find((one) => one.runId === verdict.runId && one.direction === demand.direction);
   return (
     <>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mb: 0.5, color: ink(VERDICT_INK[verdict.verdict]), fontWeight: 700 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          gap: 1,
+          alignItems: 'center',
+          mb: 0.5,
+          color: ink(VERDICT_INK[verdict.verdict]),
+          fontWeight: 700,
+        }}
+      >
         <InlineVerdict verdict={verdict.verdict} />
         {VERDICT_NAME[verdict.verdict]}
       </Box>
@@ -205,7 +246,14 @@ function ProveAction({ proving, driveId }: { proving: ProvingRun; driveId: strin
     proving.kind === 'existing'
       ? `Reading ${bytesText(proving.bytes)} of material that was not just written${time}.`
       : `One pass of ${bytesText(proving.bytes)}${time}. It writes as much to the drive.`;
-  const why = proving.kind === 'existing' ? '' : volume === undefined ? ' The drive is not attached now.' : fits ? '' : ' That does not fit in its free space.';
+  const why =
+    proving.kind === 'existing'
+      ? ''
+      : volume === undefined
+        ? ' The drive is not attached now.'
+        : fits
+          ? ''
+          : ' That does not fit in its free space.';
   return (
     <>
       <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
@@ -244,7 +292,8 @@ function NothingYet() {
           </Button>
         }
       >
-        The rate ruler will be here: every drive you measured as a lane, every item of your workload as a pin across it, with the verdict where they meet.
+        The rate ruler will be here: every drive you measured as a lane, every item of your workload as a pin across it,
+        with the verdict where they meet.
       </EmptyPlace>
     </PlaceLayout>
   );

@@ -39,7 +39,16 @@ export function ItemSentences({ items, selected, onSelect }: ItemSentencesProps)
                 '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
               }}
             >
-              <Box component="span" sx={{ display: 'flex', gap: 1, alignItems: 'center', color: ink(VERDICT_INK[verdict.verdict]), fontWeight: 650 }}>
+              <Box
+                component="span"
+                sx={{
+                  display: 'flex',
+                  gap: 1,
+                  alignItems: 'center',
+                  color: ink(VERDICT_INK[verdict.verdict]),
+                  fontWeight: 650,
+                }}
+              >
                 <InlineVerdict verdict={verdict.verdict} />
                 {VERDICT_NAME[verdict.verdict]}
               </Box>

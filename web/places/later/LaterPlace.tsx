@@ -9,9 +9,12 @@ const PURPOSES: Record<string, string> = {
     'Cards of your drives will be here: what each is, on which connection, what its runs say of it, and several of them side by side, cold and hot, empty and full.',
   workloads:
     'Your own workloads will be made here: footage streams by format and takes, simulation caches frame by frame, game and tool loads. Until then the examples can be chosen in the strip above.',
-  copies: 'Copies between your volumes will be predicted and measured here, in both directions, hop by hop, with the early estimate beside the true one.',
-  sizing: 'Storage for a whole job will be sized here: terabytes over the days, layouts, links, endurance and cost, and the build that fits them all.',
-  report: 'A page for a producer or a colleague will be made here: what was measured, under which conditions, and what it means for the job.',
+  copies:
+    'Copies between your volumes will be predicted and measured here, in both directions, hop by hop, with the early estimate beside the true one.',
+  sizing:
+    'Storage for a whole job will be sized here: terabytes over the days, layouts, links, endurance and cost, and the build that fits them all.',
+  report:
+    'A page for a producer or a colleague will be made here: what was measured, under which conditions, and what it means for the job.',
 };
 
 export function Component() {

@@ -59,7 +59,15 @@ function Line({ direction, figures }: { direction: (typeof DIRECTIONS)[number]; 
     <tr data-figures={direction}>
       <td>
         <svg width={28} height={8} aria-hidden="true" style={{ marginRight: 8, verticalAlign: 'middle' }}>
-          <line x1={0} x2={28} y1={4} y2={4} stroke={colour} strokeWidth={2.4} {...(dash ? { strokeDasharray: dash } : {})} />
+          <line
+            x1={0}
+            x2={28}
+            y1={4}
+            y2={4}
+            stroke={colour}
+            strokeWidth={2.4}
+            {...(dash ? { strokeDasharray: dash } : {})}
+          />
         </svg>
         {name}
       </td>

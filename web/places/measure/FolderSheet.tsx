@@ -124,10 +124,15 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
       <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, alignItems: 'baseline' }}>
         <Box component="span" sx={{ fontWeight: 650, fontSize: 15, overflowWrap: 'anywhere' }}>
           {volume.label}
-          {volume.mountPoint !== '' && <span style={{ fontWeight: 400, color: ink('second'), marginLeft: 8, fontSize: 13 }}>{volume.mountPoint}</span>}
+          {volume.mountPoint !== '' && (
+            <span style={{ fontWeight: 400, color: ink('second'), marginLeft: 8, fontSize: 13 }}>
+              {volume.mountPoint}
+            </span>
+          )}
         </Box>
         <Box component="span" sx={{ fontSize: 13, whiteSpace: 'nowrap' }}>
-          {bytesText(volume.freeBytes)} <span style={{ color: ink('second') }}>of {bytesText(volume.totalBytes)} free</span>
+          {bytesText(volume.freeBytes)}{' '}
+          <span style={{ color: ink('second') }}>of {bytesText(volume.totalBytes)} free</span>
         </Box>
       </Box>
       <Box aria-hidden="true" sx={{ height: 3, bgcolor: ink('rule'), my: 0.75 }}>
@@ -138,7 +143,11 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
         {volume.readOnly && <b style={{ color: ink('breaks') }}> · read-only</b>}
       </Typography>
       {(volume.description || slow.length > 0) && (
-        <Typography variant="caption" component="span" sx={{ color: slow.length > 0 ? ink('tight') : ink('second'), display: 'block' }}>
+        <Typography
+          variant="caption"
+          component="span"
+          sx={{ color: slow.length > 0 ? ink('tight') : ink('second'), display: 'block' }}
+        >
           {[volume.description, ...slow].filter(Boolean).join(' ')}
         </Typography>
       )}
@@ -189,8 +198,21 @@ function FolderField({ volume, path, onPath }: { volume: VolumeEntry; path: stri
         slotProps={{ htmlInput: { 'aria-label': 'Folder', spellCheck: false, autoComplete: 'off' } }}
       />
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
-      <Box sx={{ mt: 1, flex: '1 0 120px', minHeight: 120, maxHeight: 260, overflowY: 'auto', border: `1px solid ${ink('rule')}`, borderRadius: 1, py: 0.5 }}>
-        {parent !== volume.mountPoint && <FolderLine name=".." onClick={() => onPath(parent.slice(0, Math.max(1, parent.lastIndexOf('/'))))} />}
+      <Box
+        sx={{
+          mt: 1,
+          flex: '1 0 120px',
+          minHeight: 120,
+          maxHeight: 260,
+          overflowY: 'auto',
+          border: `1px solid ${ink('rule')}`,
+          borderRadius: 1,
+          py: 0.5,
+        }}
+      >
+        {parent !== volume.mountPoint && (
+          <FolderLine name=".." onClick={() => onPath(parent.slice(0, Math.max(1, parent.lastIndexOf('/'))))} />
+        )}
         {names.map((name) => (
           <FolderLine key={name} name={name} onClick={() => onPath(join(name))} />
         ))}
@@ -213,7 +235,15 @@ function FolderLine({ name, onClick }: { name: string; onClick: () => void }) {
   return (
     <ButtonBase
       onClick={onClick}
-      sx={{ display: 'block', width: '100%', textAlign: 'left', px: 1.5, py: '4px', fontSize: 14, '&:hover, &:focus-visible': { bgcolor: ink('raised') } }}
+      sx={{
+        display: 'block',
+        width: '100%',
+        textAlign: 'left',
+        px: 1.5,
+        py: '4px',
+        fontSize: 14,
+        '&:hover, &:focus-visible': { bgcolor: ink('raised') },
+      }}
     >
       {name}
     </ButtonBase>

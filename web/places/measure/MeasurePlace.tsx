@@ -39,14 +39,18 @@ export function Component() {
   // The current drive's volume; or one just chosen, whose drive has no card before its first run.
   const justChosen = volumes?.find((volume) => volume.id === targetVolumeId);
   const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
-  const target = fresh ? justChosen : volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
+  const target = fresh
+    ? justChosen
+    : volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
   const driveId = target ? target.driveId : driveIds[0];
   const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === driveId), [runs, driveId]);
   const shownId = runId ?? history[0]?.run.id;
   const followed = useRun(shownId);
   const { run, problem: runProblem } = followed;
   // The run itself is known before the feed of what goes on has told of it.
-  const activeRun = active.find((one) => one.runId === shownId) ?? (run?.endedAt === null ? { runId: run.id, state: run.state } : undefined);
+  const activeRun =
+    active.find((one) => one.runId === shownId) ??
+    (run?.endedAt === null ? { runId: run.id, state: run.state } : undefined);
 
   const start = async () => {
     if (!target) {
@@ -59,7 +63,12 @@ export function Component() {
       return;
     }
     try {
-      const { id } = await api.startRun({ volumeId: target.id, folder, recipeId: 'short-passes', options: shortPasses });
+      const { id } = await api.startRun({
+        volumeId: target.id,
+        folder,
+        recipeId: 'short-passes',
+        options: shortPasses,
+      });
       setProblem(undefined);
       await useLibrary.getState().refresh();
       const started = useLibrary.getState().runs?.find((entry) => entry.run.id === id);
@@ -96,13 +105,22 @@ export function Component() {
         </Button>
       )}
       <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 1 }}>
-        {activeRun ? 'The run goes on when this tab is closed.' : target ? `${optionsText(shortPasses)}.` : 'A first reading takes seconds.'}
+        {activeRun
+          ? 'The run goes on when this tab is closed.'
+          : target
+            ? `${optionsText(shortPasses)}.`
+            : 'A first reading takes seconds.'}
       </Typography>
     </>
   );
 
   const setUp = (
-    <SetUpLine target={target} folder={target ? folders[target.id] : undefined} onFolder={() => setSheet('folder')} onOptions={() => setSheet('options')} />
+    <SetUpLine
+      target={target}
+      folder={target ? folders[target.id] : undefined}
+      onFolder={() => setSheet('folder')}
+      onOptions={() => setSheet('options')}
+    />
   );
   return (
     <>
@@ -121,8 +139,9 @@ export function Component() {
                 </Button>
               }
             >
-              The trace of a run will be here: what the drive wrote and read from second to second, with the data rates of your workload drawn across it. Choose
-              a volume and a folder on it, then start. The first reading is there within seconds.
+              The trace of a run will be here: what the drive wrote and read from second to second, with the data rates
+              of your workload drawn across it. Choose a volume and a folder on it, then start. The first reading is
+              there within seconds.
             </EmptyPlace>
           )}
         </PlaceLayout>
@@ -168,7 +187,12 @@ interface SetUpLineProps {
 }
 
 function SetUpLine({ target, folder, onFolder, onOptions }: SetUpLineProps) {
-  const where = target === undefined ? 'a volume you choose' : target.kind === 'stand-in' ? `${target.label}, simulated` : (folder ?? target.mountPoint);
+  const where =
+    target === undefined
+      ? 'a volume you choose'
+      : target.kind === 'stand-in'
+        ? `${target.label}, simulated`
+        : (folder ?? target.mountPoint);
   return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.25, mb: 1, minWidth: 0 }}>
       <Typography variant="h1" sx={{ flex: 'none' }}>
@@ -177,8 +201,21 @@ function SetUpLine({ target, folder, onFolder, onOptions }: SetUpLineProps) {
       <Typography variant="body2" component="span" sx={{ color: ink('second'), flex: 'none' }}>
         on
       </Typography>
-      <Button variant="text" onClick={onFolder} title={where} sx={{ minWidth: 0, flexShrink: 1, justifyContent: 'flex-start' }}>
-        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', direction: target?.kind === 'real' ? 'rtl' : 'ltr' }}>
+      <Button
+        variant="text"
+        onClick={onFolder}
+        title={where}
+        sx={{ minWidth: 0, flexShrink: 1, justifyContent: 'flex-start' }}
+      >
+        <Box
+          component="span"
+          sx={{
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+            direction: target?.kind === 'real' ? 'rtl' : 'ltr',
+          }}
+        >
           <bdi>{where}</bdi>
         </Box>
       </Button>
@@ -206,12 +243,18 @@ function RunView({ run, analysis: { passes, apart, figures, judged } }: { run: R
   );
   const hop = bindingHop(run.connection);
   const { series } = run.conditions;
-  const temperature = series.atSeconds.map((atSeconds, row) => ({ atSeconds, celsius: series.temperatureCelsius[row]! }));
+  const temperature = series.atSeconds.map((atSeconds, row) => ({
+    atSeconds,
+    celsius: series.temperatureCelsius[row]!,
+  }));
 
   return (
     <>
       <Box sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', mb: 0.5 }}>
-        <Typography variant="body2" sx={{ color: ink('second'), overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+        <Typography
+          variant="body2"
+          sx={{ color: ink('second'), overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+        >
           <RunStateText run={run} />
         </Typography>
         <Button
@@ -234,7 +277,9 @@ function RunView({ run, analysis: { passes, apart, figures, judged } }: { run: R
           live={live}
         />
       ) : (
-        <EmptyPlace title={run.state === 'queued' ? 'Waiting for the device' : live ? 'Starting' : 'Nothing was measured'}>
+        <EmptyPlace
+          title={run.state === 'queued' ? 'Waiting for the device' : live ? 'Starting' : 'Nothing was measured'}
+        >
           {run.state === 'queued'
             ? 'Another run uses this device. This one starts by itself when that one ends.'
             : live
@@ -259,7 +304,14 @@ function RunStateText({ run }: { run: RunDocument }) {
       </span>
     );
   }
-  const ended = { finished: '', stopped: ', stopped', interrupted: ', cut off', failed: ', failed', queued: '', running: '' }[run.state];
+  const ended = {
+    finished: '',
+    stopped: ', stopped',
+    interrupted: ', cut off',
+    failed: ', failed',
+    queued: '',
+    running: '',
+  }[run.state];
   return (
     <>
       {run.drive.label}, {when}

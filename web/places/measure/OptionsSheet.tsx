@@ -58,13 +58,21 @@ const FIELD_OF_OPTION: Record<keyof ShortPassesOptions, keyof Draft> = {
 };
 
 /** All faults at once: what cannot be read keeps its default while the rest is checked. */
-function readDraft(draft: Draft): { options: ShortPassesOptions | undefined; errors: Partial<Record<keyof Draft, string>> } {
+function readDraft(draft: Draft): {
+  options: ShortPassesOptions | undefined;
+  errors: Partial<Record<keyof Draft, string>>;
+} {
   const errors: Partial<Record<keyof Draft, string>> = {};
   const defaults = shortPassesOptionsSchema.getDefault();
   const byTime = draft.sizeBy === 'time';
   const input: ShortPassesOptions = {
-    passes: draft.repeat === 'until-stopped' ? null : (readField(errors, 'passes', () => parseCount(draft.passes, 'passes')) ?? defaults.passes),
-    seconds: (byTime ? readField(errors, 'seconds', () => parseDuration(draft.seconds, 'seconds')) : undefined) ?? defaults.seconds,
+    passes:
+      draft.repeat === 'until-stopped'
+        ? null
+        : (readField(errors, 'passes', () => parseCount(draft.passes, 'passes')) ?? defaults.passes),
+    seconds:
+      (byTime ? readField(errors, 'seconds', () => parseDuration(draft.seconds, 'seconds')) : undefined) ??
+      defaults.seconds,
     sizeBytes: (byTime ? undefined : readField(errors, 'size', () => parseBytes(draft.size, 'size'))) ?? null,
     blockBytes: readField(errors, 'block', () => parseBytes(draft.block, 'block')) ?? defaults.blockBytes,
     depth: readField(errors, 'depth', () => parseCount(draft.depth, 'depth')) ?? defaults.depth,
@@ -73,7 +81,8 @@ function readDraft(draft: Draft): { options: ShortPassesOptions | undefined; err
     const options = shortPassesOptionsSchema.validateSync(input, { strict: true, abortEarly: false });
     return { options: Object.keys(errors).length === 0 ? options : undefined, errors };
   } catch (error) {
-    for (const one of (error as ValidationError).inner) errors[FIELD_OF_OPTION[one.path as keyof ShortPassesOptions]] ??= one.message;
+    for (const one of (error as ValidationError).inner)
+      errors[FIELD_OF_OPTION[one.path as keyof ShortPassesOptions]] ??= one.message;
     return { options: undefined, errors };
   }
 }
@@ -129,7 +138,8 @@ export default function OptionsSheet({ onClose }: { onClose: () => void }) {
         label="How often"
         onChange={(repeat) => change({ repeat: repeat as Draft['repeat'] })}
       />
-      {draft.repeat === 'count' && field('passes', 'Passes', 'In each direction. From six on, the median gets an interval.')}
+      {draft.repeat === 'count' &&
+        field('passes', 'Passes', 'In each direction. From six on, the median gets an interval.')}
       <Heading>How much</Heading>
       <Choice
         value={draft.sizeBy}
@@ -170,7 +180,13 @@ interface ChoiceProps {
 
 function Choice({ value, options, label, onChange }: ChoiceProps) {
   return (
-    <ToggleButtonGroup exclusive value={value} aria-label={label} onChange={(_event, next: string | null) => next !== null && onChange(next)} sx={{ mt: 0.5 }}>
+    <ToggleButtonGroup
+      exclusive
+      value={value}
+      aria-label={label}
+      onChange={(_event, next: string | null) => next !== null && onChange(next)}
+      sx={{ mt: 0.5 }}
+    >
       {options.map(([id, text]) => (
         <ToggleButton
           key={id}

@@ -73,7 +73,11 @@ function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
         </Link>
       </Heading>
       {judged.map(({ demand, verdict }) => (
-        <Box key={demand.itemId} sx={{ display: 'flex', gap: 1, fontSize: 13.5, py: '2px' }} data-verdict={verdict.verdict}>
+        <Box
+          key={demand.itemId}
+          sx={{ display: 'flex', gap: 1, fontSize: 13.5, py: '2px' }}
+          data-verdict={verdict.verdict}
+        >
           <InlineVerdict verdict={verdict.verdict} />
           <Box component="span" sx={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
             {demand.name}
@@ -104,15 +108,24 @@ function conditionLines(run: RunDocument): string[] {
     ...(blockBytes !== undefined && depth !== undefined ? [`${blockText(blockBytes)} blocks, depth ${depth}`] : []),
     IO_MODE_LINES[ioMode],
     ...(verification.checkedBytes > 0 ? [`${bytesText(verification.checkedBytes)} verified on reading back`] : []),
-    ...(temperatures.length > 0 ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(Math.max(...temperatures))} °C`] : []),
-    ...(processor.length > 0 ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`] : []),
+    ...(temperatures.length > 0
+      ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(Math.max(...temperatures))} °C`]
+      : []),
+    ...(processor.length > 0
+      ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`]
+      : []),
     ...(start.restSeconds !== null ? [`rested ${formatDuration(start.restSeconds)} before`] : []),
     ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
   ];
 }
 
 function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
-  const when = new Date(run.startedAt).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+  const when = new Date(run.startedAt).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
   const rate = (direction: 'write' | 'read') => {
     const own = figures[direction];
     return own ? formatNumber(own.medianBytesPerSecond / MEGABYTE) : '–';
@@ -139,7 +152,9 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
     >
       <Box component="span" sx={{ flex: 1, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
         {when}
-        <span style={{ color: ink('second') }}>{run.example ? ' example' : run.state === 'finished' ? '' : ` ${run.state}`}</span>
+        <span style={{ color: ink('second') }}>
+          {run.example ? ' example' : run.state === 'finished' ? '' : ` ${run.state}`}
+        </span>
       </Box>
       {isVoid ? <span style={{ color: ink('breaks') }}>void</span> : null}
       <span style={{ color: ink('writing'), whiteSpace: 'nowrap' }} title="writing, MB/s">

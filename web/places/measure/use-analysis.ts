@@ -17,7 +17,10 @@ export interface RunAnalysis extends RunSummary {
 }
 
 /** Analysis of a run that is changed in place; the revisions count the changes, see useRun. */
-export function useAnalysis(run: RunDocument, { revision, settledRevision }: Pick<FollowedRun, 'revision' | 'settledRevision'>): RunAnalysis {
+export function useAnalysis(
+  run: RunDocument,
+  { revision, settledRevision }: Pick<FollowedRun, 'revision' | 'settledRevision'>,
+): RunAnalysis {
   const workload = useWorkload();
   const headroomShare = useContextStore((state) => state.headroomShare);
   const trace = useMemo(() => {
@@ -31,6 +34,9 @@ export function useAnalysis(run: RunDocument, { revision, settledRevision }: Pic
     const evidence = DIRECTIONS.map((direction) => evidenceOf(run, direction)).filter((one) => one !== null);
     return { ...summaryOf(run), evidence };
   }, [run, settledRevision]);
-  const judged = useMemo(() => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []), [workload, words, headroomShare]);
+  const judged = useMemo(
+    () => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []),
+    [workload, words, headroomShare],
+  );
   return { ...trace, figures: words.figures, doubts: words.doubts, judged };
 }

@@ -1,0 +1,21 @@
+import { workloadSchema } from '#core/demand/workload.ts';
+import { runDocumentSchema } from '#core/run/run-document.ts';
+import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
+
+/** The documents that Tavrox exports and imports, as JSON Schemas for others to read. */
+export const PUBLISHED_FORMATS: readonly { file: string; schema: JsonSchema }[] = [
+  { file: 'run.schema.json', schema: published('run/1', 'One measurement, whole', jsonSchemaOf(runDocumentSchema)) },
+  {
+    file: 'workload.schema.json',
+    schema: published('workload/1', 'A named list of demands', jsonSchemaOf(workloadSchema)),
+  },
+];
+
+function published(name: string, title: string, schema: JsonSchema): JsonSchema {
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    $id: `urn:tavrox:format:${name}`,
+    title,
+    ...schema,
+  };
+}

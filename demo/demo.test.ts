@@ -1,0 +1,40 @@
+import { describe, expect, it } from 'vitest';
+import { runDocumentSchema, type RunDocument } from '#core/run/run-document.ts';
+import { demandOf } from '#core/demand/footage-demand.ts';
+import { evidenceOf } from '#core/supply/evidence.ts';
+import { DEFAULT_POLICY, judge } from '#core/verdict/judge.ts';
+import { carryOutDemoRuns } from '#demo/runs.ts';
+import { DEMO_WORKLOADS } from '#demo/workloads.ts';
+
+const carryOut = () =>
+  carryOutDemoRuns(async (info) => ({
+    id: info.identity.value,
+    label: info.label,
+    medium: info.medium,
+    identity: info.identity,
+  }));
+
+describe('the demo workspace', () => {
+  it('is the same on every machine and passes its own schema', async () => {
+    const [first, second] = [await carryOut(), await carryOut()];
+    expect(second.map((run) => run.samples)).toEqual(first.map((run) => run.samples));
+    for (const run of first) {
+      expect(run).toMatchObject({ state: 'finished', example: true, failure: null });
+      expect(runDocumentSchema.isValidSync(JSON.parse(JSON.stringify(run)))).toBe(true);
+    }
+  });
+
+  it('shows each of the four verdicts', async () => {
+    const runs = await carryOut();
+    const evidenceOn = (driveId: string) =>
+      runs
+        .filter((run: RunDocument) => run.drive.id === driveId)
+        .flatMap((run) => [evidenceOf(run, 'write'), evidenceOf(run, 'read')].filter((one) => one !== null));
+    const verdicts = ['petrel-2t', 'anchor-16t'].flatMap((driveId) =>
+      DEMO_WORKLOADS.flatMap((workload) => workload.items).map(
+        (item) => judge(demandOf(item), evidenceOn(driveId), DEFAULT_POLICY, null).verdict,
+      ),
+    );
+    expect(new Set(verdicts)).toEqual(new Set(['holds', 'tight', 'breaks', 'not-proven']));
+  });
+});

@@ -1,0 +1,62 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { removeFolder, root, startApp } from './support/app.ts';
+import { launchBrowser, openPage, press, typeInto, waitForText } from './support/browser.ts';
+
+/** Makes every picture in docs/screenshots anew from the demo workspace. */
+const folder = join(root, 'docs', 'screenshots');
+mkdirSync(folder, { recursive: true });
+
+async function picture(page: Page, name: string): Promise<void> {
+  await page.evaluate(() => document.fonts.ready.then(() => undefined));
+  await new Promise((resolve) => setTimeout(resolve, 400));
+  await page.screenshot({ path: join(folder, `${name}.png`) });
+}
+
+const app = await startApp();
+const browser = await launchBrowser();
+try {
+  const { page } = await openPage(browser, app.address);
+  await page.waitForSelector('[data-pass]');
+  await picture(page, 'measure-finished');
+
+  await page.goto(`${app.origin}/fit`);
+  await waitForText(page, 'item by item');
+  await page.waitForSelector('[data-mark]');
+  await picture(page, 'fit');
+  await press(page, 'Use the light theme');
+  await picture(page, 'fit-light');
+  await press(page, 'Use the dark theme');
+
+  await page.goto(`${app.origin}/measure`);
+  await page.locator('::-p-text(Petrel 2T, simulated)').click();
+  await page.locator('::-p-xpath(//*[@role="radio"][contains(., "Anchor 16T")])').click();
+  await picture(page, 'folder-sheet');
+  await press(page, 'Measure here');
+  await press(page, 'Options');
+  await typeInto(page, 'Passes', '6');
+  await picture(page, 'options-sheet');
+  await press(page, 'Use these');
+  await press(page, 'Start');
+  await waitForText(page, /pass 4 of 6, reading/, 90_000);
+  await picture(page, 'measure-running');
+  await page.close();
+} finally {
+  await app.stop();
+  removeFolder(app.dataFolder);
+}
+
+const fresh = await startApp({ empty: true });
+try {
+  const { page } = await openPage(browser, fresh.address);
+  await waitForText(page, 'No run of this drive yet');
+  await picture(page, 'measure-idle');
+  await page.goto(`${fresh.origin}/sizing`);
+  await waitForText(page, 'not built yet');
+  await picture(page, 'place-to-come');
+} finally {
+  await browser.close();
+  await fresh.stop();
+  removeFolder(fresh.dataFolder);
+}

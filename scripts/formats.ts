@@ -1,0 +1,8 @@
+import { writeFileSync } from 'node:fs';
+import { format } from 'prettier';
+import { PUBLISHED_FORMATS } from '#core/schema/published.ts';
+
+/** npm run formats: writes the JSON Schemas of docs/formats from the schemas that check the documents. */
+for (const { file, schema } of PUBLISHED_FORMATS) {
+  writeFileSync(`docs/formats/${file}`, await format(JSON.stringify(schema), { parser: 'json', printWidth: 120 }));
+}
