@@ -1,6 +1,6 @@
 import { readdirSync } from 'node:fs';
 import type { Browser, Page } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { removeFolder, startApp, temporaryFolder, type App } from './support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from './support/browser.ts';
 
@@ -39,6 +39,7 @@ describe('from a folder on a real disk to a verdict', () => {
 
   it('measures the folder, shows the trace over need lines, says what it proves, and finds it again', async () => {
     const { page, faults } = await openPage(browser, app.address);
+    onTestFinished(() => page.close());
     await waitForText(page, 'Petrel 2T');
     await page.locator('::-p-text(Petrel 2T, simulated)').click();
     await page.locator('::-p-xpath(//*[@role="radio"][contains(., "System disk")])').click();
@@ -77,11 +78,11 @@ describe('from a folder on a real disk to a verdict', () => {
     expect(
       faults.filter((fault) => !fault.includes('ERR_CONNECTION_REFUSED') && !fault.includes('ERR_INCOMPLETE_CHUNKED')),
     ).toEqual([]);
-    await page.close();
   });
 
   it('sets up the run that would prove the rest', async () => {
     const { page, faults } = await openPage(browser, app.address);
+    onTestFinished(() => page.close());
     await page.goto(`${app.origin}/fit`);
     await waitForText(page, 'item by item');
     await page.locator('g[aria-label="Petrel 2T"]').click();
@@ -89,7 +90,6 @@ describe('from a folder on a real disk to a verdict', () => {
     await press(page, 'Set up that run');
     await waitForText(page, /1 pass of 43[67] GB a direction/);
     expect(faults).toEqual([]);
-    await page.close();
   });
 });
 

@@ -62,13 +62,14 @@ export function formatBitRate(bytesPerSecond: number): Figure {
     : { number: formatNumber(bits / 1e6), unit: 'Mb/s' };
 }
 
-/** A span of time as people say it: 350 ms, 12.5 s, 1 min 26 s, 2 h 38 min. */
+/** A span of time as people say it: 350 ms, 12.5 s, 1 min 26 s, 2 h 38 min, 5 days. */
 export function formatDuration(seconds: number): string {
   if (!Number.isFinite(seconds)) return '–';
   if (seconds < 0.0005) return seconds <= 0 ? '0 s' : `${formatNumber(seconds * 1e6)} µs`;
   if (seconds < 0.9995) return `${formatNumber(seconds * 1e3)} ms`;
   if (seconds < 59.95) return `${formatNumber(Math.round(seconds * 10) / 10)} s`;
   const whole = Math.round(seconds);
+  if (whole >= 3 * 86_400) return `${formatNumber(Math.round(whole / 86_400))} days`;
   const [hours, minutes, rest] = [Math.floor(whole / 3600), Math.floor((whole % 3600) / 60), whole % 60];
   if (hours >= 1) return minutes === 0 ? `${hours} h` : `${hours} h ${minutes} min`;
   return rest === 0 ? `${minutes} min` : `${minutes} min ${rest} s`;

@@ -52,13 +52,14 @@ describe('figures as read', () => {
   });
 
   it('says spans of time as people do', () => {
-    expect([0.00009, 0.35, 12.54, 86, 9480, 3600].map(formatDuration)).toEqual([
+    expect([0.00009, 0.35, 12.54, 86, 9480, 3600, 440_000].map(formatDuration)).toEqual([
       '90 µs',
       '350 ms',
       '12.5 s',
       '1 min 26 s',
       '2 h 38 min',
       '1 h',
+      '5 days',
     ]);
     expect([7, 765, 3729].map(formatClock)).toEqual(['0:07', '12:45', '1:02:09']);
   });

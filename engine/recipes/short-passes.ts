@@ -65,7 +65,7 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
       flush: true,
       verify: false,
     };
-    size = Math.min(most, inBlocks(rateOf(yield step) * options.seconds, blockBytes, depth));
+    size = Math.min(most, inBlocks(sizingRate(yield step) * options.seconds, blockBytes, depth));
   } else {
     size = inBlocks(options.sizeBytes, blockBytes, depth);
   }
@@ -104,6 +104,11 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
 /** Whole blocks that hold an amount, at least one for each outstanding request. */
 function inBlocks(bytes: number, blockBytes: number, depth: number): number {
   return Math.max(depth, Math.ceil(bytes / blockBytes)) * blockBytes;
+}
+
+/** A drive that had to spin up first is sized by what it did from then on. */
+function sizingRate({ bytes, transferSeconds, flushSeconds }: StepOutcome): number {
+  return rateOf({ bytes, transferSeconds: Math.min(transferSeconds, SIZING_SECONDS), flushSeconds });
 }
 
 function rateOf({ bytes, transferSeconds, flushSeconds }: StepOutcome): number {

@@ -19,7 +19,6 @@ export function Frame() {
   const problem = useLibrary((state) => state.problem);
 
   useEffect(() => {
-    void useLibrary.getState().refresh();
     return followLiveFeed();
   }, []);
   useFirstChoice();

@@ -32,7 +32,7 @@ export function TemperatureRibbon({ points, toX, left, right, top, height }: Tem
   const y = (celsius: number) => top + height - 4 - ((celsius - low) / (high - low)) * (height - 14);
   return (
     <g>
-      <text x={left - 10} y={y(first.celsius)} dy="0.35em" textAnchor="end" fill={ink('heat')}>
+      <text x={first.x - 10} y={y(first.celsius)} dy="0.35em" textAnchor="end" fill={ink('heat')}>
         {formatNumber(first.celsius)} °C
       </text>
       <path

@@ -108,6 +108,7 @@ function Drawing({
           pass={pass}
           columns={drawn}
           faint={apart.has(pass)}
+          axis={axis}
           toX={(at) => toX(pass, at)}
           y={y}
         />
@@ -203,20 +204,24 @@ function Stretch({
   pass,
   columns,
   faint,
+  axis,
   toX,
   y,
 }: {
   pass: Pass;
   columns: readonly TraceColumn[];
   faint: boolean;
+  axis: TraceAxis;
   toX: (at: number) => number;
   y: PictureScale;
 }) {
   const { colour, dash } = DIRECTION_STYLE[pass.direction];
   if (columns.length === 0) return null;
   const point = (at: number, rate: number) => `${toX(at).toFixed(1)} ${y(rate / MEGABYTE).toFixed(1)}`;
-  // A pass of one column still has a width.
-  const shown = columns.length === 1 ? [columns[0]!, { ...columns[0]!, at: pass.intervals.at(-1)!.toBytes }] : columns;
+  // The first and the last column stand for all they cover, to the very ends of the transfer.
+  const [first, last] = [pass.intervals[0]!, pass.intervals.at(-1)!];
+  const ends = axis === 'bytes' ? [first.fromBytes, last.toBytes] : [first.fromSeconds, last.toSeconds];
+  const shown = [{ ...columns[0]!, at: ends[0]! }, ...columns, { ...columns.at(-1)!, at: ends[1]! }];
   const line = shown.map((column) => point(column.at, column.mean)).join('L');
   const band = [
     ...shown.map((column) => point(column.at, column.high)),

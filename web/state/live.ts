@@ -13,6 +13,7 @@ export const useLive = create<Live>()(() => ({ active: [], connected: true }));
 
 /** Follows the live feed for as long as the page is open. */
 export function followLiveFeed(): () => void {
+  // What ended while the page was hidden was not heard: the list of runs is asked for again on coming back.
   return listen<LiveMessage>(
     '/live',
     (messages) => {
@@ -26,6 +27,9 @@ export function followLiveFeed(): () => void {
         if (message.type === 'event' && message.event.type === 'ended') void useLibrary.getState().refresh();
       }
     },
-    (connected) => useLive.setState({ connected }),
+    (connected) => {
+      useLive.setState({ connected });
+      if (connected) void useLibrary.getState().refresh();
+    },
   );
 }

@@ -6,7 +6,6 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { FolderList, VolumeEntry } from '#core/api/wire.ts';
 import { bindingHop, downgradedHops } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/run-document.ts';
 import { bytesText, rateText } from '#core/units/format.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../../api/client.ts';
@@ -15,14 +14,7 @@ import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
-
-const MEDIUM_NAMES: Record<Medium, string> = {
-  flash: 'flash',
-  spinning: 'spinning',
-  memory: 'memory',
-  network: 'network',
-  unknown: 'medium not told',
-};
+import { MEDIUM_NAMES } from './medium-names.ts';
 
 /** Choosing where to measure: a volume, and on a real one a folder. */
 export default function FolderSheet({ onClose }: { onClose: () => void }) {

@@ -21,6 +21,7 @@ import { useRun, type FollowedRun } from '../../state/use-run.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FiguresTable } from './FiguresTable.tsx';
 import { RunColumn } from './RunColumn.tsx';
+import { VolumesColumn } from './VolumesColumn.tsx';
 import { useAnalysis, type RunAnalysis } from './use-analysis.ts';
 
 const FolderSheet = lazy(() => import('./FolderSheet.tsx'));
@@ -127,7 +128,7 @@ export function Component() {
       {run ? (
         <RunLayout run={run} followed={followed} history={history} actions={actions} setUp={setUp} />
       ) : (
-        <PlaceLayout column={<span />} actions={actions}>
+        <PlaceLayout column={<VolumesColumn volumes={volumes} />} actions={actions}>
           {setUp}
           {runProblem && <ProblemText>{runProblem.detail}</ProblemText>}
           {!runProblem && runs !== undefined && shownId === undefined && (
