@@ -28,6 +28,8 @@ export function launchBrowser(width = 1280, height = 800): Promise<Browser> {
 /** A page that fails the test when the application logs an error. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; faults: string[] }> {
   const page = await browser.newPage();
+  // Loaders that keep the names of functions call this helper, which a page does not have.
+  await page.evaluateOnNewDocument('globalThis.__name = (it) => it');
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(String(error)));
   page.on('console', (message) => {

@@ -107,8 +107,9 @@ function inBlocks(bytes: number, blockBytes: number, depth: number): number {
 }
 
 /** A drive that had to spin up first is sized by what it did from then on. */
-function sizingRate({ bytes, transferSeconds, flushSeconds }: StepOutcome): number {
-  return rateOf({ bytes, transferSeconds: Math.min(transferSeconds, SIZING_SECONDS), flushSeconds });
+function sizingRate(outcome: StepOutcome): number {
+  const waited = outcome.firstSeconds > SIZING_SECONDS ? outcome.firstSeconds : 0;
+  return rateOf({ ...outcome, transferSeconds: outcome.transferSeconds - waited });
 }
 
 function rateOf({ bytes, transferSeconds, flushSeconds }: StepOutcome): number {

@@ -147,7 +147,7 @@ async function executePlan(
   const { recipe, options } = request;
   const plan = recipe.plan(options, { roomBytes: session.roomBytes });
   const track = trackProgress(recipe, options, onProgress);
-  let outcome: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0 };
+  let outcome: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 };
   let ioMode = session.ioMode;
   emit({ type: 'io-mode', ioMode });
   try {

@@ -42,6 +42,8 @@ export interface StepOutcome {
   bytes: number;
   transferSeconds: number;
   flushSeconds: number;
+  /** Seconds until the first request completed; long when a drive had to spin up. */
+  firstSeconds: number;
 }
 
 /** A recipe's plan: steps, each composed with the outcome of the one before. */

@@ -28,6 +28,8 @@ export interface TeamOutcome {
   /** Monotonic seconds at which the clock started and the last request completed. */
   startSeconds: number;
   endSeconds: number;
+  /** Monotonic seconds at which the first request completed; the start when none did. */
+  firstSeconds: number;
   bytes: number;
   checkedBytes: number;
   latencyMaxSeconds: number;
@@ -99,6 +101,10 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
     });
   }
 
+  const firstDone = (): number | null => {
+    const firsts = members.map((_, worker) => stat(worker, STAT.firstDoneSeconds)).filter((second) => second > 0);
+    return firsts.length === 0 ? null : Math.min(...firsts);
+  };
   const latencyMax = (epoch: number): number => {
     const [slot, epochSlot] = epoch & 1 ? [STAT.latencyMaxOdd, STAT.epochOdd] : [STAT.latencyMaxEven, STAT.epochEven];
     return members.reduce(
@@ -126,6 +132,7 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
       return {
         startSeconds,
         endSeconds: Math.max(startSeconds, endSeconds),
+        firstSeconds: firstDone() ?? startSeconds,
         bytes: sum(STAT.bytes),
         checkedBytes: sum(STAT.checkedBytes),
         latencyMaxSeconds: Math.max(...members.map((_, worker) => stat(worker, STAT.latencyMaxStep))),
@@ -146,8 +153,8 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
       return sum(STAT.bytes);
     },
     secondsSinceFirst() {
-      const firsts = members.map((_, worker) => stat(worker, STAT.firstDoneSeconds)).filter((second) => second > 0);
-      return firsts.length === 0 ? 0 : monotonicSeconds() - Math.min(...firsts);
+      const first = firstDone();
+      return first === null ? 0 : monotonicSeconds() - first;
     },
     histogram() {
       const counts = new Array<number>(BUCKET_COUNT).fill(0);

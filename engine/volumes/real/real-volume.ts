@@ -106,7 +106,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
 
   async function transfer(step: TransferStep, emit: Emit, signal: AbortSignal): Promise<StepOutcome> {
     const io = await teamFor(step.depth, step.blockBytes);
-    const total: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0 };
+    const total: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 };
     const deviceBefore = readDiskBytes(info.device.deviceNumber);
     emit({
       type: 'marker',
@@ -130,6 +130,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       const bytes = Math.min(chunkBytes, step.fromByte + step.bytes - from);
       const outcome = await transferChunk(io, { ...step, fromByte: from, bytes }, emit, signal);
       deviceAfter = readDiskBytes(info.device.deviceNumber);
+      if (total.bytes === 0) total.firstSeconds = outcome.firstSeconds - outcome.startSeconds;
       total.bytes += outcome.bytes;
       total.transferSeconds += outcome.endSeconds - outcome.startSeconds;
       if (step.direction === 'write') noteWritten(from + outcome.bytes, step);
@@ -310,7 +311,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       );
       if (step.kind === 'allot') {
         await allot(step.bytes);
-        return { bytes: 0, transferSeconds: 0, flushSeconds: 0 };
+        return { bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 };
       }
       if (step.fromByte + step.bytes > allotted) throw new RangeError('A step reaches past the allotted space.');
       return transfer(step, emit, signal);

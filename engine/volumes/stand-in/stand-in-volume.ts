@@ -129,7 +129,7 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
       },
     });
     if (step.verify) emit({ type: 'verified', checkedBytes: bytes, mismatches: [] });
-    return { bytes, transferSeconds, flushSeconds };
+    return { bytes, transferSeconds, flushSeconds, firstSeconds: (firstDone ?? start) - start };
   }
 
   function flush(step: TransferStep, emit: Emit): number {
@@ -179,7 +179,7 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
     roomBytes: usableBytes(model.freeBytes),
     execute: (step, emit, signal) =>
       step.kind === 'allot'
-        ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0 })
+        ? Promise.resolve({ bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 })
         : transfer(step, emit, signal),
     freeBytes: () => Promise.resolve(model.freeBytes),
     close: () => Promise.resolve(),

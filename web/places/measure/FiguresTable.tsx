@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import Box from '@mui/material/Box';
 import { DIRECTIONS } from '#core/run/run-document.ts';
 import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
@@ -9,7 +10,7 @@ import { ink } from '../../theme/tokens.ts';
 const MEGABYTE = 1e6;
 
 /** The figures under the trace: one line a direction, each with its spread. */
-export function FiguresTable({ figures }: { figures: RunFigures }) {
+export const FiguresTable = memo(function FiguresTable({ figures }: { figures: RunFigures }) {
   const shown = DIRECTIONS.filter((direction) => figures[direction] !== null);
   if (shown.length === 0) return null;
   return (
@@ -48,7 +49,7 @@ export function FiguresTable({ figures }: { figures: RunFigures }) {
       </tbody>
     </Box>
   );
-}
+});
 
 function Line({ direction, figures }: { direction: (typeof DIRECTIONS)[number]; figures: DirectionFigures }) {
   const { colour, dash, name } = DIRECTION_STYLE[direction];

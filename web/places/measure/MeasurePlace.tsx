@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { Suspense, lazy, useMemo, useState, type ReactNode } from 'react';
+import { Suspense, lazy, memo, useMemo, useState, type ReactNode } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
 import { bindingHop } from '#core/links/connection.ts';
@@ -115,14 +115,7 @@ export function Component() {
     </>
   );
 
-  const setUp = (
-    <SetUpLine
-      target={target}
-      folder={target ? folders[target.id] : undefined}
-      onFolder={() => setSheet('folder')}
-      onOptions={() => setSheet('options')}
-    />
-  );
+  const setUp = <SetUpLine target={target} folder={target ? folders[target.id] : undefined} onSheet={setSheet} />;
   return (
     <>
       {run ? (
@@ -167,7 +160,18 @@ interface RunLayoutProps {
 function RunLayout({ run, followed, history, actions, setUp }: RunLayoutProps) {
   const analysis = useAnalysis(run, followed);
   return (
-    <PlaceLayout column={<RunColumn run={run} analysis={analysis} history={history} />} actions={actions}>
+    <PlaceLayout
+      column={
+        <RunColumn
+          run={run}
+          settledRevision={followed.settledRevision}
+          doubts={analysis.doubts}
+          judged={analysis.judged}
+          history={history}
+        />
+      }
+      actions={actions}
+    >
       {setUp}
       <RunView run={run} analysis={analysis} />
     </PlaceLayout>
@@ -183,11 +187,10 @@ function optionsText({ passes, seconds, sizeBytes, blockBytes, depth }: ShortPas
 interface SetUpLineProps {
   target: VolumeEntry | undefined;
   folder: string | undefined;
-  onFolder: () => void;
-  onOptions: () => void;
+  onSheet: (sheet: 'folder' | 'options') => void;
 }
 
-function SetUpLine({ target, folder, onFolder, onOptions }: SetUpLineProps) {
+const SetUpLine = memo(function SetUpLine({ target, folder, onSheet }: SetUpLineProps) {
   const where =
     target === undefined
       ? 'a volume you choose'
@@ -204,7 +207,7 @@ function SetUpLine({ target, folder, onFolder, onOptions }: SetUpLineProps) {
       </Typography>
       <Button
         variant="text"
-        onClick={onFolder}
+        onClick={() => onSheet('folder')}
         title={where}
         sx={{ minWidth: 0, flexShrink: 1, justifyContent: 'flex-start' }}
       >
@@ -221,12 +224,12 @@ function SetUpLine({ target, folder, onFolder, onOptions }: SetUpLineProps) {
         </Box>
       </Button>
       <Box sx={{ flex: 1 }} />
-      <Button variant="text" onClick={onOptions} sx={{ flex: 'none', fontWeight: 400 }}>
+      <Button variant="text" onClick={() => onSheet('options')} sx={{ flex: 'none', fontWeight: 400 }}>
         Options
       </Button>
     </Box>
   );
-}
+});
 
 /** Picture and figures of a run. */
 function RunView({ run, analysis: { passes, apart, figures, judged } }: { run: RunDocument; analysis: RunAnalysis }) {

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
@@ -14,12 +15,15 @@ const MEGABYTE = 1e6;
 
 interface RunColumnProps {
   run: RunDocument;
-  analysis: RunAnalysis;
+  /** Counts the changes of the run that matter here, see useRun. */
+  settledRevision: number;
+  doubts: RunAnalysis['doubts'];
+  judged: RunAnalysis['judged'];
   history: readonly RunListEntry[];
 }
 
 /** What a run says in words: the job, the doubts, the conditions; and the runs before it. */
-export function RunColumn({ run, analysis: { doubts, judged }, history }: RunColumnProps) {
+export const RunColumn = memo(function RunColumn({ run, doubts, judged, history }: RunColumnProps) {
   return (
     <>
       <WorkloadWords judged={judged} />
@@ -49,7 +53,7 @@ export function RunColumn({ run, analysis: { doubts, judged }, history }: RunCol
       )}
     </>
   );
-}
+});
 
 function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
   const workload = useWorkload();
