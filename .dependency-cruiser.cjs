@@ -4,7 +4,7 @@ const forbid = (from, to, comment) => ({
   name: `${from}-stays-below`,
   severity: 'error',
   comment,
-  from: { path: room([from]), pathNot: '\.test\.ts$' },
+  from: { path: room([from]), pathNot: '\\.test\\.ts$' },
   to: { path: room(to) },
 });
 

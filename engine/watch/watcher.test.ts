@@ -1,0 +1,57 @@
+import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, describe, expect, it } from 'vitest';
+import type { WatchRow } from '#core/run/run-events.ts';
+import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
+import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { busyShare, processorTimes, startWatching } from '#engine/watch/watcher.ts';
+
+describe('processor load', () => {
+  it('is the busy share between two readings, and nothing when no time passed', () => {
+    expect(busyShare({ busy: 100, total: 1000 }, { busy: 175, total: 1100 })).toBe(0.75);
+    expect(busyShare({ busy: 0, total: 0 }, { busy: 0, total: 0 })).toBeNull();
+    expect(processorTimes().busy).toBeLessThanOrEqual(processorTimes().total);
+  });
+});
+
+describe.skipIf(process.platform !== 'linux')('other traffic on the device', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'watch-test-'));
+  let stop: (() => void) | undefined;
+  afterEach(() => {
+    stop?.();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('is what the device moved and we did not', async () => {
+    const volume = mountOf(folder, await discoverVolumes())!;
+    const { diskNumber } = volume.device;
+    // On a memory disk no device moves anything: there is nothing to watch.
+    if (readDiskBytes(diskNumber) === null) return expect(diskNumber).toBeNull();
+    const bytes = 48e6;
+    const begun = performance.now();
+    const rows: WatchRow[] = [];
+    stop = startWatching(
+      {
+        deviceNumber: diskNumber,
+        deviceFolder: null,
+        ownBytes: () => 0,
+        nowSeconds: () => (performance.now() - begun) / 1000,
+      },
+      (row) => rows.push(row),
+    );
+    const descriptor = openSync(join(folder, 'foreign.bin'), 'w');
+    writeSync(descriptor, Buffer.alloc(bytes, 7));
+    fsyncSync(descriptor);
+    closeSync(descriptor);
+    await expect.poll(() => rows.length, { timeout: 10_000 }).toBeGreaterThanOrEqual(2);
+    const moved = rows.reduce(
+      (sum, row, index) => sum + row.foreignBytesPerSecond! * (row.atSeconds - (rows[index - 1]?.atSeconds ?? 0)),
+      0,
+    );
+    expect(moved).toBeGreaterThan(0.95 * bytes);
+    expect(rows[0]).toMatchObject({ temperatureCelsius: null });
+    expect(rows[0]!.processorShare).toBeGreaterThan(0);
+  });
+});
