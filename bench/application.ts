@@ -2,9 +2,16 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'puppeteer-core';
-import type { VolumeEntry } from '#core/api/wire.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
-import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../e2e/support/app.ts';
+import {
+  callApi,
+  removeFolder,
+  root,
+  startApp,
+  temporaryFolder,
+  volumeOfFolder,
+  type App,
+} from '../e2e/support/app.ts';
 import { launchBrowser, openPage } from '../e2e/support/browser.ts';
 
 const seconds = (value: number) => `${value.toFixed(2)} s`;
@@ -46,10 +53,7 @@ export async function benchApplication(): Promise<string[][]> {
 async function firstReading(app: App): Promise<string[][]> {
   const folder = temporaryFolder('bench');
   try {
-    const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
-    const volume = volumes
-      .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
-      .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
+    const volume = await volumeOfFolder(app, folder);
     const begin = performance.now();
     const request = { volumeId: volume.id, folder, recipeId: 'short-passes', options: { passes: 2 } };
     const { id } = (await callApi(app, 'POST', '/runs', request)).document as { id: string };

@@ -3,7 +3,7 @@ import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { VolumeEntry } from '#core/api/wire.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, type App } from './support/app.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from './support/app.ts';
 
 let app: App;
 let folder: string;
@@ -12,10 +12,7 @@ let volume: VolumeEntry;
 beforeAll(async () => {
   app = await startApp();
   folder = temporaryFolder('api');
-  const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
-  volume = volumes
-    .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
-    .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
+  volume = await volumeOfFolder(app, folder);
 });
 afterAll(async () => {
   await app.stop();

@@ -1,9 +1,9 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
+import type { RunListEntry } from '#core/api/wire.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, type App } from './support/app.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from './support/app.ts';
 import { tavrox, tavroxWithLocks } from './support/cli.ts';
 
 let folder: string;
@@ -20,10 +20,7 @@ afterEach(async () => {
 });
 
 async function startRun(on: App, options: object): Promise<string> {
-  const volumes = (await callApi(on, 'GET', '/volumes')).document as VolumeEntry[];
-  const volume = volumes
-    .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
-    .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
+  const volume = await volumeOfFolder(on, folder);
   const { status, document } = await callApi(on, 'POST', '/runs', {
     volumeId: volume.id,
     folder,

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
-import { callApi, removeFolder, root, startApp, temporaryFolder } from '../support/app.ts';
+import { callApi, removeFolder, root, startApp, temporaryFolder, volumeOfFolder } from '../support/app.ts';
 import {
   canThrottle,
   makeBlockDevice,
@@ -78,14 +78,7 @@ describe('a server killed at any moment', () => {
       for (let kill = 0; kill < 5; kill += 1) {
         const app = await startApp({ dataFolder, empty: true });
         await expect.poll(() => readdirSync(folder), { timeout: 20_000 }).toEqual([]);
-        const volumes = (await callApi(app, 'GET', '/volumes')).document as {
-          id: string;
-          kind: string;
-          mountPoint: string;
-        }[];
-        const volume = volumes
-          .filter((one) => one.kind === 'real' && folder.startsWith(one.mountPoint))
-          .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
+        const volume = await volumeOfFolder(app, folder);
         const options = { passes: null, sizeBytes: 48e6, blockBytes: 1 << 20 };
         const { document } = await callApi(app, 'POST', '/runs', {
           volumeId: volume.id,

@@ -4,6 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { VolumeEntry } from '#core/api/wire.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -89,4 +90,11 @@ export async function callApi(
   });
   const text = await response.text();
   return { status: response.status, document: text === '' ? undefined : JSON.parse(text) };
+}
+
+/** The real volume that holds a folder. */
+export async function volumeOfFolder(app: App, folder: string): Promise<VolumeEntry> {
+  const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
+  const holders = volumes.filter((volume) => volume.kind === 'real' && folder.startsWith(volume.mountPoint));
+  return holders.sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0]!;
 }

@@ -3,7 +3,7 @@ import { statfs } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { Problem } from '#core/problem.ts';
 import { BUCKET_COUNT } from '#core/run/histogram.ts';
-import { emptyLatency, emptySamples, type IoMode, type SampleColumns } from '#core/run/run-document.ts';
+import type { IoMode } from '#core/run/run-document.ts';
 import { makeScratch, type Scratch } from '#engine/scratch/scratch.ts';
 import { checkWritable, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
@@ -14,6 +14,7 @@ import { PAGE_BYTES } from '#engine/volumes/real/random-data.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import type { Session, StepOutcome, TransferStep, Volume } from '#engine/volumes/volume.ts';
+import { flushEvent, latencyEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import { readDiskBytes, type DiskBytes } from '#engine/watch/disk-stats.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
@@ -108,18 +109,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     const io = await teamFor(step.depth, step.blockBytes);
     const total: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 };
     const deviceBefore = readDiskBytes(info.device.deviceNumber);
-    emit({
-      type: 'marker',
-      marker: {
-        kind: 'pass',
-        atSeconds: nowSeconds(),
-        seconds: 0,
-        direction: step.direction,
-        pass: step.pass,
-        phase: step.phase,
-        note: '',
-      },
-    });
+    emit(passEvent(step, nowSeconds()));
     const flushEvery = fat && step.phase === 'allocating' ? FAT_FLUSH_BYTES : Infinity;
     const chunkBytes = Math.max(
       step.blockBytes,
@@ -156,18 +146,7 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
       throw transferFailure({ code, message, fileOffset: step.fromByte }, step, info);
     }
     const seconds = nowSeconds() - begin;
-    emit({
-      type: 'marker',
-      marker: {
-        kind: 'flush',
-        atSeconds: begin,
-        seconds,
-        direction: step.direction,
-        pass: step.pass,
-        phase: null,
-        note: '',
-      },
-    });
+    emit(flushEvent(step, begin, seconds));
     return seconds;
   }
 
@@ -202,32 +181,28 @@ function openRealSession(info: RealVolumeInfo, scratch: Scratch, runId: string):
     let histogramBefore = new Array<number>(BUCKET_COUNT).fill(0);
 
     const emitRow = (atSeconds: number, bytes: number, doneOperations: number, latencyMaxSeconds: number) => {
-      const samples: SampleColumns = emptySamples();
-      samples.atSeconds.push(atSeconds);
-      samples.cumulativeBytes.push(baseBytes + bytes);
-      samples.direction.push(step.direction);
-      samples.pass.push(step.pass);
-      samples.file.push(Math.min(descriptors.length - 1, Math.floor((step.fromByte + bytes) / fileBytes)));
-      samples.operations.push(doneOperations - operations);
-      samples.latencyMaxSeconds.push(latencyMaxSeconds);
-      emit({ type: 'samples', samples });
+      const file = Math.min(descriptors.length - 1, Math.floor((step.fromByte + bytes) / fileBytes));
+      emit(
+        sampleEvent(step, {
+          atSeconds,
+          cumulativeBytes: baseBytes + bytes,
+          file,
+          operations: doneOperations - operations,
+          latencyMaxSeconds,
+        }),
+      );
       operations = doneOperations;
       rowSeconds = atSeconds;
       longest = Math.max(longest, latencyMaxSeconds);
     };
     const emitHistogram = (atSeconds: number) => {
       const now = io.histogram();
-      const buckets = now.flatMap((count, bucket) => (count > histogramBefore[bucket]! ? [bucket] : []));
-      if (buckets.length > 0) {
-        const latency = emptyLatency();
-        latency.atSeconds.push(atSeconds);
-        latency.direction.push(step.direction);
-        latency.pass.push(step.pass);
-        latency.rung.push(0);
-        latency.buckets.push(buckets);
-        latency.counts.push(buckets.map((bucket) => now[bucket]! - histogramBefore[bucket]!));
-        emit({ type: 'latency', latency });
-      }
+      const event = latencyEvent(
+        step,
+        atSeconds,
+        now.map((count, bucket) => count - histogramBefore[bucket]!),
+      );
+      if (event) emit(event);
       histogramBefore = now;
     };
     const sample = () => {

@@ -1,9 +1,9 @@
 import { setImmediate as nextTurn, setTimeout as wait } from 'node:timers/promises';
 import { BUCKET_COUNT, bucketOf } from '#core/run/histogram.ts';
-import { emptyLatency, emptySamples } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
+import { flushEvent, latencyEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import { createDevice, type Device } from '#engine/volumes/stand-in/device.ts';
 import type { Session, StepOutcome, TransferStep, Volume } from '#engine/volumes/volume.ts';
 
@@ -17,6 +17,8 @@ export interface StandInPace {
 const SAMPLES_PER_TURN = 200;
 /** Latencies drawn for one sample; its requests are shared out among them. */
 const LATENCY_DRAWS = 12;
+
+const noCounts = (): number[] => new Array<number>(BUCKET_COUNT).fill(0);
 
 /** A simulated volume behind the same interface as a real one. */
 export function standInVolume(standIn: StandIn, pace: StandInPace): Volume {
@@ -61,33 +63,17 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
   async function transfer(step: TransferStep, emit: Emit, signal: AbortSignal): Promise<StepOutcome> {
     const start = device.clockSeconds;
     const row = (bytes: number, operations: number, latencyMaxSeconds: number) => {
-      const samples = emptySamples();
-      samples.atSeconds.push(device.clockSeconds);
-      samples.cumulativeBytes.push(moved[step.direction] + bytes);
-      samples.direction.push(step.direction);
-      samples.pass.push(step.pass);
-      samples.file.push(0);
-      samples.operations.push(operations);
-      samples.latencyMaxSeconds.push(latencyMaxSeconds);
-      emit({ type: 'samples', samples });
+      const cumulativeBytes = moved[step.direction] + bytes;
+      emit(
+        sampleEvent(step, { atSeconds: device.clockSeconds, cumulativeBytes, file: 0, operations, latencyMaxSeconds }),
+      );
     };
-    emit({
-      type: 'marker',
-      marker: {
-        kind: 'pass',
-        atSeconds: start,
-        seconds: 0,
-        direction: step.direction,
-        pass: step.pass,
-        phase: step.phase,
-        note: '',
-      },
-    });
+    emit(passEvent(step, start));
     row(0, 0, 0);
     let bytes = 0;
     let operations = 0;
     let firstDone: number | null = null;
-    let counts = new Map<number, number>();
+    let counts = noCounts();
     let countedSecond = Math.floor(device.clockSeconds);
     while (bytes < step.bytes && !signal.aborted) {
       const sampleStart = device.clockSeconds;
@@ -107,7 +93,7 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
       if (Math.floor(device.clockSeconds) > countedSecond) {
         countedSecond = Math.floor(device.clockSeconds);
         emitHistogram(step, counts, emit);
-        counts = new Map();
+        counts = noCounts();
       }
       watch(emit);
       await keepPace(signal);
@@ -136,32 +122,13 @@ function openStandInSession({ model }: StandIn, { speed, seed }: StandInPace): S
     const begin = device.clockSeconds;
     const seconds = 2 * model.requestSeconds + 0.004;
     device.rest(seconds);
-    emit({
-      type: 'marker',
-      marker: {
-        kind: 'flush',
-        atSeconds: begin,
-        seconds,
-        direction: step.direction,
-        pass: step.pass,
-        phase: null,
-        note: '',
-      },
-    });
+    emit(flushEvent(step, begin, seconds));
     return seconds;
   }
 
-  function emitHistogram(step: TransferStep, counts: Map<number, number>, emit: Emit): void {
-    if (counts.size === 0) return;
-    const latency = emptyLatency();
-    const buckets = [...counts.keys()].sort((a, b) => a - b);
-    latency.atSeconds.push(device.clockSeconds);
-    latency.direction.push(step.direction);
-    latency.pass.push(step.pass);
-    latency.rung.push(0);
-    latency.buckets.push(buckets);
-    latency.counts.push(buckets.map((bucket) => counts.get(bucket)!));
-    emit({ type: 'latency', latency });
+  function emitHistogram(step: TransferStep, counts: readonly number[], emit: Emit): void {
+    const event = latencyEvent(step, device.clockSeconds, counts);
+    if (event) emit(event);
   }
 
   function watch(emit: Emit): void {
@@ -197,7 +164,7 @@ function drawLatencies(
   step: TransferStep,
   bytesPerSecond: number,
   operations: number,
-  counts: Map<number, number>,
+  counts: number[],
 ): number {
   if (operations === 0) return 0;
   const typical = Math.max(requestSeconds, (step.depth * step.blockBytes) / bytesPerSecond);
@@ -207,7 +174,7 @@ function drawLatencies(
     const seconds = typical * Math.exp(0.12 * device.normal());
     const bucket = Math.min(BUCKET_COUNT - 1, bucketOf(seconds));
     const share = Math.floor(((draw + 1) * operations) / draws) - Math.floor((draw * operations) / draws);
-    counts.set(bucket, (counts.get(bucket) ?? 0) + share);
+    counts[bucket]! += share;
     longest = Math.max(longest, seconds);
   }
   return longest;
