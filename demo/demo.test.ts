@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { runDocumentSchema, type RunDocument } from '#core/run/run-document.ts';
 import { demandOf } from '#core/demand/footage-demand.ts';
-import { evidenceOf } from '#core/supply/evidence.ts';
+import { evidenceOfRun } from '#core/supply/evidence.ts';
 import { DEFAULT_POLICY, judge } from '#core/verdict/judge.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
@@ -27,9 +27,7 @@ describe('the demo workspace', () => {
   it('shows each of the four verdicts', async () => {
     const runs = await carryOut();
     const evidenceOn = (driveId: string) =>
-      runs
-        .filter((run: RunDocument) => run.drive.id === driveId)
-        .flatMap((run) => [evidenceOf(run, 'write'), evidenceOf(run, 'read')].filter((one) => one !== null));
+      runs.filter((run: RunDocument) => run.drive.id === driveId).flatMap((run) => evidenceOfRun(run));
     const verdicts = ['petrel-2t', 'anchor-16t'].flatMap((driveId) =>
       DEMO_WORKLOADS.flatMap((workload) => workload.items).map(
         (item) => judge(demandOf(item), evidenceOn(driveId), DEFAULT_POLICY, null).verdict,

@@ -1,6 +1,7 @@
-import type { Direction, Medium, RunDocument } from '#core/run/run-document.ts';
-import { doubtsOf, type Doubt } from '#core/supply/doubts.ts';
-import { figuresOf, type DirectionFigures } from '#core/trace/figures.ts';
+import { DIRECTIONS, type Direction, type Medium, type RunDocument } from '#core/run/run-document.ts';
+import type { Doubt } from '#core/supply/doubts.ts';
+import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
+import type { DirectionFigures } from '#core/trace/figures.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/trace/progress.ts';
 
@@ -34,11 +35,14 @@ export interface RateSpan {
 const OPENING_SECONDS = 3;
 
 /** What a run testifies about a direction; null when it did not go that way or is void. */
-export function evidenceOf(run: RunDocument, direction: Direction): Evidence | null {
-  const figures = figuresOf(run);
-  const own = figures[direction];
+export function evidenceOf(
+  run: RunDocument,
+  direction: Direction,
+  summary: RunSummary = summaryOf(run),
+): Evidence | null {
+  const own = summary.figures[direction];
   if (own === null) return null;
-  const doubts = doubtsOf(run, figures).filter((doubt) => doubt.direction === null || doubt.direction === direction);
+  const doubts = summary.doubts.filter((doubt) => doubt.direction === null || doubt.direction === direction);
   if (doubts.some((doubt) => doubt.effect === 'void')) return null;
   const { counted } = countedPasses(passesOf(run), direction);
   const has = (effect: Doubt['effect']) => doubts.some((doubt) => doubt.effect === effect);
@@ -56,6 +60,11 @@ export function evidenceOf(run: RunDocument, direction: Direction): Evidence | n
     figures: own,
     span: rateSpan(counted, own),
   };
+}
+
+/** What a run testifies about both directions. `summary` saves working it out again where it is at hand. */
+export function evidenceOfRun(run: RunDocument, summary: RunSummary = summaryOf(run)): Evidence[] {
+  return DIRECTIONS.map((direction) => evidenceOf(run, direction, summary)).filter((one) => one !== null);
 }
 
 function withFlush({ progress, bytes, transferSeconds, flushSeconds }: Pass): Progress {

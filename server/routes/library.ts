@@ -1,6 +1,5 @@
 import { Router } from 'express';
-import { DIRECTIONS } from '#core/run/run-document.ts';
-import { evidenceOf, type Evidence } from '#core/supply/evidence.ts';
+import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 import { listDrives } from '#server/store/drives.ts';
 import { hasExamples, removeExamples } from '#server/store/examples.ts';
@@ -17,11 +16,11 @@ export function libraryRoutes({ db }: RouteContext): Router {
   const router = Router();
   const kept = new Map<string, Evidence[]>();
 
-  async function evidenceOfRun(id: string): Promise<Evidence[]> {
+  async function keptEvidence(id: string): Promise<Evidence[]> {
     const known = kept.get(id);
     if (known) return known;
     const run = await readRun(db, id);
-    const evidence = DIRECTIONS.map((direction) => evidenceOf(run, direction)).filter((one) => one !== null);
+    const evidence = evidenceOfRun(run);
     kept.set(id, evidence);
     if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
     return evidence;
@@ -35,7 +34,7 @@ export function libraryRoutes({ db }: RouteContext): Router {
   router.get('/drives/:id/evidence', async (request, response) => {
     const ids = await runIdsOfDrive(db, request.params.id, MOST_TESTIFYING_RUNS);
     const evidence: Evidence[] = [];
-    for (const id of ids) evidence.push(...(await evidenceOfRun(id)));
+    for (const id of ids) evidence.push(...(await keptEvidence(id)));
     response.json(evidence);
   });
 

@@ -2,12 +2,10 @@ import { memo } from 'react';
 import Box from '@mui/material/Box';
 import { DIRECTIONS } from '#core/run/run-document.ts';
 import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
-import { formatDuration, formatNumber, formatRate, rateText } from '#core/units/format.ts';
+import { formatDuration, formatRate, rateText } from '#core/units/format.ts';
 import { FigureText } from '../../kit/words.tsx';
 import { DIRECTION_STYLE } from '../../pictures/direction-style.ts';
 import { ink } from '../../theme/tokens.ts';
-
-const MEGABYTE = 1e6;
 
 /** The figures under the trace: one line a direction, each with its spread. */
 export const FiguresTable = memo(function FiguresTable({ figures }: { figures: RunFigures }) {
@@ -53,7 +51,7 @@ export const FiguresTable = memo(function FiguresTable({ figures }: { figures: R
 
 function Line({ direction, figures }: { direction: (typeof DIRECTIONS)[number]; figures: DirectionFigures }) {
   const { colour, dash, name } = DIRECTION_STYLE[direction];
-  const rate = (value: number) => formatNumber(value / MEGABYTE);
+  const rate = (value: number) => formatRate(value).number;
   const latency = (seconds: number | null) => (seconds === null ? '–' : formatDuration(seconds));
   const interval = figures.medianInterval95;
   return (

@@ -5,8 +5,8 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { FolderList, VolumeEntry } from '#core/api/wire.ts';
-import { bindingHop, downgradedHops } from '#core/links/connection.ts';
-import { bytesText, rateText } from '#core/units/format.ts';
+import { downgradedHops } from '#core/links/connection.ts';
+import { bytesText } from '#core/units/format.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../../api/client.ts';
 import { SideSheet } from '../../kit/SideSheet.tsx';
@@ -14,7 +14,7 @@ import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
-import { MEDIUM_NAMES } from './medium-names.ts';
+import { volumeFacts, volumeGroups } from './volume-facts.ts';
 
 /** Choosing where to measure: a volume, and on a real one a folder. */
 export default function FolderSheet({ onClose }: { onClose: () => void }) {
@@ -42,10 +42,6 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
     }
   };
 
-  const groups = [
-    { name: 'Attached to this machine', members: volumes?.filter((one) => one.kind === 'real') ?? [] },
-    { name: 'Stand-ins, simulated', members: volumes?.filter((one) => one.kind === 'stand-in') ?? [] },
-  ];
   return (
     <SideSheet
       title="Where to measure"
@@ -61,7 +57,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
         </>
       }
     >
-      {groups.map(({ name, members }) => (
+      {volumeGroups(volumes).map(({ name, members }) => (
         <Box key={name} role="radiogroup" aria-label={name}>
           <Heading>{name}</Heading>
           {members.length === 0 && <Typography variant="body2">No volume was found that can be measured.</Typography>}
@@ -86,12 +82,6 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
 }
 
 function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chosen: boolean; onChoose: () => void }) {
-  const hop = bindingHop(volume.connection);
-  const facts = [
-    volume.kind === 'real' ? volume.filesystem : 'simulated',
-    MEDIUM_NAMES[volume.medium],
-    hop ? `${hop.label}, up to ${rateText(hop.ceilingBytesPerSecond)}` : 'link not told',
-  ];
   const slow = downgradedHops(volume.connection).map((one) => `${one.label} runs below what both ends can do`);
   const used = volume.totalBytes > 0 ? 1 - volume.freeBytes / volume.totalBytes : 0;
   return (
@@ -131,7 +121,7 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
         <Box sx={{ height: '100%', width: `${used * 100}%`, bgcolor: ink('second') }} />
       </Box>
       <Typography variant="caption" component="span" sx={{ color: ink('second'), display: 'block' }}>
-        {facts.join(' · ')}
+        {volumeFacts(volume)}
         {volume.readOnly && <b style={{ color: ink('breaks') }}> · read-only</b>}
       </Typography>
       {(volume.description || slow.length > 0) && (

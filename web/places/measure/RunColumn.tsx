@@ -4,14 +4,12 @@ import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import type { RunListEntry } from '#core/api/wire.ts';
 import type { IoMode, RunDocument } from '#core/run/run-document.ts';
-import { blockText, bytesText, formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
+import { blockText, bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/units/format.ts';
 import { DoubtText, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
 import { useWorkload, type JudgedItem } from '../../state/judged.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { RunAnalysis } from './use-analysis.ts';
-
-const MEGABYTE = 1e6;
 
 interface RunColumnProps {
   run: RunDocument;
@@ -132,7 +130,7 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
   });
   const rate = (direction: 'write' | 'read') => {
     const own = figures[direction];
-    return own ? formatNumber(own.medianBytesPerSecond / MEGABYTE) : '–';
+    return own ? formatRate(own.medianBytesPerSecond).number : '–';
   };
   const isVoid = doubts.some((doubt) => doubt.effect === 'void');
   return (

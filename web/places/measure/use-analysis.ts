@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
-import { evidenceOf } from '#core/supply/evidence.ts';
+import { evidenceOfRun } from '#core/supply/evidence.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import { useContextStore } from '../../state/context.ts';
@@ -31,8 +31,8 @@ export function useAnalysis(
 
   const words = useMemo(() => {
     void settledRevision;
-    const evidence = DIRECTIONS.map((direction) => evidenceOf(run, direction)).filter((one) => one !== null);
-    return { ...summaryOf(run), evidence };
+    const summary = summaryOf(run);
+    return { ...summary, evidence: evidenceOfRun(run, summary) };
   }, [run, settledRevision]);
   const judged = useMemo(
     () => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []),

@@ -1,0 +1,30 @@
+import type { VolumeEntry } from '#core/api/wire.ts';
+import { bindingHop } from '#core/links/connection.ts';
+import type { Medium } from '#core/run/run-document.ts';
+import { rateText } from '#core/units/format.ts';
+
+const MEDIUM_NAMES: Record<Medium, string> = {
+  flash: 'flash',
+  spinning: 'spinning',
+  memory: 'memory',
+  network: 'network',
+  unknown: 'medium not told',
+};
+
+/** The volumes as they are listed: the machine's own, then the stand-ins. */
+export function volumeGroups(volumes: readonly VolumeEntry[] | undefined) {
+  return [
+    { name: 'Attached to this machine', members: volumes?.filter((volume) => volume.kind === 'real') ?? [] },
+    { name: 'Stand-ins, simulated', members: volumes?.filter((volume) => volume.kind === 'stand-in') ?? [] },
+  ];
+}
+
+/** What kind of place a volume is, in words: filesystem, medium, and the link as far as it is told. */
+export function volumeFacts(volume: VolumeEntry): string {
+  const hop = bindingHop(volume.connection);
+  return [
+    volume.kind === 'real' ? volume.filesystem : 'simulated',
+    MEDIUM_NAMES[volume.medium],
+    hop ? `${hop.label}, up to ${rateText(hop.ceilingBytesPerSecond)}` : 'link not told',
+  ].join(' · ');
+}
