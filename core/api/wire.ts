@@ -1,6 +1,7 @@
 import type { Connection } from '#core/links/connection.ts';
 import type { Identity, Medium, RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+import type { Fault } from '#core/stand-ins/faults.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 
 /** What server and interface say to each other beyond the documents. */
@@ -27,6 +28,8 @@ export interface VolumeEntry {
   /** Known bytes of fast cache; null when not known. */
   knownCacheBytes: number | null;
   discardSupported: boolean | null;
+  /** Faults that are switched on in a stand-in. */
+  faults: Fault[];
   /** Card of its drive; null before the first run on it. */
   driveId: string | null;
 }
@@ -44,7 +47,7 @@ export interface DriveCard {
 }
 
 /** A run document without its columns, for lists. */
-export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers'>;
+export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
 
 export interface RunListEntry extends RunSummary {
   run: RunOpening;
@@ -63,6 +66,15 @@ export interface StartRequest {
   folder: string;
   recipeId: string;
   options: unknown;
+}
+
+/** A scratch space that was kept after its run. */
+export interface KeptScratchEntry {
+  runId: string;
+  folder: string;
+  driveLabel: string;
+  bytes: number;
+  keptAt: string;
 }
 
 /** A run that goes on or waits. */

@@ -95,10 +95,24 @@ export const latencyColumnsSchema = object({
 });
 export type LatencyColumns = InferType<typeof latencyColumnsSchema>;
 
-export const PASS_PHASES = ['sizing', 'allocating', 'overwriting', 'reading'] as const;
+/** `laying-out` makes what is read or overwritten later; `recovery` follows a rest on the floor. */
+export const PASS_PHASES = ['sizing', 'laying-out', 'allocating', 'overwriting', 'reading', 'recovery'] as const;
 export type PassPhase = (typeof PASS_PHASES)[number];
 
-export const MARKER_KINDS = ['pass', 'flush', 'pause', 'gap', 'sleep', 'temperature-step', 'stop', 'fault'] as const;
+export const MARKER_KINDS = [
+  'pass',
+  'flush',
+  /** A pause that the person asked for, and a rest that the recipe made. */
+  'pause',
+  'rest',
+  'gap',
+  'sleep',
+  'temperature-step',
+  'stop',
+  'fault',
+  /** Existing files that were passed over. */
+  'skipped',
+] as const;
 
 /** Something that happened at a moment of the run. */
 export const markerSchema = object({
@@ -113,6 +127,36 @@ export const markerSchema = object({
   note: string().defined().max(400),
 });
 export type Marker = InferType<typeof markerSchema>;
+
+/**
+ * Paced frames, one row a frame in the order of their deadlines. A recorded frame is due one frame
+ * after it came from the camera, a played one when it is shown.
+ */
+export const frameColumnsSchema = object({
+  /** Seconds since the run began at which the frame was due. */
+  dueSeconds: numberColumn(),
+  /** Number of the stream, counted through all lines of the options, from 0. */
+  stream: numberColumn(),
+  /** How long after its deadline it was done, seconds; negative when early, null when it was dropped. */
+  latenessSeconds: nullableNumberColumn(),
+});
+export type FrameColumns = InferType<typeof frameColumnsSchema>;
+
+export const FILE_ACTIONS = ['create', 'read', 'list', 'delete'] as const;
+export type FileAction = (typeof FILE_ACTIONS)[number];
+
+/** File scatter, one row a file; a listing is a row for each folder. */
+export const fileColumnsSchema = object({
+  /** Seconds since the run began at which it was done. */
+  atSeconds: numberColumn(),
+  action: wordColumn(FILE_ACTIONS),
+  /** 1, or the names that a listing gave. */
+  files: numberColumn(),
+  /** Bytes moved, padding included. */
+  bytes: numberColumn(),
+  seconds: numberColumn(),
+});
+export type FileColumns = InferType<typeof fileColumnsSchema>;
 
 /** Proof of the bypass for one pass: what the top block device moved against our own bytes. */
 export const bypassRowSchema = object({
@@ -156,8 +200,14 @@ export const conditionsSchema = object({
     onBattery: boolean().nullable().defined(),
     /** Bytes the drive is known to take into its fast cache; null when not known. */
     knownCacheBytes: number().min(0).nullable().defined(),
+    /** Lowest temperature at which a run on this drive began; null when none was told. */
+    coolestCelsius: number().nullable().default(null),
   }).required(),
-  end: object({ freeBytes: number().min(0).required() })
+  end: object({
+    freeBytes: number().min(0).required(),
+    /** The connection as it was then; null when it is not known to be another. */
+    connection: connectionSchema.nullable().default(null),
+  })
     .nullable()
     .defined(),
   bypass: array(bypassRowSchema.required()).required(),
@@ -197,6 +247,7 @@ export const runDocumentSchema = object({
   startedAt: string().required().max(40),
   endedAt: string().nullable().defined().max(40),
   note: string().defined().max(4000),
+  tags: array(string().required().max(40)).max(20).default([]),
   example: boolean().required(),
   drive: driveReferenceSchema.required(),
   volume: volumeSnapshotSchema.required(),
@@ -205,6 +256,8 @@ export const runDocumentSchema = object({
   samples: sampleColumnsSchema.required(),
   latency: latencyColumnsSchema.required(),
   markers: array(markerSchema.required()).required(),
+  frames: frameColumnsSchema.default(emptyFrames).meta({ addedLater: true }),
+  files: fileColumnsSchema.default(emptyFiles).meta({ addedLater: true }),
   failure: failureSchema.nullable().defined(),
 });
 export type RunDocument = InferType<typeof runDocumentSchema>;
@@ -223,6 +276,36 @@ export function emptySamples(): SampleColumns {
 
 export function emptyLatency(): LatencyColumns {
   return { atSeconds: [], direction: [], pass: [], rung: [], buckets: [], counts: [] };
+}
+
+export function emptyFrames(): FrameColumns {
+  return { dueSeconds: [], stream: [], latenessSeconds: [] };
+}
+
+export function emptyFiles(): FileColumns {
+  return { atSeconds: [], action: [], files: [], bytes: [], seconds: [] };
+}
+
+/** Conditions of a run of which nothing is known yet but where it goes. */
+export function emptyConditions(volume: { freeBytes: number; totalBytes: number }): Conditions {
+  return {
+    software: { version: '', platform: '', host: '' },
+    ioMode: 'direct',
+    start: {
+      freeBytes: volume.freeBytes,
+      totalBytes: volume.totalBytes,
+      restSeconds: null,
+      writtenLastHourBytes: null,
+      discardSupported: null,
+      onBattery: null,
+      knownCacheBytes: null,
+      coolestCelsius: null,
+    },
+    end: null,
+    bypass: [],
+    verification: { checkedBytes: 0, mismatches: [] },
+    series: { atSeconds: [], temperatureCelsius: [], foreignBytesPerSecond: [], processorShare: [] },
+  };
 }
 
 /** Appends the rows of `more` to `columns`, column by column. Both must have the same columns. */

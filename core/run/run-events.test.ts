@@ -72,7 +72,14 @@ describe('a run document is its opening and its events', () => {
       row: { atSeconds: 1, temperatureCelsius: 41, foreignBytesPerSecond: null, processorShare: 0.2 },
     });
     const failure = { code: 'drive-failed', detail: 'The drive is gone.' };
-    applyRunEvent(run, { type: 'ended', state: 'failed', endedAt: '2026-03-02T09:00:09.000Z', freeBytes: 5, failure });
+    applyRunEvent(run, {
+      type: 'ended',
+      state: 'failed',
+      endedAt: '2026-03-02T09:00:09.000Z',
+      freeBytes: 5,
+      connection: null,
+      failure,
+    });
     expect(run).toMatchObject({ state: 'failed', failure, endedAt: '2026-03-02T09:00:09.000Z' });
     expect(run.conditions).toMatchObject({ ioMode: 'buffered', end: { freeBytes: 5 } });
     expect(run.conditions.series.temperatureCelsius).toEqual([41]);

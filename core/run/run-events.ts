@@ -1,6 +1,9 @@
+import type { Connection } from '#core/links/connection.ts';
 import {
   appendColumns,
   type BypassRow,
+  type FileColumns,
+  type FrameColumns,
   type IoMode,
   type LatencyColumns,
   type Marker,
@@ -31,12 +34,22 @@ export interface Mismatch {
 export type RunEvent =
   | { type: 'samples'; samples: SampleColumns }
   | { type: 'latency'; latency: LatencyColumns }
+  | { type: 'frames'; frames: FrameColumns }
+  | { type: 'files'; files: FileColumns }
   | { type: 'marker'; marker: Marker }
   | { type: 'bypass'; row: BypassRow }
   | { type: 'verified'; checkedBytes: number; mismatches: Mismatch[] }
   | { type: 'watch'; row: WatchRow }
   | { type: 'io-mode'; ioMode: IoMode }
-  | { type: 'ended'; state: RunState; endedAt: string; freeBytes: number | null; failure: RunDocument['failure'] };
+  | {
+      type: 'ended';
+      state: RunState;
+      endedAt: string;
+      freeBytes: number | null;
+      /** The connection at the end, when it is not what it was. */
+      connection: Connection | null;
+      failure: RunDocument['failure'];
+    };
 
 export type Emit = (event: RunEvent) => void;
 
@@ -49,6 +62,8 @@ export interface RunProgress {
   share: number | null;
   /** What is going on, for people: “pass 3 of 5, reading”. */
   text: string;
+  /** The person holds the run. */
+  paused: boolean;
 }
 
 /** Mismatches kept with a run; the first tell what is wrong. */
@@ -62,6 +77,10 @@ export function applyRunEvent(run: RunDocument, event: RunEvent): void {
       return appendColumns(run.samples, event.samples);
     case 'latency':
       return appendColumns(run.latency, event.latency);
+    case 'frames':
+      return appendColumns(run.frames, event.frames);
+    case 'files':
+      return appendColumns(run.files, event.files);
     case 'marker':
       run.markers.push(event.marker);
       return;
@@ -89,6 +108,6 @@ export function applyRunEvent(run: RunDocument, event: RunEvent): void {
       run.state = event.state;
       run.endedAt = event.endedAt;
       run.failure = event.failure;
-      conditions.end = event.freeBytes === null ? null : { freeBytes: event.freeBytes };
+      conditions.end = event.freeBytes === null ? null : { freeBytes: event.freeBytes, connection: event.connection };
   }
 }

@@ -7,6 +7,8 @@ declare module 'yup' {
   interface CustomSchemaMetadata {
     /** Used as it is where the description of a schema does not tell its shape. */
     jsonSchema?: JsonSchema;
+    /** Documents of earlier versions lack it: its default is taken then. */
+    addedLater?: boolean;
   }
 }
 
@@ -66,7 +68,8 @@ function shapeOf(type: string, description: SchemaDescription): JsonSchema {
 }
 
 function isRequired(field: SchemaFieldDescription): boolean {
-  const { optional, default: fallback } = field as SchemaDescription & { default?: unknown };
+  const { optional, default: fallback, meta } = field as SchemaDescription & { default?: unknown };
+  if (meta?.addedLater) return false;
   return optional === false && (fallback === undefined || (field as SchemaDescription).type === 'object');
 }
 

@@ -49,12 +49,57 @@ describe('doubts', () => {
     ],
     ['busy-processor', (run: RunDocument) => (run.conditions.series = { ...series(), processorShare: [0.9, 0.95] })],
     [
+      'clone',
+      (run: RunDocument) => Object.assign(run.conditions.bypass[0]!, { deviceBytes: 0, deviceBytesAfterFlush: 0 }),
+    ],
+    ['on-battery', (run: RunDocument) => (run.conditions.start.onBattery = true)],
+    [
+      'hot-start',
+      (run: RunDocument) => {
+        run.conditions.start.coolestCelsius = 30;
+        run.conditions.series = { ...series(), temperatureCelsius: [41, 41] };
+      },
+    ],
+    [
+      'slept',
+      (run: RunDocument) =>
+        run.markers.push({
+          kind: 'sleep',
+          atSeconds: 5,
+          seconds: 90,
+          direction: null,
+          pass: null,
+          phase: null,
+          note: '',
+        }),
+    ],
+    [
+      'link-downgrade',
+      (run: RunDocument) => {
+        run.connection.hops = [hopOf('usb-10')!];
+        run.conditions.end = { freeBytes: 6e11, connection: { hops: [hopOf('usb-5')!] } };
+      },
+    ],
+    [
       'busy-drive',
       (run: RunDocument) => (run.conditions.series = { ...series(), foreignBytesPerSecond: [5 * MB, 3 * MB] }),
     ],
   ])('%s is raised by its own evidence and nothing else', (code, change) => {
     const found = codes(changed(change));
     expect(new Set(found)).toEqual(new Set([code]));
+  });
+
+  it('say what to do', () => {
+    const hot = changed((run) => (run.conditions.start.onBattery = true));
+    expect(summaryOf(hot).doubts[0]!.advice).toBe('Plug the machine in and measure again.');
+  });
+
+  it('of files and frames pass over what names and folders write', () => {
+    const scatter = changed((run) => {
+      run.recipe = 'file-scatter';
+      run.conditions.bypass[0]!.deviceBytes! *= 1.4;
+    });
+    expect(codes(scatter)).toEqual([]);
   });
 
   it('stay away just inside their thresholds', () => {

@@ -1,5 +1,6 @@
 import { bindingHop, downgradedHops } from '#core/links/connection.ts';
 import { DIRECTIONS, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import { heatOf } from '#core/supply/heat.ts';
 import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 
@@ -26,6 +27,11 @@ export type DoubtCode =
   | 'nearly-full'
   | 'unsteady'
   | 'interrupted'
+  | 'hot-start'
+  | 'on-battery'
+  | 'heat'
+  | 'slept'
+  | 'clone'
   | 'impossible'
   | 'wrong-data';
 
@@ -36,10 +42,41 @@ export interface Doubt {
   direction: Direction | null;
   /** One sentence with the figures that raised it. */
   evidence: string;
+  /** One sentence: what to do about it. */
+  advice: string;
+  /** Moment of the run at which it shows, seconds; null for what concerns all of it. */
+  atSeconds: number | null;
 }
+
+/** What to do about each. */
+const ADVICE: Record<DoubtCode, string> = {
+  'memory-read': 'Read material that was not just written, with Existing material, or restart the machine before.',
+  buffered: 'Measure on a filesystem that takes direct I/O, or write far more than the machine has memory.',
+  'read-from-write-cache': 'Keep the scratch file of a Long fill and read it after a rest, or read Existing material.',
+  'server-memory': 'Read more than the file server’s memory holds, or material that is older, with Existing material.',
+  'short-run': 'Measure for longer: more passes, or a Long fill.',
+  'busy-drive': 'Close what uses the drive (indexing, backup, synchronising) and measure again.',
+  'busy-processor': 'Close other programs and measure again.',
+  'hot-start': 'Let the drive cool for some minutes and measure again.',
+  'link-downgrade': 'Try another slot, port or cable, and look at what both ends can do.',
+  'on-battery': 'Plug the machine in and measure again.',
+  'spin-up': 'Nothing: the wait is set apart. Wake the drive before a take.',
+  ramp: 'Nothing: the odd pass is set apart.',
+  heat: 'Give the drive air or a heat sink, or pause between takes.',
+  'nearly-full': 'Free some space before the job.',
+  unsteady: 'Look at the slowest second; the job has to live with it.',
+  slept: 'Keep the machine awake and measure again for the whole.',
+  interrupted: 'Measure again for the whole; what was measured counts.',
+  'wrong-data': 'Do not trust this drive, cable or memory with anything. Copy off what is on it.',
+  impossible: 'Look for memory or compression on the way; this is not the drive.',
+  clone: 'The filesystem stored no new data. Measure with incompressible data on another volume.',
+};
 
 /** Device and own bytes may differ by this share before it is a doubt. */
 const BYPASS_TOLERANCE = 0.05;
+/** Of bytes written, less than this on the device after the flush means that none were stored. */
+const CLONE_SHARE = 0.02;
+const HOT_START_CELSIUS = 10;
 const FOREIGN_TOLERANCE = 0.03;
 const BUSY_PROCESSOR = 0.85;
 const NEARLY_FULL = 0.85;
@@ -54,19 +91,17 @@ const verb = (direction: Direction): string => (direction === 'write' ? 'written
 
 /** Every doubt about a run, from its document and figures. */
 export function doubtsOf(run: RunDocument, figures: RunFigures): Doubt[] {
-  const perDirection = DIRECTIONS.flatMap((direction) => {
-    const own = figures[direction];
-    return own === null ? [] : directionDoubts(run, direction, own);
-  });
+  const perDirection = DIRECTIONS.flatMap((direction) => directionDoubts(run, direction, figures[direction]));
   return [...perDirection, ...runDoubts(run)];
 }
 
-function directionDoubts(run: RunDocument, direction: Direction, figures: DirectionFigures): Doubt[] {
+function directionDoubts(run: RunDocument, direction: Direction, figures: DirectionFigures | null): Doubt[] {
   const doubts: Doubt[] = [];
   const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) =>
-    doubts.push({ code, effect, direction, evidence });
+    doubts.push({ code, effect, direction, evidence, advice: ADVICE[code], atSeconds: null });
 
   bypassDoubts(run, direction, add);
+  if (figures === null) return doubts;
   const ceiling = bindingHop(run.connection);
   if (ceiling && figures.medianBytesPerSecond > ceiling.ceilingBytesPerSecond * CEILING_TOLERANCE) {
     add(
@@ -123,12 +158,22 @@ function bypassDoubts(run: RunDocument, direction: Direction, add: AddDoubt): vo
   if (own === 0) return;
   const share = rows.reduce((sum, row) => sum + (row.deviceBytes ?? 0), 0) / own;
   const evidence = `The device moved ${formatShare(share)} of the bytes ${verb(direction)}`;
+  const flushed = rows.reduce((sum, row) => sum + (row.deviceBytesAfterFlush ?? row.deviceBytes ?? 0), 0) / own;
+  if (direction === 'write' && flushed < CLONE_SHARE) {
+    add('clone', 'void', `${evidence}, even after the flush: nothing was stored.`);
+    return;
+  }
   if (share < 1 - BYPASS_TOLERANCE) {
     if (direction === 'read') add('memory-read', 'too-high', `${evidence}; the rest came out of memory.`);
     else add('buffered', 'too-high', `${evidence} by the last request; the rest was still in the system’s cache.`);
-  } else if (share > 1 + BYPASS_TOLERANCE) {
+  } else if (share > 1 + BYPASS_TOLERANCE && !writesNames(run)) {
     add('busy-drive', 'too-low', `${evidence}: something else used the drive too.`);
   }
+}
+
+/** Names and folders of many files are written beside their bytes: that is no other traffic. */
+function writesNames({ recipe }: RunDocument): boolean {
+  return recipe === 'file-scatter' || recipe === 'paced-frames';
 }
 
 /** Whether the reading passes of a run read what its own writing passes wrote. */
@@ -140,13 +185,13 @@ function readsOwnWriting(run: RunDocument): boolean {
 
 function runDoubts(run: RunDocument): Doubt[] {
   const doubts: Doubt[] = [];
-  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string) =>
-    doubts.push({ code, effect, direction: null, evidence });
+  const add = (code: DoubtCode, effect: DoubtEffect, evidence: string, atSeconds: number | null = null) =>
+    doubts.push({ code, effect, direction: null, evidence, advice: ADVICE[code], atSeconds });
   const { start, series, verification } = run.conditions;
 
   const foreign = mean(series.foreignBytesPerSecond);
   const own = ownBytesPerSecond(run);
-  if (foreign !== null && own > 0 && foreign / own > FOREIGN_TOLERANCE) {
+  if (foreign !== null && own > 0 && !writesNames(run) && foreign / own > FOREIGN_TOLERANCE) {
     add(
       'busy-drive',
       'too-low',
@@ -162,6 +207,41 @@ function runDoubts(run: RunDocument): Doubt[] {
       'link-downgrade',
       'too-low',
       `${hop.label} carries ${rateText(hop.ceilingBytesPerSecond)}; both ends could do ${rateText(hop.capableBytesPerSecond ?? 0)}.`,
+    );
+  }
+  if (run.conditions.end?.connection) {
+    const [before, after] = [bindingHop(run.connection), bindingHop(run.conditions.end.connection)];
+    add(
+      'link-downgrade',
+      'too-low',
+      `The link changed during the run, from ${before?.label ?? 'one not told'} to ${after?.label ?? 'one not told'}.`,
+    );
+  }
+  if (start.onBattery === true) add('on-battery', 'too-low', 'The machine ran on its battery, which can slow drives.');
+  const startCelsius = series.temperatureCelsius.find((celsius) => celsius !== null) ?? null;
+  if (
+    startCelsius !== null &&
+    start.coolestCelsius !== null &&
+    startCelsius > start.coolestCelsius + HOT_START_CELSIUS
+  ) {
+    add(
+      'hot-start',
+      'too-low',
+      `It began at ${formatNumber(startCelsius)} °C; this drive has begun at ${formatNumber(start.coolestCelsius)} °C.`,
+    );
+  }
+  const sleeps = run.markers.filter((marker) => marker.kind === 'sleep');
+  const slept = sleeps.reduce((sum, marker) => sum + marker.seconds, 0);
+  if (sleeps.length > 0) {
+    add('slept', 'partial', `The machine slept for ${formatDuration(slept)} during the run.`, sleeps[0]!.atSeconds);
+  }
+  const heat = heatOf(run);
+  if (heat) {
+    add(
+      'heat',
+      'finding',
+      `At ${formatNumber(heat.celsius)} °C the rate fell from ${rateText(heat.beforeBytesPerSecond)} to ${rateText(heat.afterBytesPerSecond)}.`,
+      heat.atSeconds,
     );
   }
   const fill = start.totalBytes > 0 ? 1 - start.freeBytes / start.totalBytes : 0;

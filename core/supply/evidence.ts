@@ -27,7 +27,8 @@ export interface Evidence {
 /** Rates of a drive in one direction for the ruler, bytes per second. */
 export interface RateSpan {
   worstSecondBytesPerSecond: number;
-  medianBytesPerSecond: number;
+  /** The floor where one was seen, else the median. */
+  floorBytesPerSecond: number;
   openingBytesPerSecond: number;
 }
 
@@ -77,10 +78,17 @@ function rateSpan(counted: readonly Pass[], figures: DirectionFigures): RateSpan
     const seconds = Math.min(OPENING_SECONDS, progressDuration(progress));
     return bytesAt(progress, seconds) / seconds;
   });
+  const { reading } = figures;
+  const floor = reading?.floorBytesPerSecond ?? figures.medianBytesPerSecond;
+  const opening = reading?.openingBytesPerSecond ?? 0;
   const worst = figures.worstSecondBytesPerSecond ?? figures.lowestPassBytesPerSecond;
   return {
     worstSecondBytesPerSecond: Math.min(worst, figures.lowestPassBytesPerSecond),
-    medianBytesPerSecond: figures.medianBytesPerSecond,
-    openingBytesPerSecond: Math.max(figures.medianBytesPerSecond, ...openings),
+    floorBytesPerSecond: floor,
+    openingBytesPerSecond: Math.max(
+      floor,
+      opening,
+      ...(opening > 0 ? [] : [figures.medianBytesPerSecond, ...openings]),
+    ),
   };
 }

@@ -3,15 +3,18 @@ import { doubtsOf, type Doubt } from '#core/supply/doubts.ts';
 import { figuresOf, type RunFigures } from '#core/trace/figures.ts';
 
 /** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
-export const ANALYSIS_VERSION = 1;
+export const ANALYSIS_VERSION = 2;
 
 /** What a list of runs shows of one. */
 export interface RunSummary {
   figures: RunFigures;
   doubts: Doubt[];
+  /** Temperature of the drive when it began; null when it was not told. */
+  startCelsius: number | null;
 }
 
 export function summaryOf(run: RunDocument): RunSummary {
   const figures = figuresOf(run);
-  return { figures, doubts: doubtsOf(run, figures) };
+  const startCelsius = run.conditions.series.temperatureCelsius.find((celsius) => celsius !== null) ?? null;
+  return { figures, doubts: doubtsOf(run, figures), startCelsius };
 }

@@ -1,4 +1,7 @@
 import {
+  emptyConditions,
+  emptyFiles,
+  emptyFrames,
   emptyLatency,
   emptySamples,
   type Direction,
@@ -69,6 +72,7 @@ function emptyRun(medium: Medium): RunDocument {
     startedAt: '2026-03-02T09:00:00.000Z',
     endedAt: '2026-03-02T09:01:00.000Z',
     note: '',
+    tags: [],
     example: false,
     drive: { id: 'd', label: 'Made up', medium, identity: { kind: 'serial', value: 'X' } },
     volume: {
@@ -82,25 +86,14 @@ function emptyRun(medium: Medium): RunDocument {
     },
     connection: { hops: [] },
     conditions: {
+      ...emptyConditions({ freeBytes: 6e11, totalBytes: 1e12 }),
       software: { version: '0', platform: 'test', host: 'test' },
-      ioMode: 'direct',
-      start: {
-        freeBytes: 6e11,
-        totalBytes: 1e12,
-        restSeconds: null,
-        writtenLastHourBytes: null,
-        discardSupported: true,
-        onBattery: null,
-        knownCacheBytes: null,
-      },
-      end: null,
-      bypass: [],
-      verification: { checkedBytes: 0, mismatches: [] },
-      series: { atSeconds: [], temperatureCelsius: [], foreignBytesPerSecond: [], processorShare: [] },
     },
     samples: emptySamples(),
     latency: emptyLatency(),
     markers: [],
+    frames: emptyFrames(),
+    files: emptyFiles(),
     failure: null,
   };
 }

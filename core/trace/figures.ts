@@ -1,7 +1,12 @@
 import { percentileSeconds, sumHistogram } from '#core/run/histogram.ts';
 import { DIRECTIONS, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import { fileFiguresOf, type FileFigures } from '#core/trace/file-costs.ts';
+import { framesOf, type FrameFigures } from '#core/trace/frames.ts';
+import { ladderOf, type LadderRung } from '#core/trace/ladder.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
-import { worstWindow } from '#core/trace/progress.ts';
+import { progressDuration, worstWindow } from '#core/trace/progress.ts';
+import { readTrace, type TraceReading } from '#core/trace/reading.ts';
+import { recoveryOf, type RecoveryPoint } from '#core/trace/recovery.ts';
 import { coefficientOfVariation, median, medianInterval95 } from '#core/trace/spread.ts';
 
 /** What a run says of one direction. Rates in bytes per second; null where it cannot be said. */
@@ -30,16 +35,50 @@ export interface DirectionFigures {
   latencyP99Seconds: number | null;
   latencyP999Seconds: number | null;
   latencyMaxSeconds: number | null;
+  /** Lowest ten-second window; null when every pass was shorter. */
+  worstTenSecondsBytesPerSecond: number | null;
+  /** What the longest pass says of levels; null when it was too short for any. */
+  reading: TraceReading | null;
 }
 
-export type RunFigures = Record<Direction, DirectionFigures | null>;
+/** What a run says. Each recipe answers some of these; the rest is null. */
+export interface RunFigures extends Record<Direction, DirectionFigures | null> {
+  ladder: LadderRung[] | null;
+  frames: FrameFigures | null;
+  files: FileFigures[] | null;
+  recovery: RecoveryPoint[] | null;
+}
+
+export type MeasuredRun = Pick<
+  RunDocument,
+  'recipe' | 'options' | 'samples' | 'markers' | 'latency' | 'frames' | 'files'
+>;
+
+const NO_FIGURES: RunFigures = { write: null, read: null, ladder: null, frames: null, files: null, recovery: null };
 
 /** The figures of a run, from its samples, markers and histograms. */
-export function figuresOf(run: Pick<RunDocument, 'samples' | 'markers' | 'latency'>): RunFigures {
-  const passes = passesOf(run);
-  const entries = DIRECTIONS.map((direction) => [direction, directionFigures(run, passes, direction)] as const);
-  return Object.fromEntries(entries) as RunFigures;
+export function figuresOf(run: MeasuredRun): RunFigures {
+  switch (run.recipe) {
+    // Rungs, paced frames and scattered files are no levels of the drive: they have figures of their own.
+    case 'block-ladder':
+      return { ...NO_FIGURES, ladder: ladderOf(run) };
+    case 'paced-frames':
+      return { ...NO_FIGURES, frames: framesOf(run) };
+    case 'file-scatter':
+      return { ...NO_FIGURES, files: fileFiguresOf(run.files, run.markers) };
+    default: {
+      const passes = passesOf(run);
+      const [write, read] = DIRECTIONS.map((direction) => directionFigures(run, passes, direction));
+      const { kneeBytes = null, openingBytesPerSecond = null } = write?.reading ?? {};
+      const hasCache = kneeBytes !== null && openingBytesPerSecond !== null;
+      const recovery = hasCache ? recoveryOf(passes, run.markers, openingBytesPerSecond) : [];
+      return { ...NO_FIGURES, write: write!, read: read!, recovery: recovery.length > 0 ? recovery : null };
+    }
+  }
 }
+
+/** A pass shorter than this shows a rate and no levels. */
+const LEAST_READ_SECONDS = 6;
 
 function directionFigures(
   run: Pick<RunDocument, 'samples' | 'latency'>,
@@ -50,7 +89,11 @@ function directionFigures(
   if (counted.length === 0) return null;
   const rates = counted.map((pass) => pass.bytesPerSecond);
   const numbers = new Set(counted.map((pass) => pass.pass));
-  const worst = counted.map((pass) => worstWindow(pass.progress, 1)).filter((rate) => rate !== null);
+  const worst = (seconds: number): number | null => {
+    const lows = counted.map((pass) => worstWindow(pass.progress, seconds)).filter((rate) => rate !== null);
+    return lows.length > 0 ? Math.min(...lows) : null;
+  };
+  const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
   const histogram = sumHistogram(run.latency, (one, pass) => one === direction && numbers.has(pass));
   const sum = (of: (pass: Pass) => number) => counted.reduce((total, pass) => total + of(pass), 0);
   return {
@@ -58,7 +101,9 @@ function directionFigures(
     medianInterval95: medianInterval95(rates),
     lowestPassBytesPerSecond: Math.min(...rates),
     highestPassBytesPerSecond: Math.max(...rates),
-    worstSecondBytesPerSecond: worst.length > 0 ? Math.min(...worst) : null,
+    worstSecondBytesPerSecond: worst(1),
+    worstTenSecondsBytesPerSecond: worst(10),
+    reading: progressDuration(longest.progress) >= LEAST_READ_SECONDS ? readTrace(longest.progress) : null,
     coefficientOfVariation: coefficientOfVariation(rates),
     passes: counted.length,
     passesApart: apart.length,

@@ -14,6 +14,8 @@ export interface Pass {
   transferSeconds: number;
   /** Seconds of the flush that ended the pass. */
   flushSeconds: number;
+  /** Seconds for which the person held the run; in neither of the above. */
+  pausedSeconds: number;
   /** Bytes ÷ (transfer + flush): what the pass was worth. 0 for a pass without time. */
   bytesPerSecond: number;
   /** The transfer alone, from its own origin. */
@@ -37,23 +39,39 @@ type RunData = { samples: SampleColumns; markers: readonly Marker[] };
 /** The passes of a run in the order in which they began. */
 export function passesOf({ samples, markers }: RunData): Pass[] {
   const passes = new Map<string, Pass>();
+  const pauses = markers.filter((marker) => marker.kind === 'pause');
+  // A run that goes on overnight has tens of thousands of passes: each finds its own markers at once.
+  const own = markersByPass(markers);
   for (let row = 0; row < samples.atSeconds.length; row += 1) {
     const direction = samples.direction[row]!;
     const number = samples.pass[row]!;
     const key = `${number} ${direction}`;
     const known = passes.get(key);
-    if (known) addRow(known, samples, row);
-    else passes.set(key, openPass(samples, row, markers));
+    if (known) addRow(known, samples, row, pauses);
+    else passes.set(key, openPass(samples, row, own.get(key) ?? []));
   }
   const all = [...passes.values()];
-  for (const pass of all) closePass(pass, markers);
+  for (const pass of all) closePass(pass, own.get(`${pass.pass} ${pass.direction}`) ?? []);
   return all.filter((pass) => pass.bytes > 0);
+}
+
+/** Markers of each pass and direction, by the key of the pass. */
+function markersByPass(markers: readonly Marker[]): Map<string, Marker[]> {
+  const own = new Map<string, Marker[]>();
+  for (const marker of markers) {
+    if (marker.pass === null || marker.direction === null) continue;
+    const key = `${marker.pass} ${marker.direction}`;
+    const known = own.get(key);
+    if (known) known.push(marker);
+    else own.set(key, [marker]);
+  }
+  return own;
 }
 
 function openPass(samples: SampleColumns, row: number, markers: readonly Marker[]): Pass {
   const direction = samples.direction[row]!;
   const number = samples.pass[row]!;
-  const marker = markers.find((one) => one.kind === 'pass' && one.pass === number && one.direction === direction);
+  const marker = markers.find((one) => one.kind === 'pass');
   return {
     pass: number,
     direction,
@@ -63,21 +81,44 @@ function openPass(samples: SampleColumns, row: number, markers: readonly Marker[
     spinUpSeconds: 0,
     transferSeconds: 0,
     flushSeconds: 0,
+    pausedSeconds: 0,
     bytesPerSecond: 0,
     progress: { seconds: [0], bytes: [0] },
     intervals: [],
   };
 }
 
-function addRow(pass: Pass, samples: SampleColumns, row: number): void {
+function addRow(pass: Pass, samples: SampleColumns, row: number, pauses: readonly Marker[]): void {
   const originBytes = pass.bytes;
-  const lastSeconds = pass.startSeconds + progressDuration(pass.progress);
+  const lastSeconds = pass.startSeconds + progressDuration(pass.progress) + pass.pausedSeconds;
   const toSeconds = samples.atSeconds[row]!;
   const toBytes = samples.cumulativeBytes[row]!;
-  if (toSeconds <= lastSeconds) return;
-  pass.progress.seconds.push(toSeconds - pass.startSeconds);
+  if (toSeconds <= lastSeconds) return addBytesAtOnce(pass, toBytes - originBytes);
+  const paused = pauses.reduce(
+    (sum, { atSeconds, seconds }) => sum + overlap(atSeconds, seconds, lastSeconds, toSeconds),
+    0,
+  );
+  pass.pausedSeconds += paused;
+  const moving = toSeconds - lastSeconds - paused;
+  if (moving <= 1e-9) return;
+  pass.progress.seconds.push(toSeconds - pass.startSeconds - pass.pausedSeconds);
   pass.progress.bytes.push(toBytes - originBytes);
-  addToIntervals(pass, lastSeconds, toSeconds, toBytes, samples.operations[row]!);
+  addToIntervals(pass, toSeconds - moving, toSeconds, toBytes, samples.operations[row]!, paused > 0);
+}
+
+/** A row at the moment of the one before: requests that ended between two looks at the clock. */
+function addBytesAtOnce({ progress, intervals }: Pass, bytes: number): void {
+  const last = progress.bytes.length - 1;
+  const interval = intervals.at(-1);
+  if (last === 0 || !interval || bytes <= progress.bytes[last]!) return;
+  interval.toBytes += bytes - progress.bytes[last]!;
+  interval.bytesPerSecond = (interval.toBytes - interval.fromBytes) / (interval.toSeconds - interval.fromSeconds);
+  progress.bytes[last] = bytes;
+}
+
+/** Seconds that a stretch of time shares with another. */
+function overlap(atSeconds: number, seconds: number, from: number, to: number): number {
+  return Math.max(0, Math.min(to, atSeconds + seconds) - Math.max(from, atSeconds));
 }
 
 /**
@@ -87,10 +128,18 @@ function addRow(pass: Pass, samples: SampleColumns, row: number): void {
 const INTERVAL_OPERATIONS = 16;
 const LONGEST_INTERVAL_SECONDS = 1;
 
-function addToIntervals(pass: Pass, fromSeconds: number, toSeconds: number, toBytes: number, operations: number): void {
+function addToIntervals(
+  pass: Pass,
+  fromSeconds: number,
+  toSeconds: number,
+  toBytes: number,
+  operations: number,
+  afterPause: boolean,
+): void {
   const last = pass.intervals.at(-1);
   const open =
     last !== undefined &&
+    !afterPause &&
     last.operations < INTERVAL_OPERATIONS &&
     last.toSeconds - last.fromSeconds < LONGEST_INTERVAL_SECONDS;
   if (open && last.toBytes > last.fromBytes) {
@@ -140,14 +189,16 @@ function closePass(pass: Pass, markers: readonly Marker[]): void {
   pass.bytes = progressBytes(pass.progress);
   pass.transferSeconds = progressDuration(pass.progress);
   // Flushes on the way are stalls of the curve already; only those after its end are added.
-  const endSeconds = pass.startSeconds + pass.transferSeconds - 1e-6;
+  const endSeconds = pass.startSeconds + pass.transferSeconds + pass.pausedSeconds - 1e-6;
   pass.flushSeconds = markers
-    .filter((one) => one.kind === 'flush' && one.pass === pass.pass && one.direction === pass.direction)
-    .filter((one) => one.atSeconds >= endSeconds)
+    .filter((one) => one.kind === 'flush' && one.atSeconds >= endSeconds)
     .reduce((sum, one) => sum + one.seconds, 0);
   const seconds = pass.transferSeconds + pass.flushSeconds;
   pass.bytesPerSecond = seconds > 0 ? pass.bytes / seconds : 0;
 }
+
+/** What finds a size, lays something out or tries what a rest regained is no level of the drive. */
+const COUNTED_PHASES: ReadonlySet<PassPhase> = new Set(['allocating', 'overwriting', 'reading']);
 
 /**
  * Which passes count for the figures of a direction, and which is set apart. The pass that finds
@@ -157,7 +208,7 @@ function closePass(pass: Pass, markers: readonly Marker[]): void {
  * when it moved at least half of what the others did.
  */
 export function countedPasses(passes: readonly Pass[], direction: Direction): { counted: Pass[]; apart: Pass[] } {
-  const all = passes.filter((pass) => pass.direction === direction && pass.phase !== 'sizing');
+  const all = passes.filter((pass) => pass.direction === direction && COUNTED_PHASES.has(pass.phase));
   const fullBytes = Math.max(0, ...all.map((pass) => pass.bytes));
   const whole = all.filter((pass) => pass.bytes >= fullBytes / 2);
   const later = whole.slice(1);

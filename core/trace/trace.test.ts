@@ -66,6 +66,17 @@ describe('passes and figures', () => {
     expect(figuresOf(runOf([])).write).toBeNull();
   });
 
+  it('count the requests that ended between two looks at the clock', () => {
+    const run = runOf([write(100)]);
+    const { samples } = run;
+    const last = samples.atSeconds.length - 1;
+    for (const column of Object.values(samples) as unknown[][]) column.push(column[last]);
+    samples.cumulativeBytes[last + 1]! += 50;
+    const [pass] = passesOf(run);
+    expect(pass).toMatchObject({ bytes: 350, transferSeconds: 3 });
+    expect(pass!.intervals.at(-1)!.toBytes).toBe(350);
+  });
+
   it('never lose a byte when samples are gathered into intervals', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 40 }), (rates) => {

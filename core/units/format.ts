@@ -84,6 +84,16 @@ export function formatClock(seconds: number): string {
   return hours > 0 ? `${hours}:${String(minutes).padStart(2, '0')}:${tail}` : `${minutes}:${tail}`;
 }
 
+/** How long before or after its deadline something was done: “12 ms early”, “1.3 s late”. */
+export function latenessText(seconds: number): string {
+  return seconds <= 0 ? `${formatDuration(-seconds)} early` : `${formatDuration(seconds)} late`;
+}
+
+/** A text for a figure that may not be known. */
+export function orDash<T>(value: T | null, text: (value: T) => string): string {
+  return value === null ? '–' : text(value);
+}
+
 /** 0.253 → 25 %. */
 export function formatShare(share: number): string {
   return `${formatNumber(share * 100)}${NARROW_SPACE}%`;

@@ -22,7 +22,7 @@ function evidence(pieces: Progress[], more: Partial<Evidence> = {}): Evidence {
     mayProveBreaks: true,
     doubts: [],
     figures: { medianBytesPerSecond: rates[0]! } as Evidence['figures'],
-    span: { worstSecondBytesPerSecond: rates[0]!, medianBytesPerSecond: rates[0]!, openingBytesPerSecond: rates[0]! },
+    span: { worstSecondBytesPerSecond: rates[0]!, floorBytesPerSecond: rates[0]!, openingBytesPerSecond: rates[0]! },
     ...more,
   };
 }
@@ -56,7 +56,7 @@ describe('what one run proves', () => {
     const verdict = judgeRun(item, evidence([steady(2, 1000 * MB)]), DEFAULT_POLICY);
     expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'too-short', provenBytes: 2e9 });
     expect(verdict.provenSeconds).toBeCloseTo(3.656, 3);
-    expect(verdict.wouldProve).toMatchObject({ kind: 'write-and-read', bytes: 547 * MB * 2400 });
+    expect(verdict.wouldProve).toMatchObject({ recipe: 'long-fill', readsBack: false, bytes: 547 * MB * 2400 });
     expect(verdictSentence(item, verdict)).toBe(
       'Carries 547\u202fMB/s for the 3.7 s measured; the rest of the 40 min is not proven.',
     );

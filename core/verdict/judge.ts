@@ -35,8 +35,10 @@ export interface Verdict {
 
 /** The run that would settle what is not proven. */
 export interface ProvingRun {
-  /** `write-and-read` writes a pass of that size and reads it back; `existing` needs material that was not just written. */
-  kind: 'write-and-read' | 'existing';
+  /** A fill of that size, or reading as much that was not just written. */
+  recipe: 'long-fill' | 'existing-material';
+  /** A fill that reads everything back, for what is to be played. */
+  readsBack: boolean;
   bytes: number;
   /** About how long it takes at the rates seen; null when none were. */
   seconds: number | null;
@@ -98,7 +100,12 @@ function noRun(takeBytes: number, demand: Demand): Verdict {
     provenSeconds: 0,
     continued: false,
     runId: null,
-    wouldProve: { kind: demand.direction === 'write' ? 'write-and-read' : 'existing', bytes: takeBytes, seconds: null },
+    wouldProve: {
+      recipe: demand.direction === 'write' ? 'long-fill' : 'existing-material',
+      readsBack: false,
+      bytes: takeBytes,
+      seconds: null,
+    },
   };
 }
 
@@ -189,7 +196,8 @@ function provingRun(demand: Demand, evidence: Evidence, takeBytes: number, reaso
   const bytes = reason === 'later-takes' ? takeBytes * demand.takes : takeBytes;
   const rereads = evidence.doubts.some(({ code }) => code === 'read-from-write-cache' || code === 'server-memory');
   return {
-    kind: demand.direction === 'read' && rereads ? 'existing' : 'write-and-read',
+    recipe: demand.direction === 'read' && rereads ? 'existing-material' : 'long-fill',
+    readsBack: demand.direction === 'read' && !rereads,
     bytes,
     seconds: bytes / evidence.figures.medianBytesPerSecond,
   };

@@ -83,6 +83,8 @@ describe('sentences that can be read aloud', () => {
       effect: 'too-high',
       direction: 'write',
       evidence: 'Half of it was in memory.',
+      advice: '',
+      atSeconds: null,
     } as const;
     expect(say({ ...open, reason: 'doubtful' }, {}, [doubt])).toBe(
       'Carried 200 MB/s for the 3.6 s measured, which proves nothing yet. Half of it was in memory.',

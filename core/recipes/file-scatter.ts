@@ -1,0 +1,161 @@
+import { object, string, type InferType } from 'yup';
+import { bytesSchema, countSchema, depthSchema, switchSchema } from '#core/recipes/fields.ts';
+import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
+import { bytesText } from '#core/units/format.ts';
+
+export const SIZE_DISTRIBUTIONS = ['even', 'photo', 'project', 'folder'] as const;
+export type SizeDistribution = (typeof SIZE_DISTRIBUTIONS)[number];
+
+/** Options of the recipe *File scatter*, with its defaults. */
+export const fileScatterOptionsSchema = object({
+  files: countSchema('files', 1, 200_000).default(2000),
+  distribution: string().oneOf(SIZE_DISTRIBUTIONS, 'sizes: must be even, photo, project or folder.').default('project'),
+  /** Size of every file when they are even; largest size otherwise. */
+  fileBytes: bytesSchema('file-size').default(256e3),
+  /** Files at work at the same time. */
+  parallel: depthSchema.default(1),
+  /** Flushes each file to the drive before the next, as careful copies do. */
+  flushEach: switchSchema('flush-each').default(false),
+}).noUnknown('${unknown}: is no option of File scatter.');
+export type FileScatterOptions = InferType<typeof fileScatterOptionsSchema>;
+
+/** Largest file of a distribution: one outlier must not be the whole run. */
+const LARGEST_FILE_BYTES = 256e6;
+
+const DISTRIBUTION_WORDS: Record<SizeDistribution, string> = {
+  even: 'all of one size',
+  photo: 'photo-like sizes',
+  project: 'project-like sizes',
+  folder: 'sizes of the folder chosen',
+};
+
+/**
+ * Sizes of the files, bytes. Drawn as quantiles, so that they are the same in every run:
+ * `even` all alike; `photo` log-normal around 12 MB with a small side file for each four; `project`
+ * log-normal and broad around 40 kB, a few files holding most of the bytes; `folder` quantiles of
+ * the sizes found there.
+ */
+export function scatterSizes(options: FileScatterOptions, found: readonly number[]): number[] {
+  const { files, distribution, fileBytes } = options;
+  const at = (index: number) => (index + 0.5) / files;
+  const order = shuffledOrder(files);
+  const sizeAt = (index: number): number => {
+    switch (distribution) {
+      case 'even':
+        return fileBytes;
+      case 'photo':
+        return index % 5 === 4 ? 6e3 : 12e6 * Math.exp(0.45 * normalQuantile(at(index)));
+      case 'project':
+        return 40e3 * Math.exp(1.9 * normalQuantile(at(index)));
+      case 'folder':
+        return found[Math.min(found.length - 1, Math.floor(at(index) * found.length))] ?? fileBytes;
+    }
+  };
+  return order.map((index) => Math.max(1, Math.min(LARGEST_FILE_BYTES, Math.round(sizeAt(index)))));
+}
+
+/** Small and large files mixed, the same way each time: steps of a golden-section stride. */
+function shuffledOrder(count: number): number[] {
+  let stride = Math.max(1, Math.round(count * 0.618_033_988_75));
+  while (greatestCommonDivisor(stride, count) !== 1) stride += 1;
+  return Array.from({ length: count }, (_, index) => (index * stride) % count);
+}
+
+function greatestCommonDivisor(a: number, b: number): number {
+  return b === 0 ? a : greatestCommonDivisor(b, a % b);
+}
+
+/** Quantile of the normal distribution (Acklam's rational approximation, relative error under 1.2e-9). */
+export function normalQuantile(share: number): number {
+  const a = [
+    -39.6968302866538, 220.946098424521, -275.928510446969, 138.357751867269, -30.6647980661472, 2.50662827745924,
+  ];
+  const b = [-54.4760987982241, 161.585836858041, -155.698979859887, 66.8013118877197, -13.2806815528857];
+  const c = [
+    -0.00778489400243029, -0.322396458041136, -2.40075827716184, -2.54973253934373, 4.37466414146497, 2.93816398269878,
+  ];
+  const d = [0.00778469570904146, 0.32246712907004, 2.445134137143, 3.75440866190742];
+  const tail = (q: number) =>
+    (((((c[0]! * q + c[1]!) * q + c[2]!) * q + c[3]!) * q + c[4]!) * q + c[5]!) /
+    ((((d[0]! * q + d[1]!) * q + d[2]!) * q + d[3]!) * q + 1);
+  if (share < 0.02425) return tail(Math.sqrt(-2 * Math.log(share)));
+  if (share > 1 - 0.02425) return -tail(Math.sqrt(-2 * Math.log(1 - share)));
+  const q = share - 0.5;
+  const r = q * q;
+  return (
+    ((((((a[0]! * r + a[1]!) * r + a[2]!) * r + a[3]!) * r + a[4]!) * r + a[5]!) * q) /
+    (((((b[0]! * r + b[1]!) * r + b[2]!) * r + b[3]!) * r + b[4]!) * r + 1)
+  );
+}
+
+export const fileScatterKind: RecipeKind<FileScatterOptions> = {
+  id: 'file-scatter',
+  label: 'File scatter',
+  purpose: 'Creates, reads, lists and deletes thousands of files: what each file costs beside its bytes.',
+  readOnly: false,
+  canBeHeld: false,
+  options: fileScatterOptionsSchema,
+  fields: [
+    {
+      option: 'files',
+      group: 'Files',
+      label: 'Number of files',
+      help: 'From a thousand on, folders and journals show.',
+      flag: 'files',
+      kind: { type: 'count' },
+    },
+    {
+      option: 'distribution',
+      group: 'Files',
+      label: 'Sizes',
+      help: 'As in the folder chosen: its files’ sizes are read, not their contents.',
+      flag: 'sizes',
+      kind: {
+        type: 'choice',
+        choices: [
+          ['even', 'Even'],
+          ['photo', 'Photos'],
+          ['project', 'Project'],
+          ['folder', 'The folder’s'],
+        ],
+      },
+    },
+    {
+      option: 'fileBytes',
+      group: 'Files',
+      label: 'Size of a file',
+      help: 'Of each, when they are even.',
+      flag: 'file-size',
+      kind: { type: 'bytes' },
+    },
+    {
+      option: 'parallel',
+      group: 'How',
+      label: 'Files at a time',
+      help: 'Copy programs take one or a few, 1 to 32.',
+      flag: 'parallel',
+      kind: { type: 'count' },
+    },
+    {
+      option: 'flushEach',
+      group: 'How',
+      label: 'Flush each file',
+      help: 'As careful copies do; far slower.',
+      flag: 'flush-each',
+      kind: { type: 'switch' },
+    },
+  ],
+  summary({ files, distribution, fileBytes, parallel, flushEach }) {
+    const sizes = distribution === 'even' ? `of ${bytesText(fileBytes)}` : `of ${DISTRIBUTION_WORDS[distribution]}`;
+    return `${files.toLocaleString('en-US')} files ${sizes}, ${parallel} at a time${flushEach ? ', each flushed' : ''}`;
+  },
+  cost(options, { writeBytesPerSecond, readBytesPerSecond }) {
+    const bytes = scatterSizes(options, []).reduce((sum, size) => sum + size, 0);
+    return {
+      writtenBytes: bytes,
+      readBytes: bytes,
+      spaceBytes: bytes,
+      seconds: addSeconds(secondsFor(bytes, writeBytesPerSecond), secondsFor(bytes, readBytesPerSecond)),
+    };
+  },
+};
