@@ -1,24 +1,54 @@
-import type { ObjectSchema } from 'yup';
-import type { RecipeId } from '#core/run/run-document.ts';
-import type { Plan } from '#engine/volumes/volume.ts';
+import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
+import type { Plan, TransferStep } from '#engine/volumes/volume.ts';
 
 /** What a recipe is told of the volume when it composes its plan. */
 export interface PlanFacts {
   roomBytes: number;
+  /** Sizes of the files in the folder chosen, for recipes that take after them. */
+  fileSizes: readonly number[];
 }
 
 /** A way to measure. It composes plans and knows nothing of files or simulation. */
 export interface Recipe<Options extends object> {
-  id: RecipeId;
-  label: string;
-  /** One sentence: what it is for and what it costs. */
-  description: string;
-  options: ObjectSchema<Options>;
+  kind: RecipeKind<Options>;
   /** @throws Problem when the options do not fit the volume; asked before a run is accepted. */
   check(options: Options, facts: PlanFacts): void;
   plan(options: Options, facts: PlanFacts): Plan;
-  /** Number of transfers in all, for progress; null when it goes on until stopped. */
-  transferCount(options: Options): number | null;
-  /** What a transfer is to people: “pass 3 of 5, reading”. */
-  transferText(options: Options, pass: number, direction: 'write' | 'read'): string;
+  /** Whether the plan takes after the files of the folder chosen. */
+  needsFileSizes?(options: Options): boolean;
+  /** Whether the scratch files stay after the run. */
+  keepsScratch?(options: Options): boolean;
+  /** Number of steps that count for progress; null when it goes on until stopped. */
+  stepCount(options: Options): number | null;
+  /** What a step is to people: “pass 3 of 5, reading”. */
+  stepText(options: Options, step: { pass: number; direction: 'write' | 'read'; phase: string }): string;
+}
+
+/** Long enough for a rate to be one, short enough to see a dip. */
+export const SAMPLE_SECONDS = 0.1;
+
+/** A transfer with what most have in common; each recipe says what is its own. */
+export function transferStep(
+  own: Pick<TransferStep, 'direction' | 'phase' | 'pass' | 'bytes' | 'blockBytes' | 'depth'> & Partial<TransferStep>,
+): TransferStep {
+  return {
+    kind: 'transfer',
+    rung: 0,
+    fromByte: 0,
+    order: 'sequential',
+    data: 'incompressible',
+    repeat: false,
+    untilSeconds: null,
+    stopWhen: null,
+    flush: own.direction === 'write',
+    flushEverySeconds: null,
+    verify: own.direction === 'read',
+    sampleSeconds: SAMPLE_SECONDS,
+    ...own,
+  };
+}
+
+/** Whole blocks that hold an amount, at least one for each outstanding request. */
+export function inBlocks(bytes: number, blockBytes: number, depth: number): number {
+  return Math.max(depth, Math.ceil(bytes / blockBytes)) * blockBytes;
 }

@@ -1,31 +1,28 @@
-import { ValidationError } from 'yup';
-import { Problem, badInput } from '#core/problem.ts';
+import type { RecipeId } from '#core/run/run-document.ts';
+import { recipeKindById } from '#core/recipes/registry.ts';
+import { blockLadder } from '#engine/recipes/block-ladder.ts';
+import { existingMaterial } from '#engine/recipes/existing-material.ts';
+import { fileScatter } from '#engine/recipes/file-scatter.ts';
+import { longFill } from '#engine/recipes/long-fill.ts';
+import { pacedFrames } from '#engine/recipes/paced-frames.ts';
 import type { Recipe } from '#engine/recipes/recipe.ts';
 import { shortPasses } from '#engine/recipes/short-passes.ts';
 
-/** Every recipe; a new one is a file and a line here. */
-const RECIPES: readonly Recipe<object>[] = [shortPasses];
+/** A recipe whose options were checked by its kind. */
+export type AnyRecipe = Recipe<object>;
+const anyRecipe = <Options extends object>(recipe: Recipe<Options>) => recipe as unknown as AnyRecipe;
 
-export function recipeById(id: string): Recipe<object> {
-  const recipe = RECIPES.find((one) => one.id === id);
-  if (!recipe) {
-    const known = RECIPES.map((one) => one.id).join(', ');
-    throw badInput('recipe', `recipe: there is no recipe “${id}”. There is: ${known}.`);
-  }
-  return recipe;
-}
+/** What carries out each recipe of core/recipes; a new one is a file and a line here. */
+const RECIPES: Partial<Record<RecipeId, AnyRecipe>> = {
+  'short-passes': anyRecipe(shortPasses),
+  'long-fill': anyRecipe(longFill),
+  'paced-frames': anyRecipe(pacedFrames),
+  'block-ladder': anyRecipe(blockLadder),
+  'file-scatter': anyRecipe(fileScatter),
+  'existing-material': anyRecipe(existingMaterial),
+};
 
-/** The recipe's options with its defaults. @throws Problem naming the option at fault. */
-export function checkOptions(recipe: Recipe<object>, input: unknown): object {
-  if (input !== undefined && (typeof input !== 'object' || input === null || Array.isArray(input))) {
-    throw badInput('options', 'options: must be an object of option names and values.');
-  }
-  try {
-    // Strict checking does not fill in defaults, and without it “3” would pass for 3.
-    return recipe.options.validateSync({ ...recipe.options.getDefault(), ...input }, { strict: true });
-  } catch (error) {
-    if (error instanceof ValidationError)
-      throw new Problem('bad-input', error.message, { where: error.path || 'options' });
-    throw error;
-  }
+/** @throws Problem `bad-input` that lists what there is. */
+export function recipeById(id: string): AnyRecipe {
+  return RECIPES[recipeKindById(id).id]!;
 }

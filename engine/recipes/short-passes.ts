@@ -1,8 +1,8 @@
 import { Problem } from '#core/problem.ts';
-import { shortPassesOptionsSchema, type ShortPassesOptions } from '#core/run/short-passes-options.ts';
+import { shortPassesKind, type ShortPassesOptions } from '#core/recipes/short-passes.ts';
 import { bytesText } from '#core/units/format.ts';
-import type { Recipe } from '#engine/recipes/recipe.ts';
-import type { Plan, StepOutcome, TransferStep } from '#engine/volumes/volume.ts';
+import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
+import type { Plan, StepOutcome } from '#engine/volumes/volume.ts';
 
 /** Long enough for the rate to show, short enough for a first reading within two seconds. */
 const SIZING_SECONDS = 0.4;
@@ -10,21 +10,19 @@ const SIZING_SECONDS = 0.4;
 const SIZING_BYTES = 64e9;
 /** A pass that takes under half or over twice the time asked for is sized anew, once. */
 const SIZE_TOLERANCE = 2;
-const SAMPLE_SECONDS = 0.1;
 
 /**
  * *Short passes*: write and read the same stretch again and again, to see the level and how much
  * it moves. Sized by time: a short pass finds the rate, then each pass takes about as long as asked.
  */
 export const shortPasses: Recipe<ShortPassesOptions> = {
-  id: 'short-passes',
-  label: 'Short passes',
-  description: 'Writes and reads a few seconds at a time, over and over: the level, and how much it moves.',
-  options: shortPassesOptionsSchema,
-  transferCount: ({ passes }) => (passes === null ? null : passes * 2),
-  transferText: ({ passes }, pass, direction) => {
+  kind: shortPassesKind,
+  stepCount: ({ passes, direction }) =>
+    passes === null ? null : direction === 'both' ? passes * 2 : direction === 'read' ? passes + 1 : passes,
+  stepText: ({ passes }, { pass, direction, phase }) => {
     const doing = direction === 'write' ? 'writing' : 'reading';
-    if (pass === 0) return 'finding the size';
+    if (phase === 'sizing') return 'finding the size';
+    if (phase === 'laying-out') return 'writing what will be read';
     return passes === null ? `pass ${pass}, ${doing}` : `pass ${pass} of ${passes}, ${doing}`;
   },
   check({ sizeBytes, blockBytes, depth }, { roomBytes }) {
@@ -40,34 +38,36 @@ export const shortPasses: Recipe<ShortPassesOptions> = {
 };
 
 function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
-  const { blockBytes, depth } = options;
+  const { blockBytes, depth, data, direction } = options;
   const most = Math.floor(roomBytes / blockBytes) * blockBytes;
-  const base = {
-    kind: 'transfer',
-    fromByte: 0,
-    blockBytes,
-    depth,
-    untilSeconds: null,
-    sampleSeconds: SAMPLE_SECONDS,
-  } as const;
+  const base = { blockBytes, depth, data };
 
   let size: number;
   if (options.sizeBytes === null) {
     const bytes = Math.min(most, Math.floor(SIZING_BYTES / blockBytes) * blockBytes);
     yield { kind: 'allot', bytes };
-    const step: TransferStep = {
+    const sized = yield transferStep({
       ...base,
       direction: 'write',
       phase: 'sizing',
       pass: 0,
       bytes,
       untilSeconds: SIZING_SECONDS,
-      flush: true,
-      verify: false,
-    };
-    size = Math.min(most, inBlocks(sizingRate(yield step) * options.seconds, blockBytes, depth));
+    });
+    size = Math.min(most, inBlocks(sizingRate(sized) * options.seconds, blockBytes, depth));
   } else {
     size = inBlocks(options.sizeBytes, blockBytes, depth);
+  }
+
+  const read = (pass: number, bytes: number) =>
+    transferStep({ ...base, direction: 'read', phase: 'reading', pass, bytes });
+  if (direction === 'read') {
+    yield { kind: 'allot', bytes: size };
+    const laid = yield transferStep({ ...base, direction: 'write', phase: 'laying-out', pass: 1, bytes: size });
+    for (let pass = 1; options.passes === null || pass <= options.passes; pass += 1) {
+      yield read(pass, Math.max(blockBytes, laid.bytes));
+    }
+    return;
   }
 
   let allocating = true;
@@ -75,35 +75,14 @@ function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {
   for (let pass = 1; options.passes === null || pass <= options.passes; pass += 1) {
     if (allocating) yield { kind: 'allot', bytes: size };
     const phase = allocating ? 'allocating' : 'overwriting';
-    const written: StepOutcome = yield {
-      ...base,
-      direction: 'write',
-      phase,
-      pass,
-      bytes: size,
-      flush: true,
-      verify: false,
-    };
-    yield {
-      ...base,
-      direction: 'read',
-      phase: 'reading',
-      pass,
-      bytes: Math.max(blockBytes, written.bytes),
-      flush: false,
-      verify: true,
-    };
+    const written: StepOutcome = yield transferStep({ ...base, direction: 'write', phase, pass, bytes: size });
+    if (direction === 'both') yield read(pass, Math.max(blockBytes, written.bytes));
     const seconds = written.transferSeconds + written.flushSeconds;
     const off = seconds > options.seconds * SIZE_TOLERANCE || seconds < options.seconds / SIZE_TOLERANCE;
     allocating = !resized && off;
     if (allocating) size = Math.min(most, inBlocks(rateOf(written) * options.seconds, blockBytes, depth));
     resized = true;
   }
-}
-
-/** Whole blocks that hold an amount, at least one for each outstanding request. */
-function inBlocks(bytes: number, blockBytes: number, depth: number): number {
-  return Math.max(depth, Math.ceil(bytes / blockBytes)) * blockBytes;
 }
 
 /** A drive that had to spin up first is sized by what it did from then on. */

@@ -1,7 +1,11 @@
 import { hostname, release, type as systemType } from 'node:os';
+import type { Connection } from '#core/links/connection.ts';
 import { Problem } from '#core/problem.ts';
 import {
   RUN_DOCUMENT_VERSION,
+  emptyConditions,
+  emptyFiles,
+  emptyFrames,
   emptyLatency,
   emptySamples,
   type RunDocument,
@@ -9,9 +13,10 @@ import {
 } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
-import type { Recipe } from '#engine/recipes/recipe.ts';
+import type { AnyRecipe } from '#engine/recipes/registry.ts';
 import { lockDevice } from '#engine/run/device-locks.ts';
-import type { Session, StepOutcome, TransferStep, Volume } from '#engine/volumes/volume.ts';
+import { NOTHING_MOVED, type PlanStep, type Session, type StepControl, type Volume } from '#engine/volumes/volume.ts';
+import { keepAwake, onBattery } from '#engine/watch/power.ts';
 
 export const SOFTWARE_VERSION = '0.1.0';
 
@@ -20,7 +25,7 @@ export interface RunRequest {
   volume: Volume;
   /** Folder on a real volume; empty for stand-ins. */
   folder: string;
-  recipe: Recipe<object>;
+  recipe: AnyRecipe;
   options: object;
 }
 
@@ -28,7 +33,11 @@ export interface RunRequest {
 export interface DriveHistory {
   restSeconds: number | null;
   writtenLastHourBytes: number | null;
+  /** Lowest temperature at which a run on it began. */
+  coolestCelsius: number | null;
 }
+
+export const NO_HISTORY: DriveHistory = { restSeconds: null, writtenLastHourBytes: null, coolestCelsius: null };
 
 /** The run document as it is before its first sample. */
 export function openRunDocument(
@@ -41,12 +50,13 @@ export function openRunDocument(
   return {
     tavrox: RUN_DOCUMENT_VERSION,
     id: runId,
-    recipe: recipe.id,
+    recipe: recipe.kind.id,
     options: { ...options },
     state,
     startedAt,
     endedAt: null,
     note: '',
+    tags: [],
     example: false,
     drive,
     volume: {
@@ -60,24 +70,22 @@ export function openRunDocument(
     },
     connection: info.connection,
     conditions: {
+      ...emptyConditions(info),
       software: { version: SOFTWARE_VERSION, platform: `${systemType()} ${release()}`, host: hostname() },
       ioMode: info.kind === 'stand-in' ? 'simulated' : 'direct',
       start: {
-        freeBytes: info.freeBytes,
-        totalBytes: info.totalBytes,
+        ...emptyConditions(info).start,
         discardSupported: info.discardSupported,
-        onBattery: null,
+        onBattery: info.kind === 'stand-in' ? null : onBattery(),
         knownCacheBytes: info.knownCacheBytes,
         ...history,
       },
-      end: null,
-      bypass: [],
-      verification: { checkedBytes: 0, mismatches: [] },
-      series: { atSeconds: [], temperatureCelsius: [], foreignBytesPerSecond: [], processorShare: [] },
     },
     samples: emptySamples(),
     latency: emptyLatency(),
     markers: [],
+    frames: emptyFrames(),
+    files: emptyFiles(),
     failure: null,
   };
 }
@@ -86,9 +94,23 @@ export function openRunDocument(
  * Everything that can be checked before a run is accepted.
  * @throws Problem; nothing has been written then
  */
-export async function checkRun({ runId, volume, folder, recipe, options }: RunRequest): Promise<void> {
-  await volume.check({ runId, folder });
-  recipe.check(options, { roomBytes: usableBytes(volume.info.freeBytes) });
+export async function checkRun(request: RunRequest): Promise<void> {
+  const { volume, recipe, options } = request;
+  await volume.check(sessionRequest(request));
+  recipe.check(options, {
+    roomBytes: usableBytes(volume.info.freeBytes),
+    fileSizes: await fileSizesFor(request),
+  });
+}
+
+function sessionRequest({ runId, folder, recipe }: RunRequest) {
+  return { runId, folder, readOnly: recipe.kind.readOnly };
+}
+
+/** File sizes are looked for only where the options ask for them: a folder can hold very many. */
+function fileSizesFor(request: RunRequest): Promise<readonly number[]> {
+  const wanted = request.recipe.needsFileSizes?.(request.options) ?? false;
+  return wanted ? request.volume.fileSizes(sessionRequest(request)) : Promise.resolve([]);
 }
 
 /**
@@ -100,8 +122,9 @@ export async function carryOutRun(
   request: RunRequest,
   emit: (event: RunEvent) => void,
   onProgress: (progress: RunProgress) => void,
-  signal: AbortSignal,
+  control: StepControl,
 ): Promise<void> {
+  let connection: Connection | null = null;
   let state: RunState = 'finished';
   let failure: RunDocument['failure'] = null;
   let freeBytes: number | null = null;
@@ -109,23 +132,30 @@ export async function carryOutRun(
     // A stand-in is this process's own and disturbs nobody.
     const { kind, deviceKey } = request.volume.info;
     const lock = kind === 'real' ? lockDevice(deviceKey, request.runId) : null;
+    const letSleep = kind === 'real' ? keepAwake() : () => undefined;
+    let whole = false;
     try {
-      const session = await request.volume.openSession({ runId: request.runId, folder: request.folder });
+      // Looked for before the session makes files of its own in the folder.
+      const fileSizes = await fileSizesFor(request);
+      const session = await request.volume.openSession(sessionRequest(request));
       try {
-        await executePlan(request, session, emit, onProgress, signal);
-        if (signal.aborted) state = 'stopped';
+        await executePlan(request, session, fileSizes, emit, onProgress, control);
+        if (control.signal.aborted) state = 'stopped';
+        whole = true;
       } finally {
-        await session.close();
+        connection = await session.changedConnection().catch(() => null);
+        await session.close(whole && (request.recipe.keepsScratch?.(request.options) ?? false));
         freeBytes = await session.freeBytes().catch(() => null);
       }
     } finally {
+      letSleep();
       lock?.release();
     }
   } catch (error) {
     state = 'failed';
     failure = failureOf(error);
   }
-  emit({ type: 'ended', state, endedAt: new Date().toISOString(), freeBytes, failure });
+  emit({ type: 'ended', state, endedAt: new Date().toISOString(), freeBytes, connection, failure });
 }
 
 function failureOf(error: unknown): NonNullable<RunDocument['failure']> {
@@ -140,63 +170,122 @@ function failureOf(error: unknown): NonNullable<RunDocument['failure']> {
 async function executePlan(
   request: RunRequest,
   session: Session,
+  fileSizes: readonly number[],
   emit: (event: RunEvent) => void,
   onProgress: (progress: RunProgress) => void,
-  signal: AbortSignal,
+  control: StepControl,
 ): Promise<void> {
   const { recipe, options } = request;
-  const plan = recipe.plan(options, { roomBytes: session.roomBytes });
-  const track = trackProgress(recipe, options, onProgress);
-  let outcome: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 };
+  const plan = recipe.plan(options, { roomBytes: session.roomBytes, fileSizes });
+  const track = trackProgress(recipe, options, control, onProgress);
+  const leave = control.pause.onChange(track.told);
+  let outcome = NOTHING_MOVED;
   let ioMode = session.ioMode;
   emit({ type: 'io-mode', ioMode });
   try {
-    while (!signal.aborted) {
+    while (!control.signal.aborted) {
       const { value: step, done } = plan.next(outcome);
       if (done) break;
-      if (step.kind === 'transfer') track.begin(step);
+      track.begin(step);
       outcome = await session.execute(
         step,
         (event) => {
           emit(event);
-          if (event.type === 'samples')
-            track.moved(event.samples.atSeconds.at(-1)!, event.samples.cumulativeBytes.at(-1)!);
+          track.heard(event);
         },
-        signal,
+        control,
       );
       if (session.ioMode !== ioMode) emit({ type: 'io-mode', ioMode: (ioMode = session.ioMode) });
     }
   } finally {
+    leave();
     plan.return();
   }
 }
 
-/** Progress from the transfers done and the share of the one that goes on. */
-function trackProgress(recipe: Recipe<object>, options: object, onProgress: (progress: RunProgress) => void) {
-  const total = recipe.transferCount(options);
+/** Share of a step that is done, as far as its size or time is known. */
+function shareOf(step: PlanStep, bytes: number, seconds: number): number {
+  switch (step.kind) {
+    case 'transfer': {
+      const byTime = step.untilSeconds === null ? 0 : seconds / step.untilSeconds;
+      return Math.min(1, step.repeat ? byTime : Math.max(byTime, bytes / step.bytes));
+    }
+    case 'rest':
+    case 'frames':
+      return Math.min(1, seconds / step.seconds);
+    default:
+      return 0;
+  }
+}
+
+/** Progress from the steps done and the share of the one that goes on. */
+function trackProgress(
+  recipe: AnyRecipe,
+  options: object,
+  { pause }: StepControl,
+  onProgress: (progress: RunProgress) => void,
+) {
+  const total = recipe.stepCount(options);
+  let step: PlanStep | undefined;
+  let text = '';
   let begun = 0;
-  let step: TransferStep | undefined;
   let firstSeconds: number | null = null;
+  let atSeconds = 0;
+  let stepSeconds: number | null = null;
   let originBytes: number | null = null;
+  let bytes = 0;
+  let filesDone = 0;
+
+  const counts = (one: PlanStep): boolean =>
+    one.kind === 'transfer'
+      ? one.phase !== 'sizing' && one.phase !== 'laying-out'
+      : one.kind === 'rest' || one.kind === 'frames' || one.kind === 'scatter';
+
+  const tell = (): void => {
+    if (!step) return;
+    const within =
+      step.kind === 'scatter'
+        ? filesDone / step.sizes.length
+        : shareOf(step, bytes - (originBytes ?? bytes), atSeconds - (stepSeconds ?? atSeconds));
+    const done = begun === 0 ? 0 : begun - 1 + (counts(step) ? within : 0);
+    if (begun > 0) firstSeconds ??= atSeconds;
+    const pace = done > 0.02 && firstSeconds !== null ? (atSeconds - firstSeconds) / done : null;
+    onProgress({
+      elapsedSeconds: atSeconds,
+      remainingSeconds: total === null || pace === null ? null : Math.max(0, pace * (total - done)),
+      share: total === null ? null : Math.min(1, done / total),
+      text,
+      paused: pause.paused,
+    });
+  };
+
   return {
-    begin(next: TransferStep) {
+    told: tell,
+    begin(next: PlanStep) {
       step = next;
+      stepSeconds = null;
       originBytes = null;
-      if (next.phase !== 'sizing') begun += 1;
+      filesDone = 0;
+      if (counts(next)) begun += 1;
+      if (next.kind === 'rest') text = 'resting';
+      else if (next.kind === 'transfer') text = recipe.stepText(options, next);
+      else if (next.kind === 'scatter') text = recipe.stepText(options, { ...next, direction: 'write', phase: '' });
     },
-    moved(atSeconds: number, cumulativeBytes: number) {
-      if (!step) return;
-      originBytes ??= cumulativeBytes;
-      const within = (cumulativeBytes - originBytes) / step.bytes;
-      const done = begun === 0 ? 0 : begun - 1 + within;
-      if (begun > 0) firstSeconds ??= atSeconds;
-      const pace = done > 0.2 && firstSeconds !== null ? (atSeconds - firstSeconds) / done : null;
-      onProgress({
-        elapsedSeconds: atSeconds,
-        remainingSeconds: total === null || pace === null ? null : Math.max(0, pace * (total - done)),
-        share: total === null ? null : Math.min(1, done / total),
-        text: recipe.transferText(options, step.pass, step.direction),
-      });
+    heard(event: RunEvent) {
+      if (event.type === 'marker' && event.marker.kind === 'pass' && step?.kind === 'frames') {
+        const { direction, pass, phase } = event.marker;
+        text = recipe.stepText(options, { direction: direction!, pass: pass!, phase: phase! });
+        stepSeconds = null;
+      }
+      if (event.type === 'files') filesDone += event.files.files.reduce((sum, count) => sum + count, 0);
+      if (event.type === 'watch') atSeconds = Math.max(atSeconds, event.row.atSeconds);
+      else if (event.type === 'samples') {
+        atSeconds = event.samples.atSeconds.at(-1)!;
+        bytes = event.samples.cumulativeBytes.at(-1)!;
+        originBytes ??= bytes;
+      } else if (event.type !== 'files') return;
+      stepSeconds ??= atSeconds;
+      tell();
     },
   };
 }

@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { cleanUpScratch, makeScratch } from '#engine/scratch/scratch.ts';
+import { cleanUpScratch, listKept, makeScratch } from '#engine/scratch/scratch.ts';
 
 let home: string;
 let parent: string;
@@ -32,7 +32,7 @@ afterEach(() => rmSync(home, { recursive: true, force: true }));
 describe('scratch folders', () => {
   it('leave nothing behind, and nothing else touched', async () => {
     const scratch = await makeScratch(parent, 'run1', journal);
-    writeSync(scratch.createFile(0, 0), 'data');
+    writeSync(scratch.createFile(0), 'data');
     expect(readdirSync(scratch.folder).sort()).toEqual(['data-0.bin', 'tavrox-scratch.json']);
     await scratch.remove();
     expect(readdirSync(parent)).toEqual(['precious.txt']);
@@ -40,7 +40,7 @@ describe('scratch folders', () => {
   });
 
   it('are removed at the next start after a crash, but not those still in use', async () => {
-    (await makeScratch(parent, 'crashed', journal)).createFile(0, 0);
+    (await makeScratch(parent, 'crashed', journal)).createFile(0);
     await makeScratch(parent, 'going-on', journal);
     expect((await cleanUpScratch(journal, (run) => run === 'going-on')).map((one) => one.removal)).toEqual(['removed']);
     expect(readdirSync(parent).sort()).toEqual(['precious.txt', 'tavrox-scratch-going-on']);
@@ -60,6 +60,40 @@ describe('scratch folders', () => {
     writeFileSync(join(parent, 'tavrox-scratch-run1', 'film.mov'), 'theirs');
     await expect(makeScratch(parent, 'run1', journal)).rejects.toThrow(/No scratch folder could be made/);
     expect(existsSync(join(parent, 'tavrox-scratch-run1', 'film.mov'))).toBe(true);
+  });
+
+  it('with folders of numbered files go whole, and only such', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
+    const frames = scratch.createFolder('frames-0');
+    writeFileSync(join(frames, 'n-12.bin'), 'ours');
+    scratch.createFolder('files');
+    writeFileSync(join(scratch.createFolder('files/f-3'), 'n-4.bin'), 'ours');
+    await scratch.remove();
+    expect(readdirSync(parent)).toEqual(['precious.txt']);
+  });
+
+  it.each([
+    ['a stranger’s file among the numbered', 'frames-0', 'holiday.jpg'],
+    ['a folder of another name', 'photos', 'n-1.bin'],
+  ])('are left whole for %s', async (_name, folder, file) => {
+    const scratch = await makeScratch(parent, 'run1', journal);
+    scratch.createFile(0);
+    mkdirSync(join(scratch.folder, folder));
+    writeFileSync(join(scratch.folder, folder, file), 'theirs');
+    await scratch.remove();
+    expect(existsSync(join(scratch.folder, folder, file))).toBe(true);
+    expect(existsSync(join(scratch.folder, 'data-0.bin'))).toBe(true);
+  });
+
+  it('that are kept stay over starts, are listed, and are forgotten when somebody removed them', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
+    writeSync(scratch.createFile(0), 'data');
+    await scratch.keep({ driveLabel: 'Petrel', bytes: 4, keptAt: '2026-03-02T09:00:00.000Z' });
+    expect(await cleanUpScratch(journal, never)).toEqual([]);
+    expect(await listKept(journal)).toMatchObject([{ runId: 'run1', bytes: 4, folder: scratch.folder }]);
+    rmSync(scratch.folder, { recursive: true });
+    await cleanUpScratch(journal, never);
+    expect(await listKept(journal)).toEqual([]);
   });
 
   it('that hold a stranger’s file are left alone', async () => {

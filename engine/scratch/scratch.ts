@@ -1,5 +1,5 @@
 import { constants, closeSync, existsSync, fsyncSync, mkdirSync, openSync, realpathSync, writeSync } from 'node:fs';
-import { lstat, readFile, readdir, rm, rmdir, unlink } from 'node:fs/promises';
+import { lstat, readFile, readdir, rename, rm, rmdir, unlink, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '#core/problem.ts';
 import { isAlive, isSameProcess, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
@@ -13,9 +13,20 @@ import { isAlive, isSameProcess, ownIdentity, type ProcessIdentity } from '#engi
 export interface Scratch {
   folder: string;
   /** Creates a file exclusively and returns its descriptor. `flags` are added to O_RDWR. */
-  createFile(index: number, flags: number): number;
+  createFile(flags: number): number;
+  /** Creates a folder in it for files that workers make by number. */
+  createFolder(name: string): string;
   /** Closes and removes everything. Giving back gigabytes can take a drive seconds. */
   remove(): Promise<void>;
+  /** Closes everything and leaves it in place until it is given back. */
+  keep(kept: KeptScratch): Promise<void>;
+}
+
+/** What is known of a kept scratch space, to check what is read from it later. */
+export interface KeptScratch {
+  driveLabel: string;
+  bytes: number;
+  keptAt: string;
 }
 
 export interface JournalEntry {
@@ -23,11 +34,16 @@ export interface JournalEntry {
   folder: string;
   /** The process that made it: while that lives, nobody else removes it. */
   owner: ProcessIdentity;
+  /** Set once the run ended and its files are to stay. */
+  kept?: KeptScratch;
 }
 
 const FOLDER_PREFIX = 'tavrox-scratch-';
 const MARKER_FILE = 'tavrox-scratch.json';
 const DATA_FILE = /^data-\d{1,4}\.bin$/;
+/** Folders of numbered files, for recipes that make many; they hold only folders and files of such names. */
+const OWN_FOLDER = /^(frames-\d{1,3}|files|f-\d{1,6})$/;
+const NUMBERED_FILE = /^n-\d{1,9}\.bin$/;
 
 function writeWhole(file: string, text: string): void {
   const descriptor = openSync(
@@ -55,6 +71,7 @@ export async function makeScratch(parent: string, runId: string, journalFolder: 
   mkdirSync(journalFolder, { recursive: true, mode: 0o700 });
   writeWhole(note, JSON.stringify(entry));
   const descriptors: number[] = [];
+  let files = 0;
   try {
     mkdirSync(folder, { mode: 0o700 });
     writeWhole(join(folder, MARKER_FILE), JSON.stringify({ tavrox: 'scratch/1', runId }));
@@ -72,8 +89,10 @@ export async function makeScratch(parent: string, runId: string, journalFolder: 
   }
   return {
     folder,
-    createFile(index, flags) {
-      const file = join(folder, `data-${index}.bin`);
+    createFile(flags) {
+      // A filesystem that refuses the flags may have made the file all the same: each try has a name of its own.
+      const file = join(folder, `data-${files}.bin`);
+      files += 1;
       const descriptor = openSync(
         file,
         constants.O_RDWR | constants.O_CREAT | constants.O_EXCL | constants.O_NOFOLLOW | flags,
@@ -82,9 +101,19 @@ export async function makeScratch(parent: string, runId: string, journalFolder: 
       descriptors.push(descriptor);
       return descriptor;
     },
+    createFolder(name) {
+      const path = join(folder, name);
+      mkdirSync(path, { mode: 0o700 });
+      return path;
+    },
     async remove() {
       for (const descriptor of descriptors.splice(0)) closeSync(descriptor);
       await removeScratch(entry, note);
+    },
+    async keep(kept) {
+      for (const descriptor of descriptors.splice(0)) closeSync(descriptor);
+      await writeFile(`${note}.part`, JSON.stringify({ ...entry, kept }), { mode: 0o600 });
+      await rename(`${note}.part`, note);
     },
   };
 }
@@ -112,14 +141,41 @@ async function removeFolder(folder: string, runId: string): Promise<Removal> {
     const names = await readdir(folder);
     // A crash between making the folder and its marker leaves it empty: rmdir takes only that.
     if (names.length > 0 && !(await isMarked(folder, runId))) return 'not-ours';
-    if (names.some((name) => name !== MARKER_FILE && !DATA_FILE.test(name))) return 'not-ours';
-    for (const name of names.filter((one) => one !== MARKER_FILE)) await unlink(join(folder, name));
+    if (!(await isAllOurs(folder, 0))) return 'not-ours';
+    for (const name of names.filter((one) => one !== MARKER_FILE)) {
+      if (OWN_FOLDER.test(name)) await removeNumbered(join(folder, name));
+      else await unlink(join(folder, name));
+    }
     if (names.length > 0) await unlink(join(folder, MARKER_FILE));
     await rmdir(folder);
     return 'removed';
   } catch (error) {
     return (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'absent' : 'failed';
   }
+}
+
+/** Whether a scratch folder holds nothing but what Tavrox puts there. */
+async function isAllOurs(folder: string, level: number): Promise<boolean> {
+  for (const entry of await readdir(folder, { withFileTypes: true })) {
+    if (entry.isDirectory()) {
+      if (!OWN_FOLDER.test(entry.name) || level > 1) return false;
+      if (!(await isAllOurs(join(folder, entry.name), level + 1))) return false;
+    } else {
+      const known =
+        level === 0 ? entry.name === MARKER_FILE || DATA_FILE.test(entry.name) : NUMBERED_FILE.test(entry.name);
+      if (!known) return false;
+    }
+  }
+  return true;
+}
+
+/** Removes a folder of numbered files, and the folders of them in it. */
+async function removeNumbered(folder: string): Promise<void> {
+  for (const entry of await readdir(folder, { withFileTypes: true })) {
+    if (entry.isDirectory()) await removeNumbered(join(folder, entry.name));
+    else await unlink(join(folder, entry.name));
+  }
+  await rmdir(folder);
 }
 
 async function isMarked(folder: string, runId: string): Promise<boolean> {
@@ -149,6 +205,9 @@ export async function cleanUpScratch(
     if (entry === undefined) {
       // A note cut off by a crash was written before its folder was made: nothing to remove.
       await unlink(note);
+    } else if (entry.kept) {
+      // Kept on purpose; forgotten only when somebody removed it by hand.
+      if (existsSync(dirname(entry.folder)) && !existsSync(entry.folder)) await unlink(note);
     } else if (!isInUse(entry, isRunning)) {
       results.push({ folder: entry.folder, removal: await removeScratch(entry, note) });
     }
@@ -168,4 +227,27 @@ async function readNote(note: string): Promise<JournalEntry | undefined> {
   } catch {
     return undefined;
   }
+}
+
+/** Scratch spaces that were kept, for a list. */
+export async function listKept(journalFolder: string): Promise<(KeptScratch & { runId: string; folder: string })[]> {
+  if (!existsSync(journalFolder)) return [];
+  const kept = [];
+  for (const name of await readdir(journalFolder)) {
+    const entry = await readNote(join(journalFolder, name));
+    if (entry?.kept) kept.push({ runId: entry.runId, folder: entry.folder, ...entry.kept });
+  }
+  return kept;
+}
+
+/** Gives back a kept scratch space. @throws Problem 404 when there is none of this run */
+export async function removeKept(journalFolder: string, runId: string): Promise<Removal> {
+  const note = join(journalFolder, `${runId}.json`);
+  const entry = /^[\w-]+$/.test(runId) ? await readNote(note) : undefined;
+  if (!entry?.kept) {
+    throw new Problem('not-kept', `No scratch file of the run “${runId}” is kept. It may have been removed already.`, {
+      status: 404,
+    });
+  }
+  return removeScratch(entry, note);
 }

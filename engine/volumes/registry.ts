@@ -1,24 +1,28 @@
 import { realpathSync } from 'node:fs';
+import type { Fault } from '#core/stand-ins/faults.ts';
 import { Problem } from '#core/problem.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
-import { standInVolume, type StandInPace } from '#engine/volumes/stand-in/stand-in-volume.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
 import type { Volume } from '#engine/volumes/volume.ts';
 
 export interface VolumesContext {
   /** Where scratch folders are noted until they are gone. */
   journalFolder: string;
   pace: StandInPace;
+  /** Faults switched on in stand-ins, by their ids. */
+  faults: Map<string, readonly Fault[]>;
 }
 
 /** All volumes as they are now: the real ones by mount point, then the stand-ins. */
-export async function listVolumes({ journalFolder, pace }: VolumesContext): Promise<Volume[]> {
+export async function listVolumes({ journalFolder, pace, faults }: VolumesContext): Promise<Volume[]> {
   const real = await discoverVolumes();
   return [
     ...real.map((info) => realVolume(info, { all: real, journalFolder })),
-    ...STAND_INS.map((standIn) => standInVolume(standIn, pace)),
+    ...STAND_INS.map((standIn) => standInVolume(standIn, pace, faults.get(standIn.id))),
   ];
 }
 

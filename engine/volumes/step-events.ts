@@ -1,15 +1,32 @@
+import type { Direction, FileColumns, FrameColumns, PassPhase } from '#core/run/run-document.ts';
 import type { RunEvent } from '#core/run/run-events.ts';
-import type { TransferStep } from '#engine/volumes/volume.ts';
 
 /** Events about one step, made alike by real volumes and stand-ins. Times in seconds since the run began. */
 
+/** What a sample belongs to. */
+export interface StepPart {
+  direction: Direction;
+  pass: number;
+  rung?: number;
+}
+
 /** The moment at which a pass begins. */
-export function passEvent({ direction, pass, phase }: TransferStep, atSeconds: number): RunEvent {
+export function passEvent({ direction, pass }: StepPart, phase: PassPhase, atSeconds: number): RunEvent {
   return { type: 'marker', marker: { kind: 'pass', atSeconds, seconds: 0, direction, pass, phase, note: '' } };
 }
 
-export function flushEvent({ direction, pass }: TransferStep, atSeconds: number, seconds: number): RunEvent {
+export function flushEvent({ direction, pass }: StepPart, atSeconds: number, seconds: number): RunEvent {
   return { type: 'marker', marker: { kind: 'flush', atSeconds, seconds, direction, pass, phase: null, note: '' } };
+}
+
+/** Something that lasted and belongs to no pass: a rest, a pause, a sleep, skipped files. */
+export function momentEvent(
+  kind: 'pause' | 'rest' | 'sleep' | 'skipped',
+  atSeconds: number,
+  seconds: number,
+  note: string,
+): RunEvent {
+  return { type: 'marker', marker: { kind, atSeconds, seconds, direction: null, pass: null, phase: null, note } };
 }
 
 export interface SampleRow {
@@ -21,7 +38,7 @@ export interface SampleRow {
   latencyMaxSeconds: number;
 }
 
-export function sampleEvent({ direction, pass }: TransferStep, row: SampleRow): RunEvent {
+export function sampleEvent({ direction, pass }: StepPart, row: SampleRow): RunEvent {
   return {
     type: 'samples',
     samples: {
@@ -38,7 +55,7 @@ export function sampleEvent({ direction, pass }: TransferStep, row: SampleRow): 
 
 /** Requests per latency bucket; null when there were none. `counts` holds a number for each bucket. */
 export function latencyEvent(
-  { direction, pass }: TransferStep,
+  { direction, pass, rung = 0 }: StepPart,
   atSeconds: number,
   counts: readonly number[],
 ): RunEvent | null {
@@ -50,9 +67,17 @@ export function latencyEvent(
       atSeconds: [atSeconds],
       direction: [direction],
       pass: [pass],
-      rung: [0],
+      rung: [rung],
       buckets: [buckets],
       counts: [buckets.map((bucket) => counts[bucket]!)],
     },
   };
+}
+
+export function framesEvent(frames: FrameColumns): RunEvent | null {
+  return frames.dueSeconds.length > 0 ? { type: 'frames', frames } : null;
+}
+
+export function filesEvent(files: FileColumns): RunEvent | null {
+  return files.atSeconds.length > 0 ? { type: 'files', files } : null;
 }

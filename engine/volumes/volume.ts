@@ -1,5 +1,9 @@
 import type { VolumeEntry } from '#core/api/wire.ts';
-import type { Direction, IoMode, PassPhase } from '#core/run/run-document.ts';
+import type { Connection } from '#core/links/connection.ts';
+import type { AccessOrder } from '#core/recipes/block-ladder.ts';
+import type { DataKind } from '#core/recipes/fields.ts';
+import type { FrameStream } from '#core/recipes/streams.ts';
+import type { Direction, FileAction, IoMode, PassPhase } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 
 /** What is known of a mounted place before anything is measured on it. */
@@ -8,23 +12,34 @@ export interface VolumeInfo extends Omit<VolumeEntry, 'driveId'> {
   deviceKey: string;
 }
 
-/** A continuous transfer within the session's scratch space. */
+/** A continuous transfer within the session's scratch space, or its existing files. */
 export interface TransferStep {
   kind: 'transfer';
   direction: Direction;
   phase: PassPhase;
   pass: number;
+  /** Rung of a ladder, 0 where there is none. */
+  rung: number;
   fromByte: number;
-  /** Multiple of `blockBytes`. */
+  /** Multiple of `blockBytes`, except for existing files. */
   bytes: number;
   /** A power of two from 4 KiB to 16 MiB. */
   blockBytes: number;
   /** Requests outstanding at any time, 1 to 32. */
   depth: number;
+  order: AccessOrder;
+  /** What is written. */
+  data: DataKind;
+  /** Begins again at `fromByte` when all bytes were moved, until `untilSeconds`. */
+  repeat: boolean;
   /** Ends the transfer this long after its first request completed; null for all its bytes. */
   untilSeconds: number | null;
+  /** Asked at every sample with the seconds and bytes of the transfer so far; true ends it. */
+  stopWhen: ((seconds: number, bytes: number) => boolean) | null;
   /** Flush to the drive at the end, counted in the time of the pass. */
   flush: boolean;
+  /** Flush on the way too, so often. */
+  flushEverySeconds: number | null;
   /** Compare what is read with what was written. */
   verify: boolean;
   sampleSeconds: number;
@@ -36,7 +51,44 @@ export interface AllotStep {
   bytes: number;
 }
 
-export type PlanStep = TransferStep | AllotStep;
+/** Leaves the drive alone, as part of the recipe. */
+export interface RestStep {
+  kind: 'rest';
+  seconds: number;
+}
+
+/** Opens what is already there for reading, the largest files first; the outcome tells how many bytes. */
+export interface UseExistingStep {
+  kind: 'use-existing';
+  /** Stops looking once this many bytes are found; null for all. */
+  mostBytes: number | null;
+}
+
+/** Frames at their own rate, each with a deadline. Streams are counted through, `count` of each line. */
+export interface FramesStep {
+  kind: 'frames';
+  streams: readonly FrameStream[];
+  seconds: number;
+  bufferSeconds: number;
+  /** Frames of one stream under way at the same time. */
+  depth: number;
+  sampleSeconds: number;
+}
+
+/** One action on many files. All steps of a run name the same sizes. */
+export interface ScatterStep {
+  kind: 'scatter';
+  action: FileAction;
+  pass: number;
+  /** Bytes of each file. */
+  sizes: readonly number[];
+  filesPerFolder: number;
+  parallel: number;
+  flushEach: boolean;
+  sampleSeconds: number;
+}
+
+export type PlanStep = TransferStep | AllotStep | RestStep | UseExistingStep | FramesStep | ScatterStep;
 
 export interface StepOutcome {
   bytes: number;
@@ -46,8 +98,57 @@ export interface StepOutcome {
   firstSeconds: number;
 }
 
+export const NOTHING_MOVED: StepOutcome = { bytes: 0, transferSeconds: 0, flushSeconds: 0, firstSeconds: 0 };
+
 /** A recipe's plan: steps, each composed with the outcome of the one before. */
 export type Plan = Generator<PlanStep, void, StepOutcome>;
+
+/** How the person holds a run and lets it go on. */
+export interface PauseSwitch {
+  readonly paused: boolean;
+  /** Called with every change; returns what ends the listening. */
+  onChange(listener: (paused: boolean) => void): () => void;
+}
+
+/** What a step obeys while it is carried out. */
+export interface StepControl {
+  signal: AbortSignal;
+  pause: PauseSwitch;
+}
+
+/** Waits until a held run goes on or is stopped. */
+export function untilResumed({ signal, pause }: StepControl): Promise<void> {
+  return new Promise((resolve) => {
+    if (!pause.paused || signal.aborted) return resolve();
+    const settle = () => {
+      leave();
+      signal.removeEventListener('abort', settle);
+      resolve();
+    };
+    const leave = pause.onChange((paused) => !paused && settle());
+    signal.addEventListener('abort', settle);
+  });
+}
+
+/** A switch that the holder of the run turns. */
+export function createPauseSwitch(): PauseSwitch & { set(paused: boolean): void } {
+  const listeners = new Set<(paused: boolean) => void>();
+  let paused = false;
+  return {
+    get paused() {
+      return paused;
+    },
+    onChange(listener) {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    set(next) {
+      if (next === paused) return;
+      paused = next;
+      for (const listener of [...listeners]) listener(next);
+    },
+  };
+}
 
 /**
  * Scratch space on a volume and the means to move bytes in it. `execute` carries out one step,
@@ -58,15 +159,20 @@ export interface Session {
   readonly ioMode: IoMode;
   /** Largest number of bytes that may be allotted now: free space less the reserve. */
   readonly roomBytes: number;
-  execute(step: PlanStep, emit: Emit, signal: AbortSignal): Promise<StepOutcome>;
+  execute(step: PlanStep, emit: Emit, control: StepControl): Promise<StepOutcome>;
   freeBytes(): Promise<number>;
-  close(): Promise<void>;
+  /** The connection now, when it is not what it was at the start; null otherwise. */
+  changedConnection(): Promise<Connection | null>;
+  /** Ends the session. Scratch files stay only when they are to be kept and were written whole. */
+  close(keepScratch: boolean): Promise<void>;
 }
 
 export interface SessionRequest {
   runId: string;
   /** Folder on a real volume in which the scratch folder is made; ignored by stand-ins. */
   folder: string;
+  /** The recipe only reads: nothing is made in the folder. */
+  readOnly: boolean;
 }
 
 /** A mounted place, real or simulated, on which plans are executed. */
@@ -77,5 +183,7 @@ export interface Volume {
    * @throws Problem naming what is wrong with the folder or the volume.
    */
   check(request: SessionRequest): Promise<void>;
+  /** Sizes of the files in the folder, ascending, for recipes that take after them; empty for stand-ins. */
+  fileSizes(request: SessionRequest): Promise<number[]>;
   openSession(request: SessionRequest): Promise<Session>;
 }

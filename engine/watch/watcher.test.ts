@@ -2,7 +2,7 @@ import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync, writeSync } from '
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
-import type { WatchRow } from '#core/run/run-events.ts';
+import type { RunEvent, WatchRow } from '#core/run/run-events.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
@@ -39,7 +39,7 @@ describe.skipIf(process.platform !== 'linux')('other traffic on the device', () 
         ownBytes: () => 0,
         nowSeconds: () => (performance.now() - begun) / 1000,
       },
-      (row) => rows.push(row),
+      (event) => event.type === 'watch' && rows.push(event.row),
     );
     const descriptor = openSync(join(folder, 'foreign.bin'), 'w');
     writeSync(descriptor, Buffer.alloc(bytes, 7));
@@ -54,4 +54,24 @@ describe.skipIf(process.platform !== 'linux')('other traffic on the device', () 
     expect(rows[0]).toMatchObject({ temperatureCelsius: null });
     expect(rows[0]!.processorShare).toBeGreaterThan(0);
   });
+});
+
+it('a wall clock that runs ahead of the monotonic one means that the machine slept', async () => {
+  const events: RunEvent[] = [];
+  let wall = 0;
+  const stop = startWatching(
+    {
+      deviceNumber: null,
+      deviceFolder: null,
+      ownBytes: () => 0,
+      nowSeconds: () => performance.now() / 1000,
+      // Each reading comes a minute later by the wall, and a second by the monotonic clock.
+      wallClock: () => (wall += 60_000),
+    },
+    (event) => events.push(event),
+  );
+  await expect.poll(() => events.length, { timeout: 10_000 }).toBeGreaterThanOrEqual(2);
+  stop();
+  expect(events[0]).toMatchObject({ type: 'marker', marker: { kind: 'sleep' } });
+  expect((events[0] as { marker: { seconds: number } }).marker.seconds).toBeGreaterThan(55);
 });

@@ -1,7 +1,8 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import type { WatchRow } from '#core/run/run-events.ts';
+import type { Emit } from '#core/run/run-events.ts';
+import { momentEvent } from '#engine/volumes/step-events.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
 
 /** What to watch beside the transfers of a run; null where the system does not tell. */
@@ -13,31 +14,44 @@ export interface WatchTargets {
   /** Bytes this run has moved so far, both directions. */
   ownBytes: () => number;
   nowSeconds: () => number;
+  /** Milliseconds of the wall clock; given by tests. */
+  wallClock?: () => number;
 }
 
-/** Reads the conditions once a second until stopped. */
-export function startWatching(targets: WatchTargets, onRow: (row: WatchRow) => void): () => void {
+/** Clocks that part by more than this mean that the machine slept: the monotonic one stood still. */
+const SLEPT_SECONDS = 2;
+
+/** Reads the conditions once a second until stopped, and tells of a machine that slept. */
+export function startWatching(targets: WatchTargets, emit: Emit): () => void {
   const sensor = targets.deviceFolder === null ? null : temperatureSensor(targets.deviceFolder);
-  let before = reading(targets);
-  const timer = setInterval(() => {
-    const now = reading(targets);
+  const read = () => reading(targets);
+  let before = read();
+  const watch = () => {
+    const now = read();
     const seconds = now.seconds - before.seconds;
+    const slept = now.wallSeconds - before.wallSeconds - seconds;
+    if (slept > SLEPT_SECONDS) emit(momentEvent('sleep', now.seconds, slept, 'The machine slept.'));
     const moved = now.deviceBytes === null || before.deviceBytes === null ? null : now.deviceBytes - before.deviceBytes;
-    onRow({
-      atSeconds: now.seconds,
-      temperatureCelsius: sensor === null ? null : readTemperature(sensor),
-      foreignBytesPerSecond: moved === null ? null : Math.max(0, moved - (now.ownBytes - before.ownBytes)) / seconds,
-      processorShare: busyShare(before.processor, now.processor),
+    emit({
+      type: 'watch',
+      row: {
+        atSeconds: now.seconds,
+        temperatureCelsius: sensor === null ? null : readTemperature(sensor),
+        foreignBytesPerSecond: moved === null ? null : Math.max(0, moved - (now.ownBytes - before.ownBytes)) / seconds,
+        processorShare: busyShare(before.processor, now.processor),
+      },
     });
     before = now;
-  }, 1000);
+  };
+  const timer = setInterval(watch, 1000);
   return () => clearInterval(timer);
 }
 
-function reading({ deviceNumber, ownBytes, nowSeconds }: WatchTargets) {
+function reading({ deviceNumber, ownBytes, nowSeconds, wallClock = Date.now }: WatchTargets) {
   const device = readDiskBytes(deviceNumber);
   return {
     seconds: nowSeconds(),
+    wallSeconds: wallClock() / 1000,
     ownBytes: ownBytes(),
     deviceBytes: device === null ? null : device.readBytes + device.writeBytes,
     processor: processorTimes(),
@@ -66,7 +80,7 @@ export function busyShare(before: ProcessorTimes, now: ProcessorTimes): number |
 }
 
 /** First hwmon temperature of a device or its controller: NVMe and SATA drives both keep it there. */
-function temperatureSensor(deviceFolder: string): string | null {
+export function temperatureSensor(deviceFolder: string): string | null {
   for (const parent of ['device', 'device/device']) {
     for (const holder of [join(deviceFolder, parent), join(deviceFolder, parent, 'hwmon')]) {
       const name = list(holder).find((entry) => /^hwmon\d+$/.test(entry));
@@ -84,9 +98,11 @@ function list(folder: string): string[] {
   }
 }
 
-function readTemperature(sensor: string): number | null {
+/** °C of a sensor that counts in thousandths; null when it does not answer. */
+export function readTemperature(sensor: string): number | null {
   try {
-    const millidegrees = Number(readFileSync(sensor, 'utf8'));
+    const text = readFileSync(sensor, 'utf8').trim();
+    const millidegrees = text === '' ? NaN : Number(text);
     return Number.isFinite(millidegrees) ? millidegrees / 1000 : null;
   } catch {
     return null;

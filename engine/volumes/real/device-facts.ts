@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, readdirSync, readlinkSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { hopOf, type Hop } from '#core/links/connection.ts';
+import { hopOf, type Connection, type Hop } from '#core/links/connection.ts';
 import type { Medium } from '#core/run/run-document.ts';
 
 /** What the kernel tells of the block device behind a mount; empty where it does not. */
@@ -20,7 +20,8 @@ export interface DeviceFacts {
   discardSupported: boolean | null;
 }
 
-const UNKNOWN_DEVICE: DeviceFacts = {
+/** What is known of a device where the system tells nothing. */
+export const UNKNOWN_DEVICE: DeviceFacts = {
   deviceNumber: null,
   diskName: '',
   diskNumber: null,
@@ -77,6 +78,20 @@ export function deviceFactsOf(source: string): DeviceFacts {
     hops: hopsOf(physical),
     discardSupported: Number(readText(diskFolder, 'queue', 'discard_max_bytes') || 0) > 0,
   };
+}
+
+/** The links to a device now, when they are not what they were; null when they are, or are not told. */
+export function connectionNow({
+  device,
+  connection,
+}: {
+  device: DeviceFacts;
+  connection: Connection;
+}): Connection | null {
+  if (device.diskFolder === null || connection.hops.length === 0) return null;
+  const hops = hopsOf(device.diskFolder);
+  const same = JSON.stringify(hops) === JSON.stringify(connection.hops);
+  return same || hops.length === 0 ? null : { hops };
 }
 
 /** Vendor fields that name the bus and not a maker say nothing to a person. */

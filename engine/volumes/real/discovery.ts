@@ -5,24 +5,16 @@ import { basename } from 'node:path';
 import type { Identity, Medium } from '#core/run/run-document.ts';
 import { deviceFactsOf, networkHops, type DeviceFacts } from '#engine/volumes/real/device-facts.ts';
 import { isMemoryFilesystem, isNetworkFilesystem, parseMounts, type Mount } from '#engine/volumes/real/mounts.ts';
-import type { VolumeInfo } from '#engine/volumes/volume.ts';
-
-/** A real volume with what its session needs to know of the device. */
-export interface RealVolumeInfo extends VolumeInfo {
-  device: DeviceFacts;
-}
+import { readSystemLists, volumesFromLists } from '#engine/volumes/real/other-systems.ts';
+import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 
 /** Smaller places are the system's own and hold no footage. */
 const SMALLEST_VOLUME_BYTES = 16e6;
 
-/** Volumes attached to this machine. Empty where the system's list of mounts is not known. */
+/** Volumes attached to this machine. */
 export async function discoverVolumes(): Promise<RealVolumeInfo[]> {
-  let mountinfo: string;
-  try {
-    mountinfo = readFileSync('/proc/self/mountinfo', 'utf8');
-  } catch {
-    return [];
-  }
+  if (process.platform !== 'linux') return volumesFromLists(await readSystemLists());
+  const mountinfo = readFileSync('/proc/self/mountinfo', 'utf8');
   const found = await Promise.all(parseMounts(mountinfo).map(describeMount));
   return found.filter((volume) => volume !== undefined);
 }
@@ -55,6 +47,7 @@ async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> 
     description: '',
     knownCacheBytes: null,
     discardSupported: device.discardSupported,
+    faults: [],
     device,
   };
 }

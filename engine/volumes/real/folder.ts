@@ -92,6 +92,15 @@ export function checkWritable(realFolder: string, volume: VolumeInfo): void {
   }
 }
 
+/** Checks that files of a resolved folder can be read. @throws Problem */
+export function checkReadable(realFolder: string): void {
+  try {
+    accessSync(realFolder, constants.R_OK | constants.X_OK);
+  } catch {
+    throw folderProblem(`You may not read ${realFolder}. Choose a folder you may read.`, 'no-permission');
+  }
+}
+
 /** Names of the folders in a folder, sorted; links are not followed. */
 export async function listFolders(realFolder: string): Promise<FolderList> {
   let entries;

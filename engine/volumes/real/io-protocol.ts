@@ -1,5 +1,7 @@
 import { BUCKET_COUNT } from '#core/run/histogram.ts';
-import type { Direction } from '#core/run/run-document.ts';
+import type { AccessOrder } from '#core/recipes/block-ladder.ts';
+import type { DataKind } from '#core/recipes/fields.ts';
+import type { Direction, FileAction } from '#core/run/run-document.ts';
 import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
 
 /**
@@ -12,7 +14,7 @@ export const CONTROL = {
   go: 0,
   /** Set to 1 to end after the request at hand. */
   stop: 1,
-  /** Number of the next block to take. */
+  /** Number of the next block or file to take. */
   nextBlock: 2,
   /** Number of the sampling interval, counted by the main thread. */
   epoch: 3,
@@ -34,6 +36,8 @@ export const STAT = {
   lastDoneSeconds: 8,
   /** Longest latency of the whole step. */
   latencyMaxStep: 9,
+  /** Monotonic seconds at which the clock of paced frames starts; the same for all workers. */
+  startSeconds: 10,
 } as const;
 export const STAT_SLOTS = 16;
 
@@ -42,29 +46,76 @@ export interface WorkerInit {
   control: SharedArrayBuffer;
   stats: SharedArrayBuffer;
   histograms: SharedArrayBuffer;
-  blockBytes: number;
   runSeed: number;
 }
 
-export interface WorkerStep {
-  type: 'step';
+/** A stretch of a file as blocks of the step: all whole but perhaps the last. */
+export interface Extent {
   /** File descriptors are the process's and so shared between threads. */
-  descriptors: number[];
-  /** Bytes of the scratch space in each file; the last may hold less. */
-  fileBytes: number;
+  descriptor: number;
+  /** Number of its first block, counted through all extents. */
+  firstBlock: number;
+  bytes: number;
+}
+
+export interface TransferMessage {
+  type: 'transfer';
+  extents: Extent[];
   direction: Direction;
-  fromByte: number;
-  /** Blocks of this step; workers stop when the shared counter reaches it. */
+  /** First block of the step. */
+  fromBlock: number;
+  /** Blocks of this step; workers stop when the shared counter reaches it, or begin again. */
   blocks: number;
   blockBytes: number;
+  order: AccessOrder;
+  data: DataKind;
+  repeat: boolean;
   pass: number;
   /** Pass whose data is expected when reading, null when it is not to be checked. */
   expectedPass: number | null;
 }
 
+/** One worker's part of a stream of frames: every `stride`-th frame from `firstFrame` on. */
+export interface FramesMessage {
+  type: 'frames';
+  stream: number;
+  direction: Direction;
+  /** Bytes of a frame on the drive, whole pages. */
+  bytes: number;
+  periodSeconds: number;
+  frames: number;
+  firstFrame: number;
+  stride: number;
+  /** Frames that the worker's share of the buffer holds. */
+  bufferFrames: number;
+  /** At the real rate, or as fast as it goes. */
+  paced: boolean;
+  /** One file for the stream, or a folder with a file for every frame. */
+  target: { descriptor: number } | { folder: string; flags: number };
+  /** Float64 for each of the worker's frames: NaN until it is done, then its lateness; Infinity when dropped. */
+  lateness: SharedArrayBuffer;
+}
+
+export interface ScatterMessage {
+  type: 'scatter';
+  action: FileAction;
+  /** Folders `f-<n>` in it hold the files. */
+  folder: string;
+  filesPerFolder: number;
+  flags: number;
+  flushEach: boolean;
+  /** Float64 bytes of each file. */
+  sizes: SharedArrayBuffer;
+  /** Two Float64 for each file or folder: seconds it took (NaN until done), and when it was done. */
+  results: SharedArrayBuffer;
+}
+
+export type WorkerStep = TransferMessage | FramesMessage | ScatterMessage;
+
 export interface WorkerFailure {
   code: string;
   message: string;
+  /** Offset in the scratch space, where there is one. */
   fileOffset: number;
 }
 
@@ -84,3 +135,11 @@ export function monotonicSeconds(): number {
   const [seconds, nanoseconds] = process.hrtime();
   return seconds + nanoseconds / 1e9;
 }
+
+/** Blocks of a stretch of bytes. */
+export function blocksOf(bytes: number, blockBytes: number): number {
+  return Math.ceil(bytes / blockBytes);
+}
+
+export const folderName = (number: number): string => `f-${number}`;
+export const fileName = (number: number): string => `n-${number}.bin`;

@@ -39,14 +39,19 @@ export interface TeamOutcome {
 
 export interface IoTeam {
   /**
-   * Runs one step on all workers. `onStart` is told the moment at which the clock starts.
-   * Only one step at a time.
+   * Runs one step for each of the first workers. `onStart` is told the moment at which the clock
+   * starts, once all of them are ready. Only one call at a time.
    */
-  run(step: Omit<WorkerStep, 'type'>, onStart: (startSeconds: number) => void): Promise<TeamOutcome>;
+  run(steps: readonly WorkerStep[], onStart: (startSeconds: number) => void): Promise<TeamOutcome>;
+  readonly size: number;
+  /** Number of the next block or file that a worker will take. */
+  nextBlock(): number;
   /** Reads the shared counters of the step that is going on. */
   read(): TeamReading;
   /** Bytes moved in the step so far. */
   bytes(): number;
+  /** Bytes moved by the workers that `counts` takes. */
+  bytesOf(counts: (worker: number) => boolean): number;
   /** Seconds since the step's first request completed; 0 before. */
   secondsSinceFirst(): number;
   /** Requests per latency bucket in the step so far. */
@@ -60,23 +65,23 @@ function workerFile(): string {
   return createRequire(import.meta.url).resolve('#built/io-worker.js');
 }
 
-/** Starts `depth` workers and waits until each has its memory ready. */
-export async function startIoTeam(depth: number, blockBytes: number, runSeed: number): Promise<IoTeam> {
-  const shared = sharedBlocks(depth);
+/** Starts workers and waits until each answers. */
+export async function startIoTeam(size: number, runSeed: number): Promise<IoTeam> {
+  const shared = sharedBlocks(size);
   const control = new Int32Array(shared.control);
   const stats = new Float64Array(shared.stats);
   const histograms = new Uint32Array(shared.histograms);
-  const members = Array.from({ length: depth }, (_, worker) => {
-    const init: WorkerInit = { worker, ...shared, blockBytes, runSeed };
+  const members = Array.from({ length: size }, (_, worker) => {
+    const init: WorkerInit = { worker, ...shared, runSeed };
     return new Worker(workerFile(), { workerData: init });
   });
   const stat = (worker: number, slot: number): number => stats[worker * STAT_SLOTS + slot]!;
   const sum = (slot: number): number => members.reduce((total, _, worker) => total + stat(worker, slot), 0);
 
   /** Resolves with each member's next message. */
-  const nextMessages = (): Promise<WorkerMessage[]> =>
+  const nextMessages = (count = size): Promise<WorkerMessage[]> =>
     Promise.all(
-      members.map(
+      members.slice(0, count).map(
         (member) =>
           new Promise<WorkerMessage>((resolve, reject) => {
             const settle = (act: () => void) => {
@@ -113,17 +118,54 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
     );
   };
 
+  /** A worker that failed before the clock started: the others are let go and end at once. */
+  async function endEarly(early: Extract<WorkerMessage, { type: 'done' }>[], count: number): Promise<TeamOutcome> {
+    const now = monotonicSeconds();
+    const rest = early.length < count ? restDone(count - early.length) : Promise.resolve();
+    Atomics.store(control, CONTROL.stop, 1);
+    Atomics.store(control, CONTROL.go, 1);
+    Atomics.notify(control, CONTROL.go);
+    await rest;
+    return {
+      startSeconds: now,
+      endSeconds: now,
+      firstSeconds: now,
+      bytes: sum(STAT.bytes),
+      checkedBytes: 0,
+      latencyMaxSeconds: 0,
+      mismatches: [],
+      failure: early[0]!.failure,
+    };
+  }
+
+  /** Resolves when so many more members are done. */
+  function restDone(count: number): Promise<void> {
+    return new Promise((resolve) => {
+      let left = count;
+      const onMessage = (message: WorkerMessage) => {
+        if (message.type !== 'done' || (left -= 1) > 0) return;
+        members.forEach((member) => member.off('message', onMessage));
+        resolve();
+      };
+      members.forEach((member) => member.on('message', onMessage));
+    });
+  }
+
   return {
-    async run(step, onStart) {
+    size,
+    nextBlock: () => Atomics.load(control, CONTROL.nextBlock),
+    async run(steps, onStart) {
       stats.fill(0);
       histograms.fill(0);
       control.fill(0);
       Atomics.store(control, CONTROL.epoch, 1);
-      const ready = nextMessages();
-      for (const member of members) member.postMessage({ type: 'step', ...step });
-      await ready;
-      const done = nextMessages();
+      const ready = nextMessages(steps.length);
+      steps.forEach((step, worker) => members[worker]!.postMessage(step));
+      const early = (await ready).flatMap((message) => (message.type === 'done' ? [message] : []));
+      if (early.length > 0) return await endEarly(early, steps.length);
+      const done = nextMessages(steps.length);
       const startSeconds = monotonicSeconds();
+      for (let worker = 0; worker < size; worker += 1) stats[worker * STAT_SLOTS + STAT.startSeconds] = startSeconds;
       Atomics.store(control, CONTROL.go, 1);
       Atomics.notify(control, CONTROL.go);
       onStart(startSeconds);
@@ -152,6 +194,9 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
     bytes() {
       return sum(STAT.bytes);
     },
+    bytesOf(counts) {
+      return members.reduce((total, _, worker) => (counts(worker) ? total + stat(worker, STAT.bytes) : total), 0);
+    },
     secondsSinceFirst() {
       const first = firstDone();
       return first === null ? 0 : monotonicSeconds() - first;
@@ -163,6 +208,7 @@ export async function startIoTeam(depth: number, blockBytes: number, runSeed: nu
     },
     stop() {
       Atomics.store(control, CONTROL.stop, 1);
+      Atomics.notify(control, CONTROL.stop);
     },
     async close() {
       await Promise.all(members.map((member) => member.terminate()));

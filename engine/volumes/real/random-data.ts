@@ -1,3 +1,5 @@
+import type { DataKind } from '#core/recipes/fields.ts';
+
 /**
  * Data that no drive can shorten: random bytes, of which no two blocks are alike, and which can
  * be checked when they are read back. Each worker has a random pool of one block, at least 1 MiB;
@@ -17,7 +19,11 @@ const STAMP_WORDS = 4;
 const MAGIC = 0x7a5f_0c31;
 
 /** xorshift32 (Marsaglia 2003): fast, and random enough that nothing compresses it. */
-function fillRandom(words: Uint32Array, seed: number): void {
+function fillRandom(words: Uint32Array, seed: number, kind: DataKind): void {
+  if (kind === 'zeros') {
+    words.fill(0);
+    return;
+  }
   let state = seed | 0 || MAGIC;
   for (let word = 0; word < words.length; word += 1) {
     state ^= state << 13;
@@ -25,6 +31,8 @@ function fillRandom(words: Uint32Array, seed: number): void {
     state ^= state << 5;
     words[word] = state;
   }
+  if (kind === 'incompressible') return;
+  for (let page = 0; page < words.length; page += PAGE_WORDS) words.fill(0, page + PAGE_WORDS / 2, page + PAGE_WORDS);
 }
 
 export interface PageMismatch {
@@ -39,8 +47,11 @@ export interface BlockCheck {
 }
 
 export interface RandomData {
-  /** Stamps the block for a file offset and pass, and returns where in `memory` it lies. */
-  blockFor(fileOffset: number, pass: number): Uint8Array;
+  /**
+   * Stamps the block for a place and pass, and returns where in memory it lies. The place is a
+   * multiple of the block's size, or `anywhere` in whole pages for blocks that are not checked.
+   */
+  blockFor(fileOffset: number, pass: number, bytes?: number): Uint8Array;
   /**
    * Checks of a block that was read whether it is what `pass` wrote there: one page in `every`, in
    * turn from pass to pass, and all of them when one is wrong.
@@ -55,12 +66,18 @@ export function randomDataBytes(blockBytes: number): number {
 
 /**
  * @param memory page-aligned, of randomDataBytes(blockBytes); shared or not
- * @param blockBytes a power of two from 4 KiB to 16 MiB; file offsets are multiples of it
+ * @param blockBytes a power of two from 4 KiB to 16 MiB
  * @param runSeed 32-bit number of the run: other runs' data is not taken for ours
+ * @param kind zeros carry no stamps and cannot be checked
  */
-export function randomData(memory: Uint8Array, blockBytes: number, runSeed: number): RandomData {
+export function randomData(
+  memory: Uint8Array,
+  blockBytes: number,
+  runSeed: number,
+  kind: DataKind = 'incompressible',
+): RandomData {
   const words = new Uint32Array(memory.buffer, memory.byteOffset, memory.byteLength / 4);
-  fillRandom(words, runSeed);
+  fillRandom(words, runSeed, kind);
   const poolPages = memory.byteLength / PAGE_BYTES;
   const magic = (MAGIC ^ runSeed) >>> 0;
   // One word of each page behind its stamp is checked too; its value is kept apart, so that
@@ -94,19 +111,23 @@ export function randomData(memory: Uint8Array, blockBytes: number, runSeed: numb
   };
 
   return {
-    blockFor(fileOffset, pass) {
+    blockFor(fileOffset, pass, bytes = blockBytes) {
       const firstPage = fileOffset / PAGE_BYTES;
-      const start = (firstPage % poolPages) * PAGE_BYTES;
-      const third = passWord(firstPage, pass);
-      const low = firstPage >>> 0;
-      const pages = blockBytes / PAGE_BYTES;
-      for (let page = 0, at = start / 4; page < pages; page += 1, at += PAGE_WORDS) {
-        words[at] = magic;
-        words[at + 1] = low + page;
-        words[at + 2] = third;
-        words[at + 3] = magic + low + page + third;
+      const pages = bytes / PAGE_BYTES;
+      // A block that would run over the end of the pool begins at its start: it is not one that is checked.
+      const wanted = firstPage % poolPages;
+      const start = wanted + pages <= poolPages ? wanted : 0;
+      if (kind !== 'zeros') {
+        const third = passWord(firstPage, pass);
+        const low = firstPage >>> 0;
+        for (let page = 0, at = start * PAGE_WORDS; page < pages; page += 1, at += PAGE_WORDS) {
+          words[at] = magic;
+          words[at + 1] = low + page;
+          words[at + 2] = third;
+          words[at + 3] = magic + low + page + third;
+        }
       }
-      return memory.subarray(start, start + blockBytes);
+      return memory.subarray(start * PAGE_BYTES, start * PAGE_BYTES + bytes);
     },
     check(block, fileOffset, pass, every) {
       const firstPage = fileOffset / PAGE_BYTES;

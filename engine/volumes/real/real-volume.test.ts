@@ -16,15 +16,17 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { RunEvent } from '#core/run/run-events.ts';
-import { discoverVolumes, type RealVolumeInfo } from '#engine/volumes/real/discovery.ts';
+import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
+import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { checkWritable, listFolders, nearestFolder, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
-import type { Session, TransferStep } from '#engine/volumes/volume.ts';
+import { transferStep } from '#engine/recipes/recipe.ts';
+import { createPauseSwitch, type Session, type StepControl, type TransferStep } from '#engine/volumes/volume.ts';
 
 const MIB = 1024 * 1024;
 const onLinux = describe.skipIf(process.platform !== 'linux');
-const never = new AbortController().signal;
+const never: StepControl = { signal: new AbortController().signal, pause: createPauseSwitch() };
 
 let home: string;
 let all: RealVolumeInfo[];
@@ -73,23 +75,11 @@ onLinux('a session on a real folder', () => {
   let session: Session;
   let events: RunEvent[];
   const emit = (event: RunEvent) => events.push(event);
-  const step = (more: Partial<TransferStep>): TransferStep => ({
-    kind: 'transfer',
-    direction: 'write',
-    phase: 'overwriting',
-    pass: 1,
-    fromByte: 0,
-    bytes: 16 * MIB,
-    blockBytes: MIB,
-    depth: 2,
-    untilSeconds: null,
-    flush: true,
-    verify: false,
-    sampleSeconds: 0.02,
-    ...more,
-  });
+  const common = { pass: 1, bytes: 16 * MIB, blockBytes: MIB, depth: 2, sampleSeconds: 0.02 };
+  const step = (more: Partial<TransferStep>): TransferStep =>
+    transferStep({ ...common, direction: 'write', phase: 'overwriting', ...more });
   const read = (more: Partial<TransferStep> = {}) =>
-    step({ direction: 'read', phase: 'reading', flush: false, verify: true, ...more });
+    transferStep({ ...common, direction: 'read', phase: 'reading', ...more });
   const scratchFile = () =>
     join(
       home,
@@ -103,10 +93,11 @@ onLinux('a session on a real folder', () => {
     session = await realVolume(info, { all, journalFolder: join(home, 'journal') }).openSession({
       runId: 'unit',
       folder: home,
+      readOnly: false,
     });
     await session.execute({ kind: 'allot', bytes: 16 * MIB }, emit, never);
   });
-  afterEach(() => session.close());
+  afterEach(() => session.close(false));
 
   it('moves exactly the bytes asked for, tells of them in order, and leaves nothing', async () => {
     expect(await session.execute(step({}), emit, never)).toMatchObject({ bytes: 16 * MIB });
@@ -123,7 +114,7 @@ onLinux('a session on a real folder', () => {
     const requests = events.flatMap((event) => (event.type === 'latency' ? event.latency.counts.flat() : []));
     expect(requests.reduce((sum, count) => sum + count, 0)).toBe(32);
     expect(mismatches()).toEqual([]);
-    await session.close();
+    await session.close(false);
     expect(readdirSync(home)).toEqual(['journal']);
   });
 
@@ -153,17 +144,15 @@ onLinux('a session on a real folder', () => {
   it('stops when told to, with what it moved', async () => {
     const abort = new AbortController();
     abort.abort();
-    const { bytes } = await session.execute(step({}), emit, abort.signal);
+    const { bytes } = await session.execute(step({}), emit, { ...never, signal: abort.signal });
     expect(bytes).toBeLessThan(16 * MIB);
   });
 
   it('fails with a sentence when the file ends under it', async () => {
     await session.execute(step({}), emit, never);
     truncateSync(scratchFile(), 8 * MIB);
-    await expect(session.execute(read(), emit, never)).rejects.toThrow(
-      /scratch file ended early while reading at byte \d+/,
-    );
-    await session.close();
+    await expect(session.execute(read(), emit, never)).rejects.toThrow(/file ended early while reading at byte \d+/);
+    await session.close(false);
     expect(existsSync(join(home, 'tavrox-scratch-unit'))).toBe(false);
   });
 });

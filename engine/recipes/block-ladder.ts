@@ -1,0 +1,62 @@
+import { Problem } from '#core/problem.ts';
+import { blockLadderKind, rungsOf, type BlockLadderOptions } from '#core/recipes/block-ladder.ts';
+import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/fields.ts';
+import { blockText, bytesText, formatNumber } from '#core/units/format.ts';
+import { transferStep, type Recipe } from '#engine/recipes/recipe.ts';
+import type { Plan } from '#engine/volumes/volume.ts';
+
+/** *Block ladder*: every block size at every queue depth, for a chosen time each. */
+export const blockLadder: Recipe<BlockLadderOptions> = {
+  kind: blockLadderKind,
+  stepCount: (options) => rungsOf(options).length,
+  stepText(options, { pass, phase }) {
+    const rungs = rungsOf(options);
+    const rung = rungs[pass - 1];
+    if (phase === 'laying-out' || !rung) return 'laying out the stretch';
+    const doing = rung.direction === 'write' ? 'writing' : 'reading';
+    return `rung ${pass} of ${formatNumber(rungs.length)}, ${doing} ${blockText(rung.blockBytes)} ${rung.order} at depth ${rung.depth}`;
+  },
+  check({ areaBytes }, { roomBytes }) {
+    if (areaFor(areaBytes) <= roomBytes) return;
+    throw new Problem(
+      'not-enough-room',
+      `A stretch of ${bytesText(areaFor(areaBytes))} does not fit: ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a smaller one or free some space.`,
+      { where: 'size' },
+    );
+  },
+  plan: composePlan,
+};
+
+/** A stretch of whole blocks of every size there is. */
+function areaFor(areaBytes: number): number {
+  return Math.max(2, Math.ceil(areaBytes / LARGEST_BLOCK_BYTES)) * LARGEST_BLOCK_BYTES;
+}
+
+function* composePlan(options: BlockLadderOptions): Plan {
+  const bytes = areaFor(options.areaBytes);
+  yield { kind: 'allot', bytes };
+  yield transferStep({
+    direction: 'write',
+    phase: 'laying-out',
+    pass: 0,
+    bytes,
+    blockBytes: DEFAULT_BLOCK_BYTES,
+    depth: 4,
+  });
+  for (const { rung, blockBytes, depth, order, direction } of rungsOf(options)) {
+    yield transferStep({
+      direction,
+      phase: direction === 'write' ? 'overwriting' : 'reading',
+      pass: rung,
+      rung,
+      bytes,
+      blockBytes,
+      depth,
+      order,
+      repeat: true,
+      untilSeconds: options.seconds,
+      flush: false,
+      verify: false,
+    });
+  }
+}

@@ -1,0 +1,38 @@
+import { Problem } from '#core/problem.ts';
+import { pacedFramesKind, type PacedFramesOptions } from '#core/recipes/paced-frames.ts';
+import { streamsBytesPerSecond } from '#core/recipes/streams.ts';
+import { bytesText } from '#core/units/format.ts';
+import { SAMPLE_SECONDS, type Recipe } from '#engine/recipes/recipe.ts';
+import type { Plan } from '#engine/volumes/volume.ts';
+
+/** Streams beyond which a machine's threads and not its drive are measured. */
+const MOST_WORKERS = 64;
+
+/** *Paced frames*: frames at their own rate, each with its deadline. */
+export const pacedFrames: Recipe<PacedFramesOptions> = {
+  kind: pacedFramesKind,
+  stepCount: () => 1,
+  stepText: (_options, { phase }) => (phase === 'laying-out' ? 'writing what will be played' : 'frames at their rate'),
+  check({ streams, seconds, depth }, { roomBytes }) {
+    const bytes = streamsBytesPerSecond(streams) * seconds;
+    const workers = depth * streams.reduce((sum, stream) => sum + stream.count, 0);
+    if (workers > MOST_WORKERS) {
+      throw new Problem(
+        'bad-input',
+        `${workers} frames would be under way at once; this program keeps at most ${MOST_WORKERS}. Type fewer streams or a lower depth.`,
+        { where: 'streams' },
+      );
+    }
+    if (bytes <= roomBytes) return;
+    throw new Problem(
+      'not-enough-room',
+      `The streams take ${bytesText(bytes)} in this time, and ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a shorter time or free some space.`,
+      { where: 'seconds' },
+    );
+  },
+  plan: composePlan,
+};
+
+function* composePlan({ streams, seconds, bufferSeconds, depth }: PacedFramesOptions): Plan {
+  yield { kind: 'frames', streams, seconds, bufferSeconds, depth, sampleSeconds: SAMPLE_SECONDS };
+}

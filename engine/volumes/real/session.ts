@@ -1,0 +1,370 @@
+import { ftruncateSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
+import { setTimeout as wait } from 'node:timers/promises';
+import { BUCKET_COUNT } from '#core/run/histogram.ts';
+import type { Emit } from '#core/run/run-events.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import { bytesText } from '#core/units/format.ts';
+import type { Scratch } from '#engine/scratch/scratch.ts';
+import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
+import { connectionNow } from '#engine/volumes/real/device-facts.ts';
+import { findExisting } from '#engine/volumes/real/existing.ts';
+import { transferFailure } from '#engine/volumes/real/failures.ts';
+import { createSessionFiles } from '#engine/volumes/real/files.ts';
+import { playRealFrames } from '#engine/volumes/real/frames.ts';
+import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
+import { blocksOf, monotonicSeconds } from '#engine/volumes/real/io-protocol.ts';
+import { isFatLike } from '#engine/volumes/real/mounts.ts';
+import { PAGE_BYTES } from '#engine/volumes/real/random-data.ts';
+import type { RealBench } from '#engine/volumes/real/bench.ts';
+import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
+import {
+  flushEvent,
+  latencyEvent,
+  momentEvent,
+  passEvent,
+  sampleEvent,
+  type StepPart,
+} from '#engine/volumes/step-events.ts';
+import {
+  NOTHING_MOVED,
+  untilResumed,
+  type Session,
+  type StepControl,
+  type StepOutcome,
+  type TransferStep,
+} from '#engine/volumes/volume.ts';
+import { readDiskBytes, type DiskBytes } from '#engine/watch/disk-stats.ts';
+import { startWatching } from '#engine/watch/watcher.ts';
+
+/** FAT-like filesystems grow files through the system's cache: flush before it fills up. */
+const FAT_FLUSH_BYTES = 256e6;
+
+/** 32-bit number of a run for its stamps (FNV-1a). */
+function seedOf(runId: string): number {
+  let hash = 0x811c9dc5;
+  for (const character of runId) hash = Math.imul(hash ^ character.charCodeAt(0), 0x01000193);
+  return hash >>> 0;
+}
+
+/** @param scratch null for recipes that only read what is there */
+export function openRealSession(info: RealVolumeInfo, folder: string, scratch: Scratch | null, runId: string): Session {
+  const start = monotonicSeconds();
+  const nowSeconds = () => monotonicSeconds() - start;
+  const fat = isFatLike(info.filesystem);
+  const files = createSessionFiles(info, scratch);
+  let team: IoTeam | undefined;
+  const moved = { write: 0, read: 0 };
+  let movingBytes: () => number = () => 0;
+  /** Pass that last wrote each stretch of the scratch space, oldest first. */
+  const written: { toByte: number; pass: number; blockBytes: number }[] = [];
+  let stopWatching: (() => void) | undefined;
+
+  async function teamOf(size: number): Promise<IoTeam> {
+    if (team && team.size >= size) return team;
+    await team?.close();
+    team = undefined;
+    team = await startIoTeam(size, seedOf(runId));
+    return team;
+  }
+
+  const bench: RealBench = {
+    info,
+    scratch,
+    files,
+    moved,
+    startSeconds: start,
+    nowSeconds,
+    teamOf,
+    deviceBytes: () => readDiskBytes(info.device.deviceNumber),
+    emitBypass,
+    whileMoving(bytes) {
+      movingBytes = bytes ?? (() => 0);
+    },
+  };
+
+  async function transfer(step: TransferStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
+    const io = await teamOf(step.depth);
+    const total: StepOutcome = { ...NOTHING_MOVED };
+    const deviceBefore = bench.deviceBytes();
+    emit(passEvent(step, step.phase, nowSeconds()));
+    const flushBytes = fat && step.direction === 'write' && step.phase === 'allocating' ? FAT_FLUSH_BYTES : Infinity;
+    const chunkBytes = Math.max(1, Math.floor(flushBytes / step.blockBytes)) * step.blockBytes;
+    let deviceAfter: DiskBytes | null;
+    let heldSeconds = 0;
+    const begun = nowSeconds();
+    let from = step.fromByte;
+    const end = step.fromByte + step.bytes;
+    for (;;) {
+      const bytes = Math.min(chunkBytes, end - from);
+      const span = { startedSeconds: begun + heldSeconds, movedBytes: total.bytes, usedSeconds: total.transferSeconds };
+      const { outcome, reason } = await transferChunk(io, { ...step, fromByte: from, bytes }, span, emit, control);
+      deviceAfter = bench.deviceBytes();
+      if (total.bytes === 0) total.firstSeconds = outcome.firstSeconds - outcome.startSeconds;
+      total.bytes += outcome.bytes;
+      total.transferSeconds += outcome.endSeconds - outcome.startSeconds;
+      if (!step.repeat) from += outcome.bytes;
+      if (step.direction === 'write') noteWritten(Math.min(end, step.fromByte + total.bytes), step);
+      if (outcome.failure) throw transferFailure(outcome.failure, step.direction, info.mountPoint);
+      const over = reason === 'stopped' || (step.repeat ? reason === 'done' : from >= end);
+      if (step.direction === 'write' && (over ? step.flush : reason !== 'paused')) {
+        total.flushSeconds += await flush(step, emit);
+      }
+      if (over) break;
+      if (control.pause.paused) {
+        const at = nowSeconds();
+        await untilResumed(control);
+        heldSeconds += nowSeconds() - at;
+        emit(momentEvent('pause', at, nowSeconds() - at, ''));
+      }
+      if (control.signal.aborted) break;
+    }
+    emitBypass(step, total.bytes, deviceBefore, deviceAfter, emit);
+    return total;
+  }
+
+  function noteWritten(toByte: number, { pass, blockBytes, order, data }: TransferStep): void {
+    // What lies there after random writes, or is no data of ours, cannot be said block by block.
+    const known = order === 'sequential' && data !== 'zeros';
+    while (written.length > 0 && written.at(-1)!.toByte <= toByte) written.pop();
+    written.push({ toByte, pass: known ? pass : -1, blockBytes });
+  }
+
+  async function flush(part: StepPart, emit: Emit): Promise<number> {
+    const begin = nowSeconds();
+    try {
+      await files.flush();
+    } catch (error) {
+      const { code = 'UNKNOWN' } = error as NodeJS.ErrnoException;
+      throw transferFailure({ code, fileOffset: 0 }, part.direction, info.mountPoint);
+    }
+    const seconds = nowSeconds() - begin;
+    emit(flushEvent(part, begin, seconds));
+    return seconds;
+  }
+
+  function emitBypass(
+    { direction, pass }: StepPart,
+    ownBytes: number,
+    before: DiskBytes | null,
+    after: DiskBytes | null,
+    emit: Emit,
+  ): void {
+    const key = direction === 'write' ? 'writeBytes' : 'readBytes';
+    const between = (now: DiskBytes | null) => (now === null || before === null ? null : now[key] - before[key]);
+    emit({
+      type: 'bypass',
+      row: {
+        pass,
+        direction,
+        ownBytes,
+        deviceBytes: between(after),
+        deviceBytesAfterFlush: between(bench.deviceBytes()),
+      },
+    });
+  }
+
+  /** Why a chunk ended: all done, stopped for good, held, or to flush in between. */
+  type EndReason = 'done' | 'stopped' | 'paused' | 'flush';
+
+  async function transferChunk(
+    io: IoTeam,
+    step: TransferStep,
+    span: { startedSeconds: number; movedBytes: number; usedSeconds: number },
+    emit: Emit,
+    control: StepControl,
+  ): Promise<{ outcome: TeamOutcome; reason: EndReason }> {
+    const baseBytes = moved[step.direction];
+    let operations = 0;
+    let rowSeconds = 0;
+    let longest = 0;
+    let secondsCounted = 0;
+    let chunkStart = 0;
+    let reason: EndReason = 'done';
+    let histogramBefore = new Array<number>(BUCKET_COUNT).fill(0);
+    const stopFor = (why: EndReason) => {
+      if (reason === 'done' || why === 'stopped') reason = why;
+      io.stop();
+    };
+
+    const emitRow = (atSeconds: number, bytes: number, doneOperations: number, latencyMaxSeconds: number) => {
+      const file = files.fileOf(step.fromByte + (bytes % Math.max(1, step.bytes)));
+      emit(
+        sampleEvent(step, {
+          atSeconds,
+          cumulativeBytes: baseBytes + bytes,
+          file,
+          operations: doneOperations - operations,
+          latencyMaxSeconds,
+        }),
+      );
+      operations = doneOperations;
+      rowSeconds = atSeconds;
+      longest = Math.max(longest, latencyMaxSeconds);
+    };
+    const emitHistogram = (atSeconds: number) => {
+      const now = io.histogram();
+      const event = latencyEvent(
+        step,
+        atSeconds,
+        now.map((count, bucket) => count - histogramBefore[bucket]!),
+      );
+      if (event) emit(event);
+      histogramBefore = now;
+    };
+    const sample = () => {
+      const reading = io.read();
+      const atSeconds = reading.atSeconds - start;
+      if (atSeconds > rowSeconds) emitRow(atSeconds, reading.bytes, reading.operations, reading.latencyMaxSeconds);
+      if (Math.floor(atSeconds) > secondsCounted) {
+        secondsCounted = Math.floor(atSeconds);
+        emitHistogram(atSeconds);
+      }
+      const used = span.usedSeconds + io.secondsSinceFirst();
+      if (step.untilSeconds !== null && used >= step.untilSeconds) stopFor('stopped');
+      if (step.stopWhen?.(atSeconds - span.startedSeconds, span.movedBytes + reading.bytes)) stopFor('stopped');
+      if (step.flushEverySeconds !== null && atSeconds - chunkStart >= step.flushEverySeconds) stopFor('flush');
+      if (control.pause.paused) stopFor('paused');
+      if (control.signal.aborted) stopFor('stopped');
+    };
+
+    movingBytes = () => io.bytes();
+    const timer = setInterval(sample, step.sampleSeconds * 1000);
+    const onAbort = () => stopFor('stopped');
+    const leavePause = control.pause.onChange((paused) => paused && stopFor('paused'));
+    control.signal.addEventListener('abort', onAbort);
+    try {
+      const message = {
+        type: 'transfer',
+        extents: files.extents(step.blockBytes),
+        direction: step.direction,
+        fromBlock: step.fromByte / step.blockBytes,
+        blocks: blocksInRange(step),
+        blockBytes: step.blockBytes,
+        order: step.order,
+        data: step.data,
+        repeat: step.repeat,
+        pass: step.pass,
+        expectedPass: step.verify ? expectedPass(step) : null,
+      } as const;
+      const outcome = await io.run(new Array<typeof message>(step.depth).fill(message), (startSeconds) => {
+        chunkStart = startSeconds - start;
+        secondsCounted = Math.floor(chunkStart);
+        emitRow(chunkStart, 0, 0, 0);
+        if (control.signal.aborted) stopFor('stopped');
+        else if (control.pause.paused) stopFor('paused');
+      });
+      clearInterval(timer);
+      const end = io.read();
+      const endSeconds = outcome.endSeconds - start;
+      const latencyMax = outcome.latencyMaxSeconds > longest ? outcome.latencyMaxSeconds : end.latencyMaxSeconds;
+      emitRow(Math.max(endSeconds, rowSeconds), outcome.bytes, end.operations, latencyMax);
+      emitHistogram(Math.max(endSeconds, rowSeconds));
+      moved[step.direction] += outcome.bytes;
+      if (step.verify && message.expectedPass !== null) {
+        const mismatches = outcome.mismatches.map((mismatch) => ({ ...mismatch, pass: step.pass }));
+        emit({ type: 'verified', checkedBytes: outcome.checkedBytes, mismatches });
+      }
+      return { outcome, reason };
+    } finally {
+      clearInterval(timer);
+      leavePause();
+      control.signal.removeEventListener('abort', onAbort);
+      movingBytes = () => 0;
+    }
+  }
+
+  /** Existing files end in part blocks: their number counts, not their bytes. */
+  function blocksInRange({ fromByte, bytes, blockBytes }: TransferStep): number {
+    if (scratch !== null) return bytes / blockBytes;
+    const extents = files.extents(blockBytes);
+    const last = extents.at(-1)!;
+    return last.firstBlock + blocksOf(last.bytes, blockBytes) - Math.floor(fromByte / blockBytes);
+  }
+
+  /** The pass whose data lies in the whole range of a step; null when it is not of one pass and block size. */
+  function expectedPass(step: TransferStep): number | null {
+    const last = written.at(-1);
+    const whole =
+      last !== undefined && last.toByte >= step.fromByte + step.bytes && last.blockBytes === step.blockBytes;
+    return whole && last.pass >= 0 ? last.pass : null;
+  }
+
+  async function useExisting(mostBytes: number | null, emit: Emit): Promise<StepOutcome> {
+    const found = await findExisting(folder, mostBytes);
+    if (found.skippedFiles > 0) {
+      const files = found.skippedFiles === 1 ? '1 file' : `${found.skippedFiles} files`;
+      emit(
+        momentEvent(
+          'skipped',
+          nowSeconds(),
+          0,
+          `${files} with holes or compressed, ${bytesText(found.skippedBytes)}, passed over: what is not on the drive cannot be read from it.`,
+        ),
+      );
+    }
+    files.openExisting(found.files);
+    return { ...NOTHING_MOVED, bytes: files.allottedBytes };
+  }
+
+  async function rest(seconds: number, emit: Emit, { signal }: StepControl): Promise<void> {
+    const at = nowSeconds();
+    await wait(seconds * 1000, undefined, { signal }).catch(() => undefined);
+    emit(momentEvent('rest', at, nowSeconds() - at, ''));
+  }
+
+  return {
+    get ioMode() {
+      return files.ioMode;
+    },
+    get roomBytes() {
+      return Math.floor(usableBytes(info.freeBytes) / PAGE_BYTES) * PAGE_BYTES;
+    },
+    async execute(step, emit, control) {
+      stopWatching ??= startWatching(
+        {
+          deviceNumber: info.device.diskNumber,
+          deviceFolder: info.device.diskFolder,
+          ownBytes: () => moved.write + moved.read + movingBytes(),
+          nowSeconds,
+        },
+        emit,
+      );
+      switch (step.kind) {
+        case 'allot':
+          await files.allot(step.bytes);
+          return NOTHING_MOVED;
+        case 'rest':
+          await rest(step.seconds, emit, control);
+          return NOTHING_MOVED;
+        case 'use-existing':
+          return useExisting(step.mostBytes, emit);
+        case 'transfer':
+          if (scratch !== null && step.fromByte + step.bytes > files.allottedBytes) {
+            throw new RangeError('A step reaches past the allotted space.');
+          }
+          return transfer(step, emit, control);
+        case 'frames':
+          return playRealFrames(step, bench, emit, control);
+        case 'scatter':
+          return scatterRealFiles(step, bench, emit, control);
+      }
+    },
+    async freeBytes() {
+      const space = await statfs(info.mountPoint);
+      return space.bavail * space.bsize;
+    },
+    changedConnection: () => Promise.resolve(connectionNow(info)),
+    async close(keepScratch) {
+      stopWatching?.();
+      await team?.close();
+      files.close();
+      const bytes = written.at(-1)?.toByte ?? 0;
+      if (scratch === null) return;
+      if (!keepScratch || bytes === 0) return scratch.remove();
+      // Without its unwritten end the file has no holes and can be read as it is.
+      if (!fat) ftruncateSync(files.extents(PAGE_BYTES)[0]!.descriptor, bytes);
+      await scratch.keep({ driveLabel: info.driveLabel, bytes, keptAt: new Date().toISOString() });
+    },
+  };
+}

@@ -1,0 +1,83 @@
+import { readSync, writeSync } from 'node:fs';
+import { CONTROL, STAT, type Extent, type TransferMessage } from '#engine/volumes/real/io-protocol.ts';
+import { permutation } from '#engine/volumes/real/permutation.ts';
+import { PAGE_BYTES, type PageMismatch } from '#engine/volumes/real/random-data.ts';
+import { failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+
+/** More are counted as the same finding: the first few tell what is wrong. */
+const MOST_MISMATCHES = 16;
+/**
+ * A drive that takes this long for a page (200 MB/s a request) has every page checked; on faster
+ * ones, where the check would be felt in the rate, one page of so many, in turn.
+ */
+const FULL_CHECK_SECONDS = 20e-6;
+const PAGES_PER_CHECK = 16;
+
+/** Moves bytes whole, continuing after short reads and writes. @throws the system's error, EOF or ESHORT */
+export function moveWhole(
+  direction: 'write' | 'read',
+  descriptor: number,
+  buffer: Uint8Array,
+  length: number,
+  filePosition: number,
+): void {
+  let moved = 0;
+  while (moved < length) {
+    const count =
+      direction === 'write'
+        ? writeSync(descriptor, buffer, moved, length - moved, filePosition + moved)
+        : readSync(descriptor, buffer, moved, length - moved, filePosition + moved);
+    if (count === 0) throw Object.assign(new Error('the file ended early'), { code: 'EOF' });
+    moved += count;
+    if (moved % PAGE_BYTES !== 0) throw Object.assign(new Error('a request was cut off'), { code: 'ESHORT' });
+  }
+}
+
+/** The extent that holds a block; extents are in order. */
+function extentOf(extents: readonly Extent[], block: number): Extent {
+  let [low, high] = [0, extents.length - 1];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (extents[middle]!.firstBlock <= block) low = middle;
+    else high = middle - 1;
+  }
+  return extents[low]!;
+}
+
+/** Takes block after block from the shared counter and moves it, until all are taken or it is stopped. */
+export function runTransfer(step: TransferMessage, bench: WorkerBench, runSeed: number): StepEnd {
+  const { control, stats } = bench;
+  const { extents, direction, blockBytes, blocks } = step;
+  const { data, readBuffer, readWords } = bench.memoryFor(blockBytes, step.data);
+  const place = step.order === 'random' ? permutation(blocks, runSeed ^ step.pass) : (index: number) => index;
+  const mismatches: PageMismatch[] = [];
+  const single = extents.length === 1 ? extents[0]! : null;
+  bench.waitForGo();
+  while (Atomics.load(control, CONTROL.stop) === 0) {
+    let number = Atomics.add(control, CONTROL.nextBlock, 1);
+    if (number >= blocks) {
+      if (!step.repeat) break;
+      number %= blocks;
+    }
+    const block = step.fromBlock + place(number);
+    const extent = single ?? extentOf(extents, block);
+    const filePosition = (block - extent.firstBlock) * blockBytes;
+    const length = Math.min(blockBytes, extent.bytes - filePosition);
+    const position = block * blockBytes;
+    const buffer = direction === 'write' ? data.blockFor(position, step.pass) : readBuffer;
+    const begin = performance.now();
+    try {
+      moveWhole(direction, extent.descriptor, buffer, length, filePosition);
+    } catch (error) {
+      return { failure: failureOf(error, position), mismatches };
+    }
+    const seconds = bench.noteRequest(begin, length);
+    if (direction === 'read' && step.expectedPass !== null) {
+      const slow = seconds / (blockBytes / PAGE_BYTES) > FULL_CHECK_SECONDS;
+      const { checkedPages, faults } = data.check(readWords, position, step.expectedPass, slow ? 1 : PAGES_PER_CHECK);
+      stats[STAT.checkedBytes]! += checkedPages * PAGE_BYTES;
+      mismatches.push(...faults.slice(0, MOST_MISMATCHES - mismatches.length));
+    }
+  }
+  return { failure: null, mismatches };
+}
