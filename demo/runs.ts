@@ -1,26 +1,46 @@
-import type { RunDocument } from '#core/run/run-document.ts';
-import { applyRunEvent } from '#core/run/run-events.ts';
-import { shortPassesOptionsSchema } from '#core/run/short-passes-options.ts';
-import { recipeById } from '#engine/recipes/registry.ts';
-import { carryOutRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
-import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
-import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
+import type { FrameStream } from '#core/recipes/streams.ts';
+import type { RecipeId, RunDocument } from '#core/run/run-document.ts';
+import type { Fault } from '#core/stand-ins/faults.ts';
+import type { DriveHistory } from '#engine/run/runner.ts';
+import { simulateRun } from '#engine/run/simulate.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
 interface DemoRun {
   id: string;
   standInId: string;
+  recipeId: RecipeId;
   startedAt: string;
   options: Record<string, unknown>;
   note: string;
   seed: number;
+  history?: Partial<DriveHistory>;
+  faults?: Fault[];
 }
+
+const MINUTE = 60;
+const DOME_FRAMES: FrameStream = {
+  name: 'Dome master frames',
+  action: 'play',
+  frameBytes: 42_000_000,
+  frameRate: { numerator: 24, denominator: 1 },
+  files: 'sequence',
+  count: 1,
+};
+const CAMERAS: FrameStream = {
+  name: 'Three cameras',
+  action: 'record',
+  frameBytes: 7_286_784,
+  frameRate: { numerator: 25, denominator: 1 },
+  files: 'container',
+  count: 3,
+};
 
 /** Runs of the demo workspace, oldest first. Each shows something. */
 const DEMO_RUNS: readonly DemoRun[] = [
   {
     id: 'demo-petrel-passes',
     standInId: 'petrel-2t',
+    recipeId: 'short-passes',
     startedAt: '2026-03-02T09:05:00.000Z',
     options: { passes: 8 },
     note: 'First reading.',
@@ -29,14 +49,62 @@ const DEMO_RUNS: readonly DemoRun[] = [
   {
     id: 'demo-petrel-take',
     standInId: 'petrel-2t',
+    recipeId: 'long-fill',
     startedAt: '2026-03-02T09:30:00.000Z',
-    options: { passes: 1, sizeBytes: 340e9 },
+    options: { amountBytes: 340e9, untilFloor: false, readBack: true },
     note: 'Past the fast cache: ten minutes of three cameras.',
     seed: 22,
   },
   {
+    id: 'demo-petrel-ladder',
+    standInId: 'petrel-2t',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-02T09:15:00.000Z',
+    options: {},
+    note: '',
+    seed: 23,
+  },
+  {
+    id: 'demo-limpet-fill',
+    standInId: 'limpet-1t',
+    recipeId: 'long-fill',
+    startedAt: '2026-03-02T11:00:00.000Z',
+    options: { amountBytes: 120e9, untilFloor: false, restSeconds: [MINUTE, 5 * MINUTE] },
+    note: 'Bought for the lobby. It swings once its cache is full.',
+    seed: 31,
+  },
+  {
+    id: 'demo-limpet-passes',
+    standInId: 'limpet-1t',
+    recipeId: 'short-passes',
+    startedAt: '2026-03-02T13:30:00.000Z',
+    options: { passes: 6 },
+    note: 'The indexing of the kiosk was still going on.',
+    seed: 32,
+    faults: [{ kind: 'other-traffic', at: null }],
+  },
+  {
+    id: 'demo-skerry-fill',
+    standInId: 'skerry-512',
+    recipeId: 'long-fill',
+    startedAt: '2026-03-02T14:00:00.000Z',
+    options: { amountBytes: 80e9 },
+    note: 'The laptop, three quarters full.',
+    seed: 41,
+  },
+  {
+    id: 'demo-skerry-scatter',
+    standInId: 'skerry-512',
+    recipeId: 'file-scatter',
+    startedAt: '2026-03-02T14:30:00.000Z',
+    options: { files: 1500 },
+    note: '',
+    seed: 42,
+  },
+  {
     id: 'demo-anchor-passes',
     standInId: 'anchor-16t',
+    recipeId: 'short-passes',
     startedAt: '2026-03-03T17:10:00.000Z',
     options: { passes: 8 },
     note: 'First reading. It had to spin up.',
@@ -45,10 +113,104 @@ const DEMO_RUNS: readonly DemoRun[] = [
   {
     id: 'demo-anchor-take',
     standInId: 'anchor-16t',
+    recipeId: 'short-passes',
     startedAt: '2026-03-03T17:20:00.000Z',
     options: { passes: 1, sizeBytes: 60e9 },
     note: 'As much as a short take of one camera.',
     seed: 12,
+  },
+  {
+    id: 'demo-anchor-frames',
+    standInId: 'anchor-16t',
+    recipeId: 'paced-frames',
+    startedAt: '2026-03-03T18:00:00.000Z',
+    options: { streams: [{ ...CAMERAS, name: 'Camera A', count: 1 }], seconds: 120 },
+    note: 'One camera. The first frames met a sleeping drive.',
+    seed: 13,
+  },
+  {
+    id: 'demo-cormorant-frames',
+    standInId: 'cormorant-x2',
+    recipeId: 'paced-frames',
+    startedAt: '2026-03-04T09:00:00.000Z',
+    options: { streams: [CAMERAS], seconds: 5 * MINUTE, bufferSeconds: 1 },
+    note: 'Three cameras at once until the cache was full: 400 MB/s are not enough.',
+    seed: 51,
+  },
+  {
+    id: 'demo-cormorant-hot',
+    standInId: 'cormorant-x2',
+    recipeId: 'short-passes',
+    startedAt: '2026-03-04T09:30:00.000Z',
+    options: { passes: 6 },
+    note: 'Straight after the cameras.',
+    seed: 52,
+    history: { restSeconds: 20, writtenLastHourBytes: 164e9, coolestCelsius: 29 },
+    faults: [{ kind: 'hot', at: null }],
+  },
+  {
+    id: 'demo-cormorant-take',
+    standInId: 'cormorant-x2',
+    recipeId: 'long-fill',
+    startedAt: '2026-03-04T11:00:00.000Z',
+    options: { amountBytes: 200e9 },
+    note: '',
+    seed: 53,
+  },
+  {
+    id: 'demo-jetty4-passes',
+    standInId: 'jetty-4',
+    recipeId: 'short-passes',
+    startedAt: '2026-03-05T08:40:00.000Z',
+    options: { passes: 6 },
+    note: 'The cable binds.',
+    seed: 61,
+  },
+  {
+    id: 'demo-jetty4-scatter',
+    standInId: 'jetty-4',
+    recipeId: 'file-scatter',
+    startedAt: '2026-03-05T09:00:00.000Z',
+    options: { files: 2000, parallel: 4 },
+    note: 'The project folder of Reef Keeper, as small files.',
+    seed: 62,
+  },
+  {
+    id: 'demo-jetty-flash-material',
+    standInId: 'jetty-flash',
+    recipeId: 'existing-material',
+    startedAt: '2026-03-05T10:00:00.000Z',
+    options: {},
+    note: 'Reels of last year.',
+    seed: 71,
+  },
+  {
+    id: 'demo-jetty-flash-frames',
+    standInId: 'jetty-flash',
+    recipeId: 'paced-frames',
+    startedAt: '2026-03-05T10:30:00.000Z',
+    options: { streams: [DOME_FRAMES], seconds: 60, depth: 4 },
+    note: 'A reel at 24 from the share: a one-lane slot does not feed it.',
+    seed: 72,
+  },
+  {
+    id: 'demo-spray-passes',
+    standInId: 'spray',
+    recipeId: 'short-passes',
+    startedAt: '2026-03-05T11:00:00.000Z',
+    options: { passes: 6 },
+    note: '',
+    seed: 81,
+  },
+  {
+    id: 'demo-skerry-memory',
+    standInId: 'skerry-512',
+    recipeId: 'short-passes',
+    startedAt: '2026-03-05T11:20:00.000Z',
+    options: { passes: 6 },
+    note: 'Faster than the drive can be: it came out of memory.',
+    seed: 82,
+    faults: [{ kind: 'cached-reads', at: null }],
   },
 ];
 
@@ -60,31 +222,9 @@ export async function carryOutDemoRuns(
   referenceFor: (info: VolumeInfo) => Promise<RunDocument['drive']>,
 ): Promise<RunDocument[]> {
   const documents: RunDocument[] = [];
-  for (const demo of DEMO_RUNS) {
-    const standIn = STAND_INS.find((one) => one.id === demo.standInId)!;
-    const volume = standInVolume(standIn, { speed: Infinity, seed: demo.seed });
-    const options = shortPassesOptionsSchema.validateSync(demo.options);
-    const request: RunRequest = { runId: demo.id, volume, folder: '', recipe: recipeById('short-passes'), options };
-    const run = openRunDocument(
-      request,
-      await referenceFor(volume.info),
-      { restSeconds: null, writtenLastHourBytes: null },
-      'running',
-      demo.startedAt,
-    );
-    run.example = true;
-    run.note = demo.note;
-    // The same on every machine: the conditions of a made-up drive are made up too.
-    run.conditions.software = { ...run.conditions.software, platform: 'simulated', host: 'lowlight' };
-    await carryOutRun(
-      request,
-      (event) => applyRunEvent(run, event),
-      () => undefined,
-      new AbortController().signal,
-    );
-    const seconds = run.samples.atSeconds.at(-1) ?? 0;
-    run.endedAt = new Date(Date.parse(demo.startedAt) + seconds * 1000).toISOString();
-    documents.push(run);
+  for (const { id, standInId, note, ...simulation } of DEMO_RUNS) {
+    const run = await simulateRun({ ...simulation, standIn: standInId, runId: id, referenceFor });
+    documents.push({ ...run, example: true, note });
   }
   return documents;
 }

@@ -4,7 +4,7 @@ import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { Problem } from '#core/problem.ts';
 import { cleanUpScratch } from '#engine/scratch/scratch.ts';
-import type { StandInPace } from '#engine/volumes/stand-in/stand-in-volume.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import { createApp } from '#server/app.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
@@ -66,12 +66,12 @@ export function readServerNote(dataFolder: string): ServerNote | undefined {
 
 /** Opens the store, puts right what a crash left, and serves on the loopback address. */
 export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Promise<RunningServer> {
-  const store = await openStore(dataFolder, storeFiles);
+  const store = await openStore(dataFolder, storeFiles, !empty);
   try {
     const journalFolder = journalFolderOf(dataFolder);
-    if (store.isNew && !empty) await seedExamples(store.db);
+    if (store.lacksExamples) await seedExamples(store.db);
     await closeInterruptedRuns(store.db);
-    const volumes: VolumesContext = { journalFolder, pace };
+    const volumes: VolumesContext = { journalFolder, pace, faults: new Map() };
     const runs = createRunManager(store.db, volumes, reportFault);
     let cleaningUp: Promise<unknown> = Promise.resolve();
     const cleanUp = (): void => {

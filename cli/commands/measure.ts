@@ -1,66 +1,118 @@
 import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import type { Command } from 'commander';
-import { note, print, printJson, tableLines } from '#cli/output.ts';
+import { note } from '#cli/output.ts';
+import { report } from '#cli/report.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
-import { Problem } from '#core/problem.ts';
-import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
+import { Problem, badInput } from '#core/problem.ts';
+import type { OptionField } from '#core/recipes/fields.ts';
+import { readOptions, type OptionTexts } from '#core/recipes/read-options.ts';
+import { RECIPE_KINDS, type AnyRecipeKind } from '#core/recipes/registry.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { applyRunEvent, type RunProgress } from '#core/run/run-events.ts';
+import { FAULT_KINDS, type Fault } from '#core/stand-ins/faults.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
-import { formatClock, formatDuration, rateText } from '#core/units/format.ts';
-import { parseBytes, parseCount, parseDuration } from '#core/units/quantity.ts';
-import { checkOptions, recipeById } from '#engine/recipes/registry.ts';
-import { carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
+import { formatClock } from '#core/units/format.ts';
+import { parseBytes } from '#core/units/quantity.ts';
+import { recipeById } from '#engine/recipes/registry.ts';
+import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { cleanUpScratch } from '#engine/scratch/scratch.ts';
+import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
+import { createPauseSwitch } from '#engine/volumes/volume.ts';
 import { defaultDataFolder, journalFolderOf, readServerNote } from '#server/serve.ts';
 
 interface MeasureFlags {
   recipe: string;
-  size?: string;
-  passes?: string;
-  seconds?: string;
-  block?: string;
-  depth?: string;
   fast?: boolean;
   json?: boolean;
+  fault?: string[];
+  /** The recipes' own flags, by their names in camel case. */
+  [flag: string]: unknown;
+}
+
+const collect = (value: string, before: string[] | undefined): string[] => [...(before ?? []), value];
+
+/** Every flag of every recipe once, with the labels of the options it stands for. */
+function recipeFlags(): Map<string, { field: OptionField; recipes: string[] }> {
+  const flags = new Map<string, { field: OptionField; recipes: string[] }>();
+  for (const { id, fields } of RECIPE_KINDS) {
+    for (const field of fields) {
+      const known = flags.get(field.flag);
+      if (known) known.recipes.push(id);
+      else flags.set(field.flag, { field, recipes: [id] });
+    }
+  }
+  return flags;
 }
 
 export function addMeasureCommand(program: Command): void {
-  program
+  const command = program
     .command('measure')
     .description('measures a folder on a real volume, or a stand-in by its name')
     .argument('<folder>', 'a folder, or a stand-in such as petrel-2t')
-    .option('--recipe <id>', 'what the run does', 'short-passes')
-    .option('--size <bytes>', 'bytes of a pass, such as 2GB; else sized by time')
-    .option('--passes <n>', 'passes in each direction')
-    .option('--seconds <n>', 'seconds of a pass in one direction')
-    .option('--block <bytes>', 'block size, a power of two such as 8MiB')
-    .option('--depth <n>', 'requests outstanding')
+    .option('--recipe <id>', `what the run does: ${RECIPE_KINDS.map((kind) => kind.id).join(', ')}`, 'short-passes')
     .option('--fast', 'stand-ins as fast as the processor allows')
-    .option('--json', 'print the run as JSON')
-    .action(measure);
+    .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', collect)
+    .option('--json', 'print the run as JSON');
+  for (const [flag, { field, recipes }] of recipeFlags()) {
+    const value = field.kind.type === 'switch' ? '[yes|no]' : '<value>';
+    const help = `${field.label.toLowerCase()} (${recipes.join(', ')})`;
+    if (field.kind.type === 'streams') command.option(`--${flag} ${value}`, `${help}; repeatable`, collect);
+    else command.option(`--${flag} ${value}`, help);
+  }
+  command.action(measure);
 }
 
-function optionsFrom(flags: MeasureFlags): Record<string, unknown> {
-  return {
-    ...(flags.size === undefined ? {} : { sizeBytes: parseBytes(flags.size, 'size') }),
-    ...(flags.passes === undefined ? {} : { passes: parseCount(flags.passes, 'passes') }),
-    ...(flags.seconds === undefined ? {} : { seconds: parseDuration(flags.seconds, 'seconds') }),
-    ...(flags.block === undefined ? {} : { blockBytes: parseBytes(flags.block, 'block') }),
-    ...(flags.depth === undefined ? {} : { depth: parseCount(flags.depth, 'depth') }),
-  };
+const camelCase = (flag: string): string => flag.replace(/-(\w)/g, (_, letter: string) => letter.toUpperCase());
+
+/** What was typed after a flag; switches may stand alone, streams may come several times. */
+function textOf(value: unknown): string {
+  if (value === true) return 'yes';
+  return Array.isArray(value) ? value.join('\n') : (value as string);
+}
+
+/** @throws Problem `bad-input` on a flag that the recipe does not have, and on what its value cannot be. */
+function optionsFrom(kind: AnyRecipeKind, flags: MeasureFlags): object {
+  const texts: OptionTexts = {};
+  for (const flag of recipeFlags().keys()) {
+    const value = flags[camelCase(flag)];
+    if (value === undefined) continue;
+    const field = kind.fields.find((one) => one.flag === flag);
+    if (!field) throw badInput(flag, `${flag}: ${kind.label} has no such option. See “tavrox measure --help”.`);
+    texts[field.option] = textOf(value);
+  }
+  const { options, errors } = readOptions(kind, texts);
+  const [where, fault] = Object.entries(errors)[0] ?? [];
+  if (options === null) throw badInput(where ?? 'options', fault ?? 'options: cannot be used.');
+  return options;
+}
+
+/** `stall`, or `unplugged=20` with the seconds or bytes at which it strikes. */
+function faultsFrom(texts: readonly string[] | undefined): Fault[] {
+  return (texts ?? []).map((text) => {
+    const [name = '', at] = text.split('=');
+    const kind = FAULT_KINDS.find((one) => one === name);
+    if (!kind) throw badInput('fault', `fault: there is no “${name}”. There is: ${FAULT_KINDS.join(', ')}.`);
+    return { kind, at: at === undefined ? null : parseBytes(at, 'fault') };
+  });
 }
 
 async function measure(path: string, flags: MeasureFlags): Promise<void> {
   const recipe = recipeById(flags.recipe);
-  const options = checkOptions(recipe, optionsFrom(flags));
+  const options = optionsFrom(recipe.kind, flags);
+  const faults = faultsFrom(flags.fault);
   const dataFolder = defaultDataFolder();
+  const standIn = STAND_INS.find((one) => [one.id, `stand-in-${one.id}`].includes(path));
   const context: VolumesContext = {
     journalFolder: journalFolderOf(dataFolder),
     pace: { speed: flags.fast ? Infinity : 1, seed: 1 },
+    faults: new Map(standIn && faults.length > 0 ? [[standIn.id, faults]] : []),
   };
   const volume = await volumeForPath(path, context);
+  if (faults.length > 0 && volume.info.kind === 'real') {
+    throw badInput('fault', 'fault: only stand-ins have faults that can be switched on.');
+  }
   const folder = volume.info.kind === 'real' ? resolve(path) : '';
   const runId = randomBytes(6).toString('hex');
   await checkRun({ runId, volume, folder, recipe, options });
@@ -72,12 +124,13 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   };
   process.once('SIGINT', onInterrupt).once('SIGTERM', onInterrupt);
   try {
-    const server = flags.fast ? undefined : readServerNote(dataFolder);
+    // Faults and simulated haste are this command's own; a server measures as its volumes are.
+    const server = flags.fast || faults.length > 0 ? undefined : readServerNote(dataFolder);
     const request: RunRequest = { runId, volume, folder, recipe, options };
     const result = server
       ? await measureThroughServer(
           server,
-          { volumeId: volume.info.id, folder, recipeId: recipe.id, options },
+          { volumeId: volume.info.id, folder, recipeId: recipe.kind.id, options },
           showProgress,
           abort.signal,
         )
@@ -98,14 +151,11 @@ async function measureHere(
   await cleanUpScratch(journalFolder, () => false);
   const { info } = request.volume;
   const drive = { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium, identity: info.identity };
-  const run = openRunDocument(
-    request,
-    drive,
-    { restSeconds: null, writtenLastHourBytes: null },
-    'running',
-    new Date().toISOString(),
-  );
-  await carryOutRun(request, (event) => applyRunEvent(run, event), showProgress, signal);
+  const run = openRunDocument(request, drive, NO_HISTORY, 'running', new Date().toISOString());
+  await carryOutRun(request, (event) => applyRunEvent(run, event), showProgress, {
+    signal,
+    pause: createPauseSwitch(),
+  });
   return { ...run, ...summaryOf(run) };
 }
 
@@ -116,30 +166,4 @@ function showProgress({ elapsedSeconds, remainingSeconds, text }: RunProgress): 
   shownSecond = Math.floor(elapsedSeconds);
   const left = remainingSeconds === null ? '' : `, ${formatClock(remainingSeconds)} left`;
   note(`${formatClock(elapsedSeconds)}  ${text}${left}`);
-}
-
-function report(result: RunDocument & RunSummary, json: boolean): void {
-  if (json) {
-    printJson(result);
-    return;
-  }
-  const latency = (seconds: number | null) => (seconds === null ? '–' : formatDuration(seconds));
-  const rate = (value: number | null) => (value === null ? '–' : rateText(value));
-  const rows = DIRECTIONS.flatMap((direction) => {
-    const figures = result.figures[direction];
-    if (!figures) return [];
-    return [
-      [
-        direction,
-        rate(figures.medianBytesPerSecond),
-        `${rate(figures.lowestPassBytesPerSecond)} – ${rate(figures.highestPassBytesPerSecond)}`,
-        rate(figures.worstSecondBytesPerSecond),
-        latency(figures.latencyP50Seconds),
-        latency(figures.latencyP99Seconds),
-        String(figures.passes),
-      ],
-    ];
-  });
-  tableLines([['', 'median', 'passes from – to', 'worst second', 'p50', 'p99', 'passes'], ...rows]).forEach(print);
-  for (const doubt of result.doubts) print(`${doubt.code}: ${doubt.evidence}`);
 }

@@ -27,6 +27,7 @@ export function addVolumesCommand(program: Command): void {
       const volumes = await listVolumes({
         journalFolder: journalFolderOf(defaultDataFolder()),
         pace: { speed: 1, seed: 1 },
+        faults: new Map(),
       });
       const rows = volumes.map(({ info }) => {
         const {

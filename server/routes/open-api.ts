@@ -1,7 +1,8 @@
 import { workloadSchema } from '#core/demand/workload.ts';
 import { RUN_STATES, runDocumentSchema } from '#core/run/run-document.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
-import { startRunSchema } from '#server/routes/runs.ts';
+import { faultsSchema } from '#core/stand-ins/faults.ts';
+import { annotateRunSchema, startRunSchema } from '#server/routes/runs.ts';
 
 const problem = {
   description: 'What happened, where and what to do (RFC 9457).',
@@ -50,6 +51,10 @@ export function openApiDocument() {
       },
       '/api/runs/{id}': {
         get: operation('A run whole', 200, json('The run', ref('Run')), { parameters: [idParameter] }),
+        patch: operation('Keeps a note or tags with a run', 200, json('Kept', anything), {
+          parameters: [idParameter],
+          requestBody: { required: true, ...json('', jsonSchemaOf(annotateRunSchema)) },
+        }),
         delete: operation('Deletes a run', 204, { description: 'Deleted' }, { parameters: [idParameter] }),
       },
       '/api/runs/{id}/report': {
@@ -59,6 +64,30 @@ export function openApiDocument() {
       },
       '/api/runs/{id}/stop': {
         post: operation('Stops a run and keeps it', 202, json('Stopping', anything), { parameters: [idParameter] }),
+      },
+      '/api/runs/{id}/pause': {
+        post: operation('Holds a run', 202, json('Held', anything), { parameters: [idParameter] }),
+      },
+      '/api/runs/{id}/resume': {
+        post: operation('Lets a held run go on', 202, json('Going on', anything), { parameters: [idParameter] }),
+      },
+      '/api/stand-ins/{id}/faults': {
+        put: operation('Switches faults on in a stand-in', 200, json('Faults', anything), {
+          parameters: [idParameter],
+          requestBody: {
+            required: true,
+            ...json('', { type: 'object', properties: { faults: jsonSchemaOf(faultsSchema) } }),
+          },
+        }),
+      },
+      '/api/kept': { get: operation('Scratch files that were kept', 200, json('Kept', list(anything))) },
+      '/api/kept/{id}': {
+        delete: operation(
+          'Gives back a kept scratch file',
+          204,
+          { description: 'Removed' },
+          { parameters: [idParameter] },
+        ),
       },
       '/api/runs/{id}/live': {
         get: operation(

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { mixed, object, string } from 'yup';
+import { array, mixed, object, string } from 'yup';
 import type { LiveMessage, RunFeedMessage } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
@@ -7,7 +7,7 @@ import { summaryOf } from '#core/supply/run-summary.ts';
 import { openLiveFeed } from '#server/http/live.ts';
 import { validated } from '#server/http/validate.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import { deleteRun, listRuns, readRun } from '#server/store/runs.ts';
+import { annotateRun, deleteRun, listRuns, readRun } from '#server/store/runs.ts';
 
 const MOST_LISTED_RUNS = 500;
 
@@ -17,6 +17,14 @@ export const startRunSchema = object({
   folder: string().defined('folder: must be given; empty for stand-ins.').max(4096, 'folder: is too long.'),
   recipeId: string().required('recipeId: must name a recipe.').max(40),
   options: mixed().meta({ jsonSchema: { type: 'object' } }),
+}).noUnknown('body: ${unknown} is not known.');
+
+/** What a person adds to a run; what is left out stays as it is. */
+export const annotateRunSchema = object({
+  note: string().max(4000, 'note: is at most 4,000 characters long.').optional(),
+  tags: array(string().required().max(40, 'tags: each is at most 40 characters long.'))
+    .max(20, 'tags: at most 20.')
+    .optional(),
 }).noUnknown('body: ${unknown} is not known.');
 
 export function runRoutes({ db, runs }: RouteContext): Router {
@@ -59,6 +67,24 @@ export function runRoutes({ db, runs }: RouteContext): Router {
   router.post('/runs/:id/stop', (request, response) => {
     runs.stop(request.params.id);
     response.status(202).json({});
+  });
+
+  router.post('/runs/:id/pause', (request, response) => {
+    runs.setPaused(request.params.id, true);
+    response.status(202).json({});
+  });
+
+  router.post('/runs/:id/resume', (request, response) => {
+    runs.setPaused(request.params.id, false);
+    response.status(202).json({});
+  });
+
+  router.patch('/runs/:id', async (request, response) => {
+    const { note, tags } = validated(annotateRunSchema, request.body);
+    const change = { ...(note === undefined ? {} : { note }), ...(tags === undefined ? {} : { tags }) };
+    runs.annotate(request.params.id, change);
+    await annotateRun(db, request.params.id, change);
+    response.json({});
   });
 
   router.delete('/runs/:id', async (request, response) => {

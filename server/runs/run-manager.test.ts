@@ -1,17 +1,22 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LiveMessage } from '#core/api/wire.ts';
+import type { Fault } from '#core/stand-ins/faults.ts';
+import { summaryOf } from '#core/supply/run-summary.ts';
 import { createRunManager, type RunManager } from '#server/runs/run-manager.ts';
 import { storeFiles } from '#server/store/files.ts';
-import { readRun } from '#server/store/runs.ts';
+import { annotateRun, readRun } from '#server/store/runs.ts';
 import { openMemoryStore, type Store } from '#server/store/store.ts';
 
 let store: Store;
 let runs: RunManager;
 const faults: unknown[] = [];
+const faultsOn = new Map<string, readonly Fault[]>();
 beforeAll(async () => {
   store = await openMemoryStore(storeFiles);
-  runs = createRunManager(store.db, { journalFolder: '/nonexistent', pace: { speed: 200, seed: 3 } }, (fault) =>
-    faults.push(fault),
+  runs = createRunManager(
+    store.db,
+    { journalFolder: '/nonexistent', pace: { speed: 200, seed: 3 }, faults: faultsOn },
+    (fault) => faults.push(fault),
   );
 });
 afterAll(async () => {
@@ -78,6 +83,69 @@ describe('the queue of runs', () => {
     await expect(start('nowhere')).rejects.toThrow(/no volume “nowhere”/);
     await expect(start('stand-in-petrel-2t', { sizeBytes: 5e12 })).rejects.toThrow(/does not fit/);
     await expect(start('stand-in-petrel-2t', { depth: 0 })).rejects.toThrow(/depth/);
+  });
+
+  it('holds a run and lets it go on, and the pause is kept with it', async () => {
+    const run = await start('stand-in-petrel-2t', { passes: null });
+    const paused = new Promise<void>((resolve) => {
+      const leave = runs.subscribe((message) => {
+        if (message.type !== 'progress' || message.runId !== run.id || !message.progress.paused) return;
+        leave();
+        resolve();
+      });
+    });
+    runs.setPaused(run.id, true);
+    await paused;
+    expect(runs.active()[0]!.progress!.paused).toBe(true);
+    runs.setPaused(run.id, false);
+    await expect.poll(() => run.markers.some((marker) => marker.kind === 'pause')).toBe(true);
+    const ended = messagesOf(run.id);
+    runs.stop(run.id);
+    await ended;
+    expect((await readRun(store.db, run.id)).markers.some((marker) => marker.kind === 'pause')).toBe(true);
+    expect(() => runs.setPaused(run.id, true)).toThrow(/not going on/);
+    const frames = await runs.start({ volumeId: 'stand-in-spray', folder: '', recipeId: 'paced-frames', options: {} });
+    expect(() => runs.setPaused(frames.id, true)).toThrow(/cannot be held/);
+    const over = messagesOf(frames.id);
+    runs.stop(frames.id);
+    await over;
+  });
+
+  it('carries out every recipe, and what is kept is what was measured', async () => {
+    for (const [recipeId, options] of [
+      ['long-fill', { amountBytes: 30e9, readBack: true }],
+      ['paced-frames', { seconds: 30 }],
+      ['block-ladder', { blocks: [4096], depths: [1], seconds: 1 }],
+      ['file-scatter', { files: 50 }],
+      ['existing-material', { amountBytes: 10e9 }],
+    ] as const) {
+      const run = await runs.start({ volumeId: 'stand-in-skerry-512', folder: '', recipeId, options });
+      await messagesOf(run.id);
+      const kept = await readRun(store.db, run.id);
+      expect(kept, recipeId).toMatchObject({ recipe: recipeId, state: 'finished' });
+      expect(summaryOf(kept).figures).toEqual(summaryOf(run).figures);
+      expect(kept.frames.dueSeconds).toHaveLength(run.frames.dueSeconds.length);
+    }
+  });
+
+  it('measures with the faults that are switched on', async () => {
+    faultsOn.set('spray', [{ kind: 'unplugged', at: 2 }]);
+    const run = await start('stand-in-spray', { passes: null });
+    await messagesOf(run.id);
+    expect(await readRun(store.db, run.id)).toMatchObject({ state: 'failed', failure: { code: 'drive-failed' } });
+    faultsOn.clear();
+  });
+
+  it('keeps notes and tags of a run, while it goes on and after', async () => {
+    const run = await start('stand-in-spray', { passes: null });
+    runs.annotate(run.id, { note: 'Going on.', tags: ['lobby'] });
+    const ended = messagesOf(run.id);
+    runs.stop(run.id);
+    await ended;
+    expect(await readRun(store.db, run.id)).toMatchObject({ note: 'Going on.', tags: ['lobby'] });
+    await annotateRun(store.db, run.id, { note: 'After.' });
+    expect(await readRun(store.db, run.id)).toMatchObject({ note: 'After.', tags: ['lobby'] });
+    await expect(annotateRun(store.db, 'none', { note: '' })).rejects.toThrow(/no run “none”/);
   });
 
   it('ends all runs when it closes, and keeps them', async () => {

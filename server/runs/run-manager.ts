@@ -3,9 +3,11 @@ import type { ActiveRun, LiveMessage, StartRequest } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
-import { checkOptions, recipeById } from '#engine/recipes/registry.ts';
+import { checkOptions } from '#core/recipes/registry.ts';
+import { recipeById } from '#engine/recipes/registry.ts';
 import { carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';
+import { createPauseSwitch } from '#engine/volumes/volume.ts';
 import { startRecorder } from '#server/runs/recorder.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
@@ -16,6 +18,10 @@ export interface RunManager {
   start(request: StartRequest): Promise<RunDocument>;
   /** Ends a run and keeps what it measured. @throws Problem 404 when it does not go on. */
   stop(runId: string): void;
+  /** Holds a run, or lets it go on. @throws Problem 404 when it does not go on, 409 when its recipe cannot be held. */
+  setPaused(runId: string, paused: boolean): void;
+  /** Keeps a note or tags with a run that goes on. @returns false when it does not. */
+  annotate(runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags'>>): boolean;
   /** The document of a run that goes on, as it is now. */
   activeDocument(runId: string): RunDocument | undefined;
   active(): ActiveRun[];
@@ -28,6 +34,7 @@ interface Job {
   request: RunRequest;
   run: RunDocument;
   abort: AbortController;
+  pause: ReturnType<typeof createPauseSwitch>;
   progress: RunProgress | null;
   deviceKey: string;
 }
@@ -83,7 +90,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
           job.progress = progress;
           tell({ type: 'progress', runId: run.id, progress });
         },
-        abort.signal,
+        { signal: abort.signal, pause: job.pause },
       );
       await recorder.finish();
       if (ended) tell({ type: 'event', runId: run.id, event: ended });
@@ -96,7 +103,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
   return {
     async start({ volumeId, folder, recipeId, options }) {
       const recipe = recipeById(recipeId);
-      const checked = checkOptions(recipe, options);
+      const checked = checkOptions(recipe.kind, options);
       const volume = await volumeById(volumeId, volumes);
       const runId = randomBytes(6).toString('hex');
       const request: RunRequest = { runId, volume, folder, recipe, options: checked };
@@ -112,7 +119,14 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       );
       if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
       await insertRun(db, run);
-      jobs.push({ request, run, abort: new AbortController(), progress: null, deviceKey: volume.info.deviceKey });
+      jobs.push({
+        request,
+        run,
+        abort: new AbortController(),
+        pause: createPauseSwitch(),
+        progress: null,
+        deviceKey: volume.info.deviceKey,
+      });
       startNext();
       return run;
     },
@@ -121,6 +135,22 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       if (!job) throw new Problem('not-running', `The run “${runId}” is not going on.`, { status: 404 });
       job.abort.abort();
       if (job.run.state === 'queued') dropWaiting(job);
+    },
+    setPaused(runId, paused) {
+      const job = jobs.find((one) => one.run.id === runId && one.run.state === 'running');
+      if (!job) throw new Problem('not-running', `The run “${runId}” is not going on.`, { status: 404 });
+      const { kind } = job.request.recipe;
+      if (!kind.canBeHeld) {
+        throw new Problem('cannot-hold', `${kind.label} keeps its own time and cannot be held. Stop it instead.`, {
+          status: 409,
+        });
+      }
+      job.pause.set(paused);
+    },
+    annotate(runId, change) {
+      const job = jobs.find((one) => one.run.id === runId);
+      if (job) Object.assign(job.run, change);
+      return job !== undefined;
     },
     activeDocument: (runId) => jobs.find((job) => job.run.id === runId)?.run,
     active,
@@ -151,6 +181,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       state: 'stopped',
       endedAt: job.run.endedAt,
       freeBytes: null,
+      connection: null,
       failure: null,
     };
     tell({ type: 'event', runId: job.run.id, event: ended });

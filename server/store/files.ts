@@ -10,7 +10,8 @@ export const installationRoot = dirname(createRequire(import.meta.url).resolve('
 
 export const storeFiles: StoreFiles = {
   migrationsFolder: join(installationRoot, 'dist', 'migrations'),
-  preparedArchive: join(installationRoot, 'dist', 'store', 'empty.tar'),
+  emptyArchive: join(installationRoot, 'dist', 'store', 'empty.tar'),
+  examplesArchive: join(installationRoot, 'dist', 'store', 'examples.tar'),
 };
 
 export const webFolder = join(installationRoot, 'dist', 'web');

@@ -1,7 +1,15 @@
-import { and, asc, desc, eq, inArray, max, sum, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, max, min, sum, sql } from 'drizzle-orm';
 import type { RunListEntry, RunOpening } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
-import { emptyLatency, emptySamples, type RunDocument, type SampleColumns } from '#core/run/run-document.ts';
+import {
+  emptyConditions,
+  emptyFiles,
+  emptyFrames,
+  emptyLatency,
+  emptySamples,
+  type RunDocument,
+  type SampleColumns,
+} from '#core/run/run-document.ts';
 import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
 import { ANALYSIS_VERSION, summaryOf } from '#core/supply/run-summary.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
@@ -22,9 +30,16 @@ export async function insertRun(db: Database, run: RunDocument): Promise<void> {
   });
 }
 
-function openingOf({ samples, latency, markers, ...opening }: RunDocument): RunOpening {
-  void [samples, latency, markers];
+function openingOf({ samples, latency, markers, frames, files, ...opening }: RunDocument): RunOpening {
+  void [samples, latency, markers, frames, files];
   return opening;
+}
+
+/** An opening with what was added to the document since it was kept. */
+function openingNow(kept: RunOpening): RunOpening {
+  const { conditions } = kept;
+  const start = { ...emptyConditions(conditions.start).start, ...conditions.start };
+  return { ...kept, tags: kept.tags ?? [], conditions: { ...conditions, start } };
 }
 
 /** Keeps what a run told since the chunk before: samples in columns, the rest as events. */
@@ -71,7 +86,7 @@ function emptied(conditions: RunDocument['conditions']): RunDocument['conditions
     ...conditions,
     bypass: [],
     verification: { checkedBytes: 0, mismatches: [] },
-    series: { atSeconds: [], temperatureCelsius: [], foreignBytesPerSecond: [], processorShare: [] },
+    series: emptyConditions(conditions.start).series,
   };
 }
 
@@ -83,7 +98,14 @@ export async function readRun(db: Database, id: string): Promise<RunDocument> {
       status: 404,
     });
   }
-  const run: RunDocument = { ...row.opening, samples: emptySamples(), latency: emptyLatency(), markers: [] };
+  const run: RunDocument = {
+    ...openingNow(row.opening),
+    samples: emptySamples(),
+    latency: emptyLatency(),
+    markers: [],
+    frames: emptyFrames(),
+    files: emptyFiles(),
+  };
   const chunks = await db.select().from(runChunks).where(eq(runChunks.runId, id)).orderBy(asc(runChunks.sequence));
   for (const { events, runId, sequence, direction, ...numbers } of chunks) {
     void [runId, sequence];
@@ -106,7 +128,7 @@ export async function listRuns(db: Database, most: number): Promise<RunListEntry
       if (run.endedAt !== null)
         await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, row.id));
     }
-    entries.push({ run: row.opening, ...summary });
+    entries.push({ run: openingNow(row.opening), ...summary });
   }
   return entries;
 }
@@ -120,6 +142,20 @@ export async function runIdsOfDrive(db: Database, driveId: string, most: number)
     .orderBy(desc(runs.startedAt))
     .limit(most);
   return rows.map((row) => row.id);
+}
+
+/** Changes what a person adds to a run. @throws Problem 404 */
+export async function annotateRun(
+  db: Database,
+  id: string,
+  change: Partial<Pick<RunDocument, 'note' | 'tags'>>,
+): Promise<void> {
+  const [row] = await db.select({ opening: runs.opening }).from(runs).where(eq(runs.id, id));
+  if (!row) throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted.`, { status: 404 });
+  await db
+    .update(runs)
+    .set({ opening: { ...row.opening, ...change } })
+    .where(eq(runs.id, id));
 }
 
 export async function deleteRun(db: Database, id: string): Promise<void> {
@@ -160,8 +196,13 @@ export async function driveHistory(db: Database, driveId: string, now: Date): Pr
     .from(runs)
     .where(and(eq(runs.driveId, driveId), sql`${runs.opening}->>'endedAt' > ${hourAgo}`));
   const endedAt = last?.endedAt ?? null;
+  const [{ celsius: coolest } = { celsius: null }] = await db
+    .select({ celsius: min(sql<number>`(${runs.summary}->>'startCelsius')::double precision`) })
+    .from(runs)
+    .where(eq(runs.driveId, driveId));
   return {
     restSeconds: endedAt === null ? null : Math.max(0, (now.getTime() - Date.parse(endedAt)) / 1000),
     writtenLastHourBytes: Number(written[0]?.bytes ?? 0),
+    coolestCelsius: coolest === null ? null : Number(coolest),
   };
 }

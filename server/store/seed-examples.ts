@@ -13,6 +13,8 @@ export async function seedExamples(db: Database): Promise<void> {
     const { bypass, verification, series } = run.conditions;
     await insertChunk(db, run.id, 0, run.samples, [
       { type: 'latency', latency: run.latency },
+      { type: 'frames', frames: run.frames },
+      { type: 'files', files: run.files },
       ...run.markers.map((marker) => ({ type: 'marker', marker }) as const),
       ...bypass.map((row) => ({ type: 'bypass', row }) as const),
       { type: 'verified', ...verification },

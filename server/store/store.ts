@@ -12,14 +12,15 @@ export type Database = PgliteDatabase<typeof schema>;
 /** What a store needs from the installation: the SQL migrations and an empty prepared database. */
 export interface StoreFiles {
   migrationsFolder: string;
-  /** Archive of an empty migrated database; absent files are done without, at the cost of seconds. */
-  preparedArchive: string;
+  /** Archives of a migrated database, empty and with the examples; absent ones are done without, at the cost of seconds. */
+  emptyArchive: string;
+  examplesArchive: string;
 }
 
 export interface Store {
   db: Database;
-  /** True when the database was made by this opening. */
-  isNew: boolean;
+  /** Whether examples were asked for, the database was made by this opening, and they are not in it yet. */
+  lacksExamples: boolean;
   close(): Promise<void>;
 }
 
@@ -34,7 +35,7 @@ const START_PARAMS = [
  * Only one process at a time: two on one folder would lose data without a word.
  * @throws Problem `store-in-use` or `store-unreadable`
  */
-export async function openStore(dataFolder: string, files: StoreFiles): Promise<Store> {
+export async function openStore(dataFolder: string, files: StoreFiles, withExamples = false): Promise<Store> {
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
   const lock = takeLock(join(dataFolder, 'store.lock'), 'server');
   if (isHeld(lock)) {
@@ -45,7 +46,7 @@ export async function openStore(dataFolder: string, files: StoreFiles): Promise<
     );
   }
   try {
-    return await openLocked(dataFolder, files, lock);
+    return await openLocked(dataFolder, files, lock, withExamples);
   } catch (error) {
     lock.release();
     if (error instanceof Problem) throw error;
@@ -57,17 +58,23 @@ export async function openStore(dataFolder: string, files: StoreFiles): Promise<
   }
 }
 
-async function openLocked(dataFolder: string, files: StoreFiles, lock: ProcessLock): Promise<Store> {
+async function openLocked(
+  dataFolder: string,
+  files: StoreFiles,
+  lock: ProcessLock,
+  withExamples: boolean,
+): Promise<Store> {
   const folder = join(dataFolder, 'store');
   const isNew = !existsSync(folder);
-  if (isNew) await makeDatabase(folder, files);
+  const hasArchive = withExamples && existsSync(files.examplesArchive);
+  if (isNew) await makeDatabase(folder, hasArchive ? files.examplesArchive : files.emptyArchive);
   const client = await PGlite.create({ dataDir: folder, startParams: START_PARAMS });
   try {
     const db = drizzle(client, { schema });
     await migrate(db, { migrationsFolder: files.migrationsFolder });
     return {
       db,
-      isNew,
+      lacksExamples: isNew && withExamples && !hasArchive,
       async close() {
         await client.exec('CHECKPOINT');
         await client.close();
@@ -81,11 +88,11 @@ async function openLocked(dataFolder: string, files: StoreFiles, lock: ProcessLo
 }
 
 /** Makes the database under another name first: a crash on the way leaves nothing half-made behind. */
-async function makeDatabase(folder: string, { preparedArchive }: StoreFiles): Promise<void> {
+async function makeDatabase(folder: string, archive: string): Promise<void> {
   const draft = `${folder}.new`;
   rmSync(draft, { recursive: true, force: true });
   const options: PGliteOptions = { dataDir: draft, startParams: START_PARAMS };
-  if (existsSync(preparedArchive)) options.loadDataDir = await openAsBlob(preparedArchive);
+  if (existsSync(archive)) options.loadDataDir = await openAsBlob(archive);
   const client = await PGlite.create(options);
   await client.close();
   renameSync(draft, folder);
@@ -94,9 +101,9 @@ async function makeDatabase(folder: string, { preparedArchive }: StoreFiles): Pr
 /** A store in memory, for tests and throw-away demos. */
 export async function openMemoryStore(files: StoreFiles): Promise<Store> {
   const options: PGliteOptions = { startParams: START_PARAMS };
-  if (existsSync(files.preparedArchive)) options.loadDataDir = await openAsBlob(files.preparedArchive);
+  if (existsSync(files.emptyArchive)) options.loadDataDir = await openAsBlob(files.emptyArchive);
   const client = await PGlite.create(options);
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder: files.migrationsFolder });
-  return { db, isNew: true, close: () => client.close() };
+  return { db, lacksExamples: true, close: () => client.close() };
 }
