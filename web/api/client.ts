@@ -1,7 +1,15 @@
-import type { DriveCard, FolderList, RunListEntry, StartRequest, VolumeEntry } from '#core/api/wire.ts';
+import type {
+  DriveCard,
+  FolderList,
+  KeptScratchEntry,
+  RunListEntry,
+  StartRequest,
+  VolumeEntry,
+} from '#core/api/wire.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { Problem, type ProblemDocument } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
+import type { Fault } from '#core/stand-ins/faults.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 
 /** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
@@ -39,12 +47,20 @@ export const api = {
   volumes: () => call<VolumeEntry[]>('GET', '/volumes'),
   folders: (volumeId: string, path: string) =>
     call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
-  checkFolder: (volumeId: string, path: string) =>
-    call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}`),
+  checkFolder: (volumeId: string, path: string, recipeId: string) =>
+    call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}&recipe=${id(recipeId)}`),
+  setFaults: (standInId: string, faults: readonly Fault[]) =>
+    call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
+  kept: () => call<KeptScratchEntry[]>('GET', '/kept'),
+  removeKept: (runId: string) => call<undefined>('DELETE', `/kept/${id(runId)}`),
   runs: () => call<RunListEntry[]>('GET', '/runs'),
   run: (runId: string) => call<RunDocument>('GET', `/runs/${id(runId)}`),
   startRun: (request: StartRequest) => call<{ id: string }>('POST', '/runs', request),
   stopRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/stop`, {}),
+  pauseRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/pause`, {}),
+  resumeRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/resume`, {}),
+  annotateRun: (runId: string, change: { note?: string; tags?: string[] }) =>
+    call<object>('PATCH', `/runs/${id(runId)}`, change),
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),
   evidence: (driveId: string) => call<Evidence[]>('GET', `/drives/${id(driveId)}/evidence`),

@@ -5,11 +5,22 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState, type ReactNode } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { ActiveRun } from '#core/api/wire.ts';
+import { recipeKindById } from '#core/recipes/registry.ts';
 import { formatClock, formatShare } from '#core/units/format.ts';
+import { api } from '../api/client.ts';
 import { useContextStore } from '../state/context.ts';
 import { useLibrary } from '../state/library.ts';
 import { useLive } from '../state/live.ts';
 import { ink } from '../theme/tokens.ts';
+
+/** A second thing that can be done with a line of a menu. */
+const MENU_ACTION = {
+  fontSize: 12.5,
+  color: ink('second'),
+  fontWeight: 400,
+  textDecoration: 'underline',
+  textUnderlineOffset: 3,
+} as const;
 
 const HEADROOMS = [0, 0.1, 0.25, 0.5, 1];
 
@@ -142,13 +153,7 @@ function DrivesSlot() {
                       event.stopPropagation();
                       toggleDrive(drive.id);
                     }}
-                    sx={{
-                      fontSize: 12.5,
-                      color: ink('second'),
-                      fontWeight: 400,
-                      textDecoration: 'underline',
-                      textUnderlineOffset: 3,
-                    }}
+                    sx={MENU_ACTION}
                   >
                     {place === 0 ? 'current' : place > 0 ? 'held beside; let go' : 'hold beside'}
                   </ButtonBase>
@@ -251,8 +256,25 @@ function RunningSlot() {
                 void navigate(`/measure/runs/${run.runId}`);
                 close();
               }}
+              sx={{ gap: 2, justifyContent: 'space-between' }}
             >
-              {run.driveLabel}: {run.state === 'queued' ? 'waits until the device is free' : progressText(run)}
+              <span>
+                {recipeKindById(run.recipeId).label} on {run.driveLabel}
+                <span style={{ color: ink('second'), marginLeft: 10 }}>
+                  {run.state === 'queued' ? 'waits until the device is free' : progressText(run)}
+                </span>
+              </span>
+              <ButtonBase
+                component="span"
+                onClick={(event) => {
+                  event.stopPropagation();
+                  // A run that ended meanwhile needs no stopping.
+                  void api.stopRun(run.runId).catch(() => undefined);
+                }}
+                sx={MENU_ACTION}
+              >
+                {run.state === 'queued' ? 'do not start' : 'stop'}
+              </ButtonBase>
             </MenuItem>
           ))
         }
@@ -264,6 +286,7 @@ function RunningSlot() {
 function progressText({ state, progress }: ActiveRun): string {
   if (state === 'queued') return 'waiting';
   if (!progress) return 'starting';
+  if (progress.paused) return 'held';
   const left =
     progress.remainingSeconds === null
       ? formatClock(progress.elapsedSeconds)

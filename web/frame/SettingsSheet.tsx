@@ -4,9 +4,11 @@ import { useEffect, useState } from 'react';
 import { Problem } from '#core/problem.ts';
 import { api } from '../api/client.ts';
 import { SideSheet } from '../kit/SideSheet.tsx';
-import { Fact, Heading, ProblemText } from '../kit/words.tsx';
+import { Heading, ProblemText } from '../kit/words.tsx';
 import { useLibrary } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
+import { KeptScratch } from './KeptScratch.tsx';
+import { StandInFaults } from './StandInFaults.tsx';
 
 export function SettingsSheet({ onClose }: { onClose: () => void }) {
   const [present, setPresent] = useState(false);
@@ -54,13 +56,13 @@ export function SettingsSheet({ onClose }: { onClose: () => void }) {
       )}
       <Heading>Stand-ins</Heading>
       <Typography variant="body2" sx={{ mb: 1 }}>
-        Simulated drives that ship with Tavrox. Nothing is written to a disk when they are measured.
+        Simulated drives that ship with Tavrox. Nothing is written to a disk when they are measured. A fault that is
+        switched on holds for the runs started from then on, until Tavrox ends.
       </Typography>
       {standIns.map((standIn) => (
-        <Fact key={standIn.id} name={standIn.label}>
-          {standIn.description}
-        </Fact>
+        <StandInFaults key={standIn.id} standIn={standIn} />
       ))}
+      <KeptScratch />
     </SideSheet>
   );
 }

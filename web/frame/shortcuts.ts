@@ -5,6 +5,8 @@ export const PLACE_SHORTCUTS: readonly { key: string; does: string }[] = [
   { key: 'g', does: 'Start or stop a run (Measure)' },
   { key: 'j', does: 'Next run (Measure)' },
   { key: 'k', does: 'Previous run (Measure)' },
+  { key: 'h', does: 'Hold the run, or let it go on' },
+  { key: 'o', does: 'What to run, and its options' },
   { key: 'x', does: 'Trace by data written or by time (Measure)' },
 ];
 

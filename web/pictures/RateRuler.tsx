@@ -57,7 +57,7 @@ function Drawing(props: RateRulerProps & { width: number; layout: RulerLayout })
         </g>
       ))}
       <text x={width - RIGHT} y={bottom + 35} textAnchor="end" fill={ink('second')}>
-        MB/s, logarithmic. Bars from worst second to opening, notch at the median
+        MB/s, logarithmic. Bars from worst second to opening, notch at the floor, or the median
       </text>
       {groups.map((group) => (
         <HeadroomShade
@@ -165,12 +165,12 @@ function SpanBar({
   const at = (rate: number) => x(rate / MEGABYTE);
   const from = at(span.worstSecondBytesPerSecond);
   const to = Math.max(from + 3, at(span.openingBytesPerSecond));
-  const notch = at(span.medianBytesPerSecond);
+  const notch = at(span.floorBytesPerSecond);
   const colour = ink(direction === 'write' ? 'writing' : 'reading');
   return (
     <g>
       <title>
-        {`${direction === 'write' ? 'Writing' : 'Reading'}: worst second ${formatNumber(span.worstSecondBytesPerSecond / MEGABYTE)}, median ${formatNumber(span.medianBytesPerSecond / MEGABYTE)}, opening ${formatNumber(span.openingBytesPerSecond / MEGABYTE)} MB/s`}
+        {`${direction === 'write' ? 'Writing' : 'Reading'}: worst second ${formatNumber(span.worstSecondBytesPerSecond / MEGABYTE)}, floor or median ${formatNumber(span.floorBytesPerSecond / MEGABYTE)}, opening ${formatNumber(span.openingBytesPerSecond / MEGABYTE)} MB/s`}
       </title>
       <rect
         x={from}
@@ -192,7 +192,7 @@ function SpanBar({
         strokeWidth={3}
         paintOrder="stroke"
       >
-        {formatNumber(span.medianBytesPerSecond / MEGABYTE)}
+        {formatNumber(span.floorBytesPerSecond / MEGABYTE)}
       </text>
     </g>
   );

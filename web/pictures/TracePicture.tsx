@@ -2,6 +2,7 @@ import { useMemo, useState, type MouseEvent } from 'react';
 import type { Direction } from '#core/run/run-document.ts';
 import { decimate, type TraceAxis, type TraceColumn } from '#core/trace/decimate.ts';
 import type { Pass } from '#core/trace/passes.ts';
+import type { TraceReading } from '#core/trace/reading.ts';
 import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, RateAxis } from './Axis.tsx';
@@ -23,6 +24,7 @@ import {
 } from './trace-layout.ts';
 import { DIRECTION_STYLE } from './direction-style.ts';
 import { PassStrip } from './PassStrip.tsx';
+import { DoubtMarks, LevelMarks, StillMarks, type DoubtMark, type StillMark } from './TraceMarks.tsx';
 import { Picture } from './Picture.tsx';
 import { linearScale, logScale, type PictureScale } from './scale.ts';
 import { TemperatureRibbon, type TemperaturePoint } from './TemperatureRibbon.tsx';
@@ -36,33 +38,60 @@ interface TracePictureProps {
   needLines: readonly NeedLine[];
   ceiling: { label: string; bytesPerSecond: number } | null;
   temperature: readonly TemperaturePoint[];
+  /** Levels of the pass that shows them, marked on the trace; null where there are none. */
+  levels: { pass: Pass; reading: TraceReading } | null;
+  doubts: readonly DoubtMark[];
+  still: readonly StillMark[];
   live: boolean;
 }
 
 /** Trace over need lines: what the drive did, against what the job asks for. */
 export function TracePicture(props: TracePictureProps) {
-  const drawn = useMemo(() => props.passes.filter((pass) => pass.phase !== 'sizing'), [props.passes]);
+  const { strip, drawn } = useMemo(() => {
+    const shown = props.passes.filter((pass) => pass.phase !== 'sizing' && pass.phase !== 'laying-out');
+    return { strip: shown, drawn: gathered(shown) };
+  }, [props.passes]);
   const label = `Trace of ${drawn.length} transfers, in megabytes per second, with ${props.needLines.length} need lines`;
   return (
     <Picture label={label}>
-      {(width, height) => <Drawing {...props} passes={drawn} width={width} height={height} />}
+      {(width, height) => <Drawing {...props} passes={drawn} strip={strip} width={width} height={height} />}
     </Picture>
   );
 }
 
+/** More transfers than this cannot be told apart in the picture, and would cost it its frames. */
+const MOST_STRETCHES = 160;
+
+/** Of very many transfers, those of a direction as one: their moments still lie where they were. */
+function gathered(passes: readonly Pass[]): readonly Pass[] {
+  if (passes.length <= MOST_STRETCHES) return passes;
+  return (['write', 'read'] as const).flatMap((direction) => {
+    const own = passes.filter((pass) => pass.direction === direction);
+    const [first, last] = [own[0], own.at(-1)];
+    if (!first || !last) return [];
+    const transferSeconds = last.startSeconds + last.transferSeconds - first.startSeconds;
+    return [{ ...first, transferSeconds, intervals: own.flatMap((pass) => pass.intervals) }];
+  });
+}
+
 function Drawing({
   passes,
+  strip,
   apart,
   axis,
   needLines,
   ceiling,
   temperature,
+  levels,
+  doubts,
+  still,
   live,
   width,
   height,
-}: TracePictureProps & { width: number; height: number }) {
+}: TracePictureProps & { strip: readonly Pass[]; width: number; height: number }) {
   const [hover, setHover] = useState<number | null>(null);
-  const hasStrip = passes.length > 2;
+  // Passes that differ on purpose are not held against each other.
+  const hasStrip = strip.length > 2 && !strip.some((pass) => pass.phase === 'recovery');
   const hasRibbon = temperature.some((point) => point.celsius !== null);
   const right = width - LABELS - (hasStrip ? STRIP : 0);
   const bottom = height - AXIS_HEIGHT - (hasRibbon ? RIBBON_HEIGHT : 0);
@@ -83,6 +112,8 @@ function Drawing({
   );
   const toX = (pass: Pass, at: number) => x((at - origins[pass.direction]) / unit.size);
 
+  const moment = timeToX(passes, axis, toX);
+
   const onMove = (event: MouseEvent<SVGRectElement>) => {
     const at = event.nativeEvent.offsetX;
     setHover(at >= LEFT && at <= right ? at : null);
@@ -102,6 +133,7 @@ function Drawing({
       <BottomAxis scale={x} format={(tick) => formatNumber(tick)} title={unit.title} y={bottom} right={right} />
       {ceiling && <CeilingLine ceiling={ceiling} y={y} right={width - LABELS} />}
       <NeedLines lines={needLines} y={y} left={LEFT} right={width - LABELS} bottom={bottom} />
+      {axis === 'seconds' && <StillMarks marks={still} toX={moment} bottom={bottom} />}
       {stretches.map(({ pass, columns: drawn }) => (
         <Stretch
           key={`${pass.pass} ${pass.direction}`}
@@ -113,14 +145,18 @@ function Drawing({
           y={y}
         />
       ))}
+      {levels && passes.includes(levels.pass) && (
+        <LevelMarks {...levels} axis={axis} toX={toX} y={y} bottom={bottom} right={right} />
+      )}
       {live && <LiveEnd stretches={stretches} toX={toX} y={y} right={right} />}
+      <DoubtMarks doubts={doubts} toX={moment} right={right} bottom={bottom} />
       {hasStrip && (
-        <PassStrip passes={passes} apart={apart} y={y} left={right + 14} right={width - LABELS - 8} bottom={bottom} />
+        <PassStrip passes={strip} apart={apart} y={y} left={right + 14} right={width - LABELS - 8} bottom={bottom} />
       )}
       {hasRibbon && (
         <TemperatureRibbon
           points={temperature}
-          toX={timeToX(passes, axis, toX)}
+          toX={moment}
           left={LEFT}
           right={right}
           top={height - RIBBON_HEIGHT}
@@ -280,7 +316,18 @@ function timeToX(passes: readonly Pass[], axis: TraceAxis, toX: ToX): (seconds: 
     const pass = writing.find(
       (one) => seconds >= one.startSeconds && seconds <= one.startSeconds + one.transferSeconds,
     );
-    const interval = pass?.intervals.find((one) => seconds <= one.toSeconds);
-    return pass && interval ? toX(pass, interval.toBytes) : null;
+    const interval = pass && intervalAt(pass, seconds);
+    return interval ? toX(pass, interval.toBytes) : null;
   };
+}
+
+/** First interval that ends at a moment or later; by halves, for there is a temperature for every second of hours. */
+function intervalAt({ intervals }: Pass, seconds: number): Pass['intervals'][number] | undefined {
+  let [low, high] = [0, intervals.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (intervals[middle]!.toSeconds < seconds) low = middle + 1;
+    else high = middle;
+  }
+  return intervals[low];
 }

@@ -16,7 +16,7 @@ const props = (pins: RulerPin[]): RateRulerProps => ({
       driveId: 'd',
       label: 'Drive',
       spans: {
-        write: { worstSecondBytesPerSecond: 90e6, medianBytesPerSecond: 400e6, openingBytesPerSecond: 900e6 },
+        write: { worstSecondBytesPerSecond: 90e6, floorBytesPerSecond: 400e6, openingBytesPerSecond: 900e6 },
         read: null,
       },
     },

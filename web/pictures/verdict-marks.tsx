@@ -16,7 +16,7 @@ export const VERDICT_NAME: Record<VerdictWord, string> = {
 };
 
 /** Id of the hatching for what is not proven; HatchDefinition must stand in the same SVG. */
-const HATCH = 'hatch-not-proven';
+export const HATCH = 'hatch-not-proven';
 
 export function HatchDefinition() {
   return (

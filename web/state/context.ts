@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
-import { shortPassesOptionsSchema, type ShortPassesOptions } from '#core/run/short-passes-options.ts';
+import type { RecipeId } from '#core/run/run-document.ts';
 
 /** What is chosen in the context strip: it holds in all places and survives a reload. */
 export interface Context {
@@ -12,7 +12,9 @@ export interface Context {
   targetVolumeId: string | null;
   /** Folder last chosen on each volume. */
   folders: Record<string, string>;
-  shortPasses: ShortPassesOptions;
+  /** What the next run does, and the options last used with each recipe. */
+  recipeId: RecipeId;
+  recipeOptions: Record<string, object>;
   /** x axis of traces. */
   traceAxis: 'bytes' | 'seconds';
 }
@@ -33,7 +35,8 @@ export const useContextStore = create<Context & ContextActions>()(
       headroomShare: 0.25,
       targetVolumeId: null,
       folders: {},
-      shortPasses: shortPassesOptionsSchema.getDefault(),
+      recipeId: 'short-passes',
+      recipeOptions: {},
       traceAxis: 'bytes',
       set: (change) => set(change),
       makeCurrent: (driveId) =>
@@ -44,6 +47,6 @@ export const useContextStore = create<Context & ContextActions>()(
         })),
       setFolder: (volumeId, folder) => set(({ folders }) => ({ folders: { ...folders, [volumeId]: folder } })),
     }),
-    { name: 'tavrox-context', version: 1 },
+    { name: 'tavrox-context', version: 2, migrate: (kept) => kept as Context & ContextActions },
   ),
 );

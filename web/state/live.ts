@@ -17,15 +17,17 @@ export function followLiveFeed(): () => void {
   return listen<LiveMessage>(
     '/live',
     (messages) => {
+      // One change for all that came together: every change draws the page anew.
+      const before = useLive.getState().active;
+      let active = before;
       for (const message of messages) {
-        if (message.type === 'active') useLive.setState({ active: message.active });
+        if (message.type === 'active') active = message.active;
         if (message.type === 'progress') {
-          useLive.setState(({ active }) => ({
-            active: active.map((run) => (run.runId === message.runId ? { ...run, progress: message.progress } : run)),
-          }));
+          active = active.map((run) => (run.runId === message.runId ? { ...run, progress: message.progress } : run));
         }
         if (message.type === 'event' && message.event.type === 'ended') void useLibrary.getState().refresh();
       }
+      if (active !== before) useLive.setState({ active });
     },
     (connected) => {
       useLive.setState({ connected });

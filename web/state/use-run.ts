@@ -18,6 +18,12 @@ export interface FollowedRun {
 /** While a run goes on its figures and verdicts are made anew at most this often; its trace with every batch. */
 const SETTLE_MILLISECONDS = 700;
 
+/**
+ * A long run's trace is drawn anew less often: what it costs grows with its samples, and nobody sees a
+ * tenth of a second among hours.
+ */
+const showMilliseconds = (run: RunDocument): number => Math.min(1000, run.samples.atSeconds.length / 100);
+
 const NOTHING: FollowedRun = { run: undefined, revision: 0, settledRevision: 0, problem: undefined };
 
 /** A run by its id, followed live while it goes on. */
@@ -30,8 +36,11 @@ export function useRun(runId: string | undefined): FollowedRun {
     let stop: (() => void) | undefined;
     let left = false;
     let settledAt = 0;
+    let shownAt = 0;
+    let later: ReturnType<typeof setTimeout> | undefined;
     const show = (run: RunDocument) => {
       document.current = run;
+      shownAt = performance.now();
       const settles = run.endedAt !== null || performance.now() - settledAt > SETTLE_MILLISECONDS;
       if (settles) settledAt = performance.now();
       setFollowed(({ revision, settledRevision }) => ({
@@ -50,8 +59,13 @@ export function useRun(runId: string | undefined): FollowedRun {
             if (message.type === 'document') document.current = message.run;
             else if (message.type === 'event' && document.current) applyRunEvent(document.current, message.event);
           }
-          if (document.current) show(document.current);
-          if (document.current?.endedAt) stop?.();
+          const run = document.current;
+          if (!run) return;
+          clearTimeout(later);
+          const wait = run.endedAt === null ? shownAt + showMilliseconds(run) - performance.now() : 0;
+          if (wait > 0) later = setTimeout(() => show(run), wait);
+          else show(run);
+          if (run.endedAt) stop?.();
         },
         () => undefined,
       );
@@ -69,6 +83,7 @@ export function useRun(runId: string | undefined): FollowedRun {
       });
     return () => {
       left = true;
+      clearTimeout(later);
       stop?.();
     };
   }, [runId]);

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { DIRECTIONS, type Direction } from '#core/run/run-document.ts';
 import type { Evidence, RateSpan } from '#core/supply/evidence.ts';
+import { checkOptions, recipeKindById } from '#core/recipes/registry.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
 import type { ProvingRun } from '#core/verdict/judge.ts';
@@ -147,10 +148,10 @@ function spansOf(evidence: readonly Evidence[] | undefined): RulerLane['spans'] 
   const span = (direction: Direction): RateSpan | null => {
     const spans = evidence.filter((one) => one.direction === direction).map((one) => one.span);
     if (spans.length === 0) return null;
-    const medians = spans.map((one) => one.medianBytesPerSecond).sort((a, b) => a - b);
     return {
       worstSecondBytesPerSecond: Math.min(...spans.map((one) => one.worstSecondBytesPerSecond)),
-      medianBytesPerSecond: medians[medians.length >> 1]!,
+      // A floor that one run saw is not undone by short runs that ended before it.
+      floorBytesPerSecond: Math.min(...spans.map((one) => one.floorBytesPerSecond)),
       openingBytesPerSecond: Math.max(...spans.map((one) => one.openingBytesPerSecond)),
     };
   };
@@ -224,7 +225,9 @@ function ItemColumn({
           <Heading>Doubts about that run</Heading>
           <Box component="ul" sx={{ m: 0, p: 0 }}>
             {own.doubts.map((doubt) => (
-              <DoubtText key={doubt.code}>{doubt.evidence}</DoubtText>
+              <DoubtText key={doubt.code}>
+                {doubt.evidence} {doubt.advice}
+              </DoubtText>
             ))}
           </Box>
         </>
@@ -236,24 +239,24 @@ function ItemColumn({
 /** The run that would settle it, one step away. */
 function ProveAction({ proving, driveId }: { proving: ProvingRun; driveId: string }) {
   const navigate = useNavigate();
-  const { shortPasses, set, makeCurrent } = useContextStore();
+  const { recipeOptions, set, makeCurrent } = useContextStore();
   const volume = useLibrary((state) => state.volumes)?.find((one) => one.driveId === driveId);
-  const { blockBytes } = shortPasses;
-  const size = Math.ceil(proving.bytes / blockBytes) * blockBytes;
-  const fits = volume !== undefined && size <= usableBytes(volume.freeBytes);
-  const time = proving.seconds === null ? '' : `, about ${formatDuration(proving.seconds)} a direction`;
-  const what =
-    proving.kind === 'existing'
-      ? `Reading ${bytesText(proving.bytes)} of material that was not just written${time}.`
-      : `One pass of ${bytesText(proving.bytes)}${time}. It writes as much to the drive.`;
+  const { recipe: recipeId } = proving;
+  const reads = recipeId === 'existing-material';
+  const kind = recipeKindById(recipeId);
+  const options = checkOptions(
+    kind,
+    reads
+      ? { amountBytes: proving.bytes }
+      : { amountBytes: proving.bytes, untilFloor: false, readBack: proving.readsBack },
+  );
+  const fits = volume !== undefined && (reads || proving.bytes <= usableBytes(volume.freeBytes));
+  const time = proving.seconds === null ? '' : `, about ${formatDuration(proving.seconds)}`;
+  const what = reads
+    ? `${kind.label}: reading ${bytesText(proving.bytes)} that was not just written${time}.`
+    : `${kind.label} of ${bytesText(proving.bytes)}${proving.readsBack ? ', read back' : ''}${time}. It writes as much to the drive.`;
   const why =
-    proving.kind === 'existing'
-      ? ''
-      : volume === undefined
-        ? ' The drive is not attached now.'
-        : fits
-          ? ''
-          : ' That does not fit in its free space.';
+    volume === undefined ? ' The drive is not attached now.' : fits ? '' : ' That does not fit in its free space.';
   return (
     <>
       <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
@@ -263,12 +266,16 @@ function ProveAction({ proving, driveId }: { proving: ProvingRun; driveId: strin
         {what}
         {why}
       </Typography>
-      {proving.kind === 'write-and-read' && fits && (
+      {fits && (
         <Button
           variant="contained"
           fullWidth
           onClick={() => {
-            set({ shortPasses: { ...shortPasses, passes: 1, sizeBytes: size }, targetVolumeId: volume.id });
+            set({
+              recipeId,
+              recipeOptions: { ...recipeOptions, [recipeId]: options },
+              targetVolumeId: volume.id,
+            });
             makeCurrent(driveId);
             void navigate('/measure');
           }}

@@ -5,10 +5,12 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { FolderList, VolumeEntry } from '#core/api/wire.ts';
+import { recipeKindById } from '#core/recipes/registry.ts';
 import { downgradedHops } from '#core/links/connection.ts';
 import { bytesText } from '#core/units/format.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../../api/client.ts';
+import { RadioLine } from '../../kit/RadioLine.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
@@ -19,7 +21,7 @@ import { volumeFacts, volumeGroups } from './volume-facts.ts';
 /** Choosing where to measure: a volume, and on a real one a folder. */
 export default function FolderSheet({ onClose }: { onClose: () => void }) {
   const { volumes, refresh } = useLibrary();
-  const { targetVolumeId, folders, set, setFolder, makeCurrent } = useContextStore();
+  const { targetVolumeId, folders, recipeId, set, setFolder, makeCurrent } = useContextStore();
   const [volumeId, setVolumeId] = useState(targetVolumeId);
   const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState<string>();
@@ -33,7 +35,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
   const choose = async () => {
     if (!volume) return;
     try {
-      if (volume.kind === 'real') setFolder(volume.id, (await api.checkFolder(volume.id, path)).path);
+      if (volume.kind === 'real') setFolder(volume.id, (await api.checkFolder(volume.id, path, recipeId)).path);
       set({ targetVolumeId: volume.id });
       if (volume.driveId !== null) makeCurrent(volume.driveId);
       onClose();
@@ -52,7 +54,9 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
             Measure here
           </Button>
           <Typography variant="caption" sx={{ color: ink('second') }}>
-            Tavrox writes only in a folder it makes there itself, and removes it afterwards.
+            {recipeKindById(recipeId).readOnly
+              ? 'Files are only read. Nothing is made or changed.'
+              : 'Tavrox writes only in a folder it makes there itself, and removes it afterwards.'}
           </Typography>
         </>
       }
@@ -85,22 +89,16 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
   const slow = downgradedHops(volume.connection).map((one) => `${one.label} runs below what both ends can do`);
   const used = volume.totalBytes > 0 ? 1 - volume.freeBytes / volume.totalBytes : 0;
   return (
-    <ButtonBase
-      role="radio"
-      aria-checked={chosen}
-      onClick={onChoose}
+    <RadioLine
+      chosen={chosen}
+      onChoose={onChoose}
       sx={{
-        display: 'block',
-        width: '100%',
-        textAlign: 'left',
-        px: 1.5,
         py: 1.1,
         mb: 0.75,
         borderRadius: 1,
         border: `1px solid ${chosen ? ink('text') : ink('rule')}`,
         bgcolor: chosen ? ink('raised') : 'transparent',
         '&:hover': { borderColor: ink('second') },
-        '&:focus-visible': { outline: `2px solid ${ink('text')}` },
       }}
     >
       <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, alignItems: 'baseline' }}>
@@ -133,7 +131,7 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
           {[volume.description, ...slow].filter(Boolean).join(' ')}
         </Typography>
       )}
-    </ButtonBase>
+    </RadioLine>
   );
 }
 

@@ -1,75 +1,78 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { Suspense, lazy, memo, useMemo, useState, type ReactNode } from 'react';
+import { Suspense, lazy, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
-import { bindingHop } from '#core/links/connection.ts';
-import { Problem } from '#core/problem.ts';
+import type { RunListEntry } from '#core/api/wire.ts';
+import type { Problem } from '#core/problem.ts';
+import { recipeKindById, type AnyRecipeKind } from '#core/recipes/registry.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
-import type { ShortPassesOptions } from '#core/run/short-passes-options.ts';
-import { blockText, bytesText, formatClock, formatDuration } from '#core/units/format.ts';
+import { runWords } from '#core/supply/run-words.ts';
 import { api } from '../../api/client.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
-import { TracePicture } from '../../pictures/TracePicture.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 import { useLive } from '../../state/live.ts';
 import { useRun, type FollowedRun } from '../../state/use-run.ts';
 import { ink } from '../../theme/tokens.ts';
-import { FiguresTable } from './FiguresTable.tsx';
+import { costText } from './cost-text.ts';
+import { optionsOf } from './recipe-options.ts';
 import { RunColumn } from './RunColumn.tsx';
+import { RunView } from './RunView.tsx';
+import { SetUpLine } from './SetUpLine.tsx';
+import { useAnalysis } from './use-analysis.ts';
+import { useKnowledge, useTarget } from './use-knowledge.ts';
 import { VolumesColumn } from './VolumesColumn.tsx';
-import { useAnalysis, type RunAnalysis } from './use-analysis.ts';
 
 const FolderSheet = lazy(() => import('./FolderSheet.tsx'));
-const OptionsSheet = lazy(() => import('./OptionsSheet.tsx'));
+const RecipeSheet = lazy(() => import('./RecipeSheet.tsx'));
 
 /** Measure: a run as it goes on, or one that was kept, over the need lines of the workload. */
 export function Component() {
   const { runId } = useParams();
   const navigate = useNavigate();
   const { volumes, runs } = useLibrary();
-  const { driveIds, targetVolumeId, folders, shortPasses, traceAxis, set } = useContextStore();
+  const { driveIds, folders, recipeId, recipeOptions, traceAxis, set } = useContextStore();
   const active = useLive((state) => state.active);
-  const [sheet, setSheet] = useState<'folder' | 'options' | null>(null);
+  const [sheet, setSheet] = useState<'folder' | 'recipe' | null>(null);
   const [problem, setProblem] = useState<string>();
 
-  // The current drive's volume; or one just chosen, whose drive has no card before its first run.
-  const justChosen = volumes?.find((volume) => volume.id === targetVolumeId);
-  const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
-  const target = fresh
-    ? justChosen
-    : volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
-  const driveId = target ? target.driveId : driveIds[0];
-  const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === driveId), [runs, driveId]);
-  const shownId = runId ?? history[0]?.run.id;
+  const target = useTarget();
+  const kind = recipeKindById(recipeId);
+  const options = useMemo(() => optionsOf(kind, recipeOptions), [kind, recipeOptions]);
+  const targetDriveId = target ? target.driveId : driveIds[0];
+  const newestId = runs?.find((entry) => entry.run.drive.id === targetDriveId)?.run.id;
+  const shownId = runId ?? newestId;
   const followed = useRun(shownId);
   const { run, problem: runProblem } = followed;
+  const driveId = run?.drive.id ?? targetDriveId;
+  const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === driveId), [runs, driveId]);
+  // Opening a run makes its drive the current one: what is started next goes there too.
+  const openedDriveId = runId === undefined ? undefined : run?.drive.id;
+  const drivesChosen = driveIds.length > 0;
+  useEffect(() => {
+    // Not before the first choice of drives was made: the others stay held beside it.
+    if (openedDriveId === undefined || !drivesChosen) return;
+    const context = useContextStore.getState();
+    if (context.driveIds[0] === openedDriveId) return;
+    context.makeCurrent(openedDriveId);
+    context.set({ targetVolumeId: null });
+  }, [openedDriveId, drivesChosen]);
   // The run itself is known before the feed of what goes on has told of it.
   const activeRun =
     active.find((one) => one.runId === shownId) ??
-    (run?.endedAt === null ? { runId: run.id, state: run.state } : undefined);
+    (run?.endedAt === null ? { runId: run.id, state: run.state, progress: null } : undefined);
 
   const start = async () => {
-    if (!target) {
-      setSheet('folder');
-      return;
-    }
-    const folder = target.kind === 'real' ? folders[target.id] : '';
-    if (folder === undefined) {
+    const folder = target?.kind === 'real' ? folders[target.id] : '';
+    if (!target || folder === undefined) {
       setSheet('folder');
       return;
     }
     try {
-      const { id } = await api.startRun({
-        volumeId: target.id,
-        folder,
-        recipeId: 'short-passes',
-        options: shortPasses,
-      });
+      const { id } = await api.startRun({ volumeId: target.id, folder, recipeId, options });
       setProblem(undefined);
       await useLibrary.getState().refresh();
       const started = useLibrary.getState().runs?.find((entry) => entry.run.id === id);
@@ -79,12 +82,18 @@ export function Component() {
       setProblem((error as Problem).detail);
     }
   };
-  const stop = () => {
-    if (activeRun) api.stopRun(activeRun.runId).catch((error: unknown) => setProblem((error as Problem).detail));
+  const ask = (work: Promise<unknown>) => work.catch((error: unknown) => setProblem((error as Problem).detail));
+  const stop = () => activeRun && ask(api.stopRun(activeRun.runId));
+  const holdable = activeRun?.state === 'running' && run !== undefined && recipeKindById(run.recipe).canBeHeld;
+  const hold = () => {
+    if (!activeRun || !holdable) return;
+    void ask(activeRun.progress?.paused ? api.resumeRun(activeRun.runId) : api.pauseRun(activeRun.runId));
   };
 
   useShortcuts((key) => {
     if (key === 'g') void (activeRun ? stop() : start());
+    if (key === 'h') hold();
+    if (key === 'o') setSheet('recipe');
     if (key === 'x') set({ traceAxis: traceAxis === 'bytes' ? 'seconds' : 'bytes' });
     if (key === 'j' || key === 'k') {
       const at = history.findIndex((entry) => entry.run.id === shownId);
@@ -97,25 +106,39 @@ export function Component() {
     <>
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       {activeRun ? (
-        <Button variant="contained" onClick={stop} fullWidth>
-          {activeRun.state === 'queued' ? 'Do not start' : 'Stop, keep result'}
-        </Button>
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          <Button variant="contained" onClick={() => void stop()} sx={{ flex: 1 }}>
+            {activeRun.state === 'queued' ? 'Do not start' : 'Stop, keep result'}
+          </Button>
+          {holdable && (
+            <Button variant="outlined" onClick={hold}>
+              {activeRun.progress?.paused ? 'Go on' : 'Hold'}
+            </Button>
+          )}
+        </Box>
       ) : (
         <Button variant="contained" onClick={() => void start()} fullWidth>
           {target ? 'Start' : 'Choose a volume'}
         </Button>
       )}
       <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 1 }}>
-        {activeRun
-          ? 'The run goes on when this tab is closed.'
-          : target
-            ? `${optionsText(shortPasses)}.`
-            : 'A first reading takes seconds.'}
+        {activeRun ? (
+          'The run goes on when this tab is closed.'
+        ) : (
+          <NextRunText kind={kind} options={options} known={target !== undefined} />
+        )}
       </Typography>
     </>
   );
 
-  const setUp = <SetUpLine target={target} folder={target ? folders[target.id] : undefined} onSheet={setSheet} />;
+  const setUp = (
+    <SetUpLine
+      recipeLabel={kind.label}
+      target={target}
+      folder={target ? folders[target.id] : undefined}
+      onSheet={setSheet}
+    />
+  );
   return (
     <>
       {run ? (
@@ -142,10 +165,17 @@ export function Component() {
       )}
       <Suspense>
         {sheet === 'folder' && <FolderSheet onClose={() => setSheet(null)} />}
-        {sheet === 'options' && <OptionsSheet onClose={() => setSheet(null)} />}
+        {sheet === 'recipe' && <RecipeSheet onClose={() => setSheet(null)} />}
       </Suspense>
     </>
   );
+}
+
+/** What the start button would do, and what it takes. */
+function NextRunText({ kind, options, known }: { kind: AnyRecipeKind; options: object; known: boolean }) {
+  const knowledge = useKnowledge();
+  if (!known) return 'A first reading takes seconds.';
+  return `${kind.summary(options)}. ${costText(kind, options, knowledge)}`;
 }
 
 interface RunLayoutProps {
@@ -165,6 +195,7 @@ function RunLayout({ run, followed, history, actions, setUp }: RunLayoutProps) {
         <RunColumn
           run={run}
           settledRevision={followed.settledRevision}
+          words={runWords(analysis.figures)}
           doubts={analysis.doubts}
           judged={analysis.judged}
           history={history}
@@ -175,152 +206,5 @@ function RunLayout({ run, followed, history, actions, setUp }: RunLayoutProps) {
       {setUp}
       <RunView run={run} analysis={analysis} />
     </PlaceLayout>
-  );
-}
-
-function optionsText({ passes, seconds, sizeBytes, blockBytes, depth }: ShortPassesOptions): string {
-  const count = passes === null ? 'Passes until stopped' : `${passes} ${passes === 1 ? 'pass' : 'passes'}`;
-  const size = sizeBytes === null ? `about ${formatDuration(seconds)}` : bytesText(sizeBytes);
-  return `${count} of ${size} a direction, ${blockText(blockBytes)} blocks at depth ${depth}`;
-}
-
-interface SetUpLineProps {
-  target: VolumeEntry | undefined;
-  folder: string | undefined;
-  onSheet: (sheet: 'folder' | 'options') => void;
-}
-
-const SetUpLine = memo(function SetUpLine({ target, folder, onSheet }: SetUpLineProps) {
-  const where =
-    target === undefined
-      ? 'a volume you choose'
-      : target.kind === 'stand-in'
-        ? `${target.label}, simulated`
-        : (folder ?? target.mountPoint);
-  return (
-    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.25, mb: 1, minWidth: 0 }}>
-      <Typography variant="h1" sx={{ flex: 'none' }}>
-        Short passes
-      </Typography>
-      <Typography variant="body2" component="span" sx={{ color: ink('second'), flex: 'none' }}>
-        on
-      </Typography>
-      <Button
-        variant="text"
-        onClick={() => onSheet('folder')}
-        title={where}
-        sx={{ minWidth: 0, flexShrink: 1, justifyContent: 'flex-start' }}
-      >
-        <Box
-          component="span"
-          sx={{
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-            direction: target?.kind === 'real' ? 'rtl' : 'ltr',
-          }}
-        >
-          <bdi>{where}</bdi>
-        </Box>
-      </Button>
-      <Box sx={{ flex: 1 }} />
-      <Button variant="text" onClick={() => onSheet('options')} sx={{ flex: 'none', fontWeight: 400 }}>
-        Options
-      </Button>
-    </Box>
-  );
-});
-
-/** Picture and figures of a run. */
-function RunView({ run, analysis: { passes, apart, figures, judged } }: { run: RunDocument; analysis: RunAnalysis }) {
-  const { traceAxis, set } = useContextStore();
-  const live = run.endedAt === null;
-  const needLines = useMemo(
-    () =>
-      judged.map(({ demand, verdict }) => ({
-        id: demand.itemId,
-        name: demand.name,
-        bytesPerSecond: demand.bytesPerSecond,
-        verdict: verdict.verdict,
-      })),
-    [judged],
-  );
-  const hop = bindingHop(run.connection);
-  const { series } = run.conditions;
-  const temperature = series.atSeconds.map((atSeconds, row) => ({
-    atSeconds,
-    celsius: series.temperatureCelsius[row]!,
-  }));
-
-  return (
-    <>
-      <Box sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', mb: 0.5 }}>
-        <Typography
-          variant="body2"
-          sx={{ color: ink('second'), overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-        >
-          <RunStateText run={run} />
-        </Typography>
-        <Button
-          variant="text"
-          sx={{ flex: 'none', fontWeight: 400, fontSize: 13 }}
-          onClick={() => set({ traceAxis: traceAxis === 'bytes' ? 'seconds' : 'bytes' })}
-        >
-          {traceAxis === 'bytes' ? 'Show by time' : 'Show by data moved'}
-        </Button>
-      </Box>
-      {run.failure && <ProblemText>{run.failure.detail}</ProblemText>}
-      {passes.length > 0 ? (
-        <TracePicture
-          passes={passes}
-          apart={apart}
-          axis={traceAxis}
-          needLines={needLines}
-          ceiling={hop ? { label: hop.label, bytesPerSecond: hop.ceilingBytesPerSecond } : null}
-          temperature={temperature}
-          live={live}
-        />
-      ) : (
-        <EmptyPlace
-          title={run.state === 'queued' ? 'Waiting for the device' : live ? 'Starting' : 'Nothing was measured'}
-        >
-          {run.state === 'queued'
-            ? 'Another run uses this device. This one starts by itself when that one ends.'
-            : live
-              ? 'The scratch file is being made and the first requests are under way.'
-              : 'The run ended before the first bytes were moved.'}
-        </EmptyPlace>
-      )}
-      <FiguresTable figures={figures} />
-    </>
-  );
-}
-
-function RunStateText({ run }: { run: RunDocument }) {
-  const progress = useLive((state) => state.active.find((one) => one.runId === run.id)?.progress);
-  const when = new Date(run.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
-  if (run.endedAt === null) {
-    if (!progress) return <>Starting on {run.drive.label}</>;
-    const left = progress.remainingSeconds === null ? '' : `, about ${formatClock(progress.remainingSeconds)} left`;
-    return (
-      <span role="status">
-        {progress.text}, {formatClock(progress.elapsedSeconds)} elapsed{left}
-      </span>
-    );
-  }
-  const ended = {
-    finished: '',
-    stopped: ', stopped',
-    interrupted: ', cut off',
-    failed: ', failed',
-    queued: '',
-    running: '',
-  }[run.state];
-  return (
-    <>
-      {run.drive.label}, {when}
-      {ended}
-      {run.note === '' ? '' : `: ${run.note}`}
-    </>
   );
 }

@@ -1,40 +1,57 @@
-import { memo } from 'react';
+import { Suspense, lazy, memo } from 'react';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import type { RunListEntry } from '#core/api/wire.ts';
+import { recipeKindById } from '#core/recipes/registry.ts';
+import type { runWords } from '#core/supply/run-words.ts';
 import type { IoMode, RunDocument } from '#core/run/run-document.ts';
-import { blockText, bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/units/format.ts';
+import { bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/units/format.ts';
 import { DoubtText, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
 import { useWorkload, type JudgedItem } from '../../state/judged.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { RunAnalysis } from './use-analysis.ts';
 
+const RunNotes = lazy(() => import('./RunNotes.tsx'));
+
 interface RunColumnProps {
   run: RunDocument;
   /** Counts the changes of the run that matter here, see useRun. */
   settledRevision: number;
+  /** What the run says where rates do not say it. */
+  words: ReturnType<typeof runWords>;
   doubts: RunAnalysis['doubts'];
   judged: RunAnalysis['judged'];
   history: readonly RunListEntry[];
 }
 
 /** What a run says in words: the job, the doubts, the conditions; and the runs before it. */
-export const RunColumn = memo(function RunColumn({ run, doubts, judged, history }: RunColumnProps) {
+export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, history }: RunColumnProps) {
   return (
     <>
-      <WorkloadWords judged={judged} />
+      {words === null ? (
+        <WorkloadWords judged={judged} />
+      ) : (
+        <Typography data-words="">
+          <b>{words.lead}</b> {words.text}
+        </Typography>
+      )}
       {doubts.length > 0 && (
         <>
           <Heading>Doubts</Heading>
           <Box component="ul" sx={{ m: 0, p: 0 }}>
             {doubts.map((doubt) => (
-              <DoubtText key={`${doubt.code} ${doubt.direction}`}>{doubt.evidence}</DoubtText>
+              <DoubtText key={`${doubt.code} ${doubt.direction}`}>
+                {doubt.evidence} <span style={{ color: ink('text') }}>{doubt.advice}</span>
+              </DoubtText>
             ))}
           </Box>
         </>
       )}
+      <Suspense>
+        <RunNotes key={run.id} run={run} />
+      </Suspense>
       <Heading>Conditions</Heading>
       <Typography variant="body2" component="div" sx={{ color: ink('second') }}>
         {conditionLines(run).map((line) => (
@@ -104,10 +121,9 @@ function conditionLines(run: RunDocument): string[] {
   const fill = start.totalBytes > 0 ? 1 - start.freeBytes / start.totalBytes : 0;
   const temperatures = series.temperatureCelsius.filter((value) => value !== null);
   const processor = series.processorShare.filter((value) => value !== null);
-  const { blockBytes, depth } = options as { blockBytes?: number; depth?: number };
   return [
     `${volume.kind === 'stand-in' ? 'stand-in' : `${volume.filesystem} at ${volume.mountPoint}`}, ${formatShare(fill)} full`,
-    ...(blockBytes !== undefined && depth !== undefined ? [`${blockText(blockBytes)} blocks, depth ${depth}`] : []),
+    recipeKindById(run.recipe).summary(options),
     IO_MODE_LINES[ioMode],
     ...(verification.checkedBytes > 0 ? [`${bytesText(verification.checkedBytes)} verified on reading back`] : []),
     ...(temperatures.length > 0
@@ -117,8 +133,21 @@ function conditionLines(run: RunDocument): string[] {
       ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`]
       : []),
     ...(start.restSeconds !== null ? [`rested ${formatDuration(start.restSeconds)} before`] : []),
+    ...(start.writtenLastHourBytes !== null && start.writtenLastHourBytes > 0
+      ? [`${bytesText(start.writtenLastHourBytes)} written to it in the hour before`]
+      : []),
+    ...(start.onBattery === true ? ['on battery'] : []),
+    ...run.markers.filter((marker) => marker.kind === 'skipped').map((marker) => marker.note),
     ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
   ];
+}
+
+/** What a recipe with figures of its own says in a word; null where rates say it. */
+function ownFigure({ ladder, frames, files }: RunListEntry['figures']): string | null {
+  if (ladder) return `${ladder.length} rungs`;
+  if (frames) return frames.dropped > 0 ? `${formatNumber(frames.dropped, 'full')} dropped` : 'no frame dropped';
+  const created = files?.find((one) => one.action === 'create');
+  return created ? `${formatNumber(created.filesPerSecond)} files/s` : null;
 }
 
 function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
@@ -132,6 +161,7 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
     const own = figures[direction];
     return own ? formatRate(own.medianBytesPerSecond).number : '–';
   };
+  const own = ownFigure(figures);
   const isVoid = doubts.some((doubt) => doubt.effect === 'void');
   return (
     <Box
@@ -155,16 +185,24 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
       <Box component="span" sx={{ flex: 1, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
         {when}
         <span style={{ color: ink('second') }}>
-          {run.example ? ' example' : run.state === 'finished' ? '' : ` ${run.state}`}
+          {' '}
+          {recipeKindById(run.recipe).label.toLowerCase()}
+          {run.state === 'finished' ? '' : `, ${run.state}`}
         </span>
       </Box>
       {isVoid ? <span style={{ color: ink('breaks') }}>void</span> : null}
-      <span style={{ color: ink('writing'), whiteSpace: 'nowrap' }} title="writing, MB/s">
-        {rate('write')}
-      </span>
-      <span style={{ color: ink('reading'), whiteSpace: 'nowrap' }} title="reading, MB/s">
-        {rate('read')}
-      </span>
+      {own === null ? (
+        <>
+          <span style={{ color: ink('writing'), whiteSpace: 'nowrap' }} title="writing, MB/s">
+            {rate('write')}
+          </span>
+          <span style={{ color: ink('reading'), whiteSpace: 'nowrap' }} title="reading, MB/s">
+            {rate('read')}
+          </span>
+        </>
+      ) : (
+        <span style={{ whiteSpace: 'nowrap' }}>{own}</span>
+      )}
     </Box>
   );
 }

@@ -3,13 +3,16 @@ import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
 import { evidenceOfRun } from '#core/supply/evidence.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
+import type { TraceReading } from '#core/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
 import { judgeWorkload, useWorkload, type JudgedItem } from '../../state/judged.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
 /** Everything that is derived from a run for its place. */
-export interface RunAnalysis extends RunSummary {
+export interface RunAnalysis extends Omit<RunSummary, 'startCelsius'> {
   passes: Pass[];
+  /** The pass on which levels are marked: the longest that was written, else read. */
+  levels: { pass: Pass; reading: TraceReading } | null;
   /** Passes set apart from the figures. */
   apart: ReadonlySet<Pass>;
   /** The workload's items judged from this run alone. */
@@ -38,5 +41,13 @@ export function useAnalysis(
     () => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []),
     [workload, words, headroomShare],
   );
-  return { ...trace, figures: words.figures, doubts: words.doubts, judged };
+  const levels = useMemo(() => {
+    const direction = words.figures.write ? 'write' : 'read';
+    const reading = words.figures[direction]?.reading;
+    const { counted } = countedPasses(trace.passes, direction);
+    const [first] = counted;
+    if (!reading || !first) return null;
+    return { pass: counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long), first), reading };
+  }, [trace, words]);
+  return { ...trace, figures: words.figures, doubts: words.doubts, levels, judged };
 }

@@ -1,0 +1,103 @@
+import Box from '@mui/material/Box';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Typography from '@mui/material/Typography';
+import type { ReactNode } from 'react';
+import { ink } from '../theme/tokens.ts';
+
+/** A field of a form with its label above it. */
+export function Labelled({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <Box sx={{ mt: 1.25 }}>
+      <Typography variant="body2" component="div" sx={{ mb: 0.5 }}>
+        {label}
+      </Typography>
+      {children}
+    </Box>
+  );
+}
+
+interface TextLineProps {
+  label: string;
+  value: string;
+  /** One sentence under the field; the fault takes its place. */
+  help: string;
+  error?: string | undefined;
+  placeholder?: string | undefined;
+  /** Lines of a longer text. */
+  lines?: number;
+  onChange: (value: string) => void;
+}
+
+/** A line of text that says under it what it takes, or what is wrong with it. */
+export function TextLine({ label, value, help, error, placeholder, lines, onChange }: TextLineProps) {
+  return (
+    <Labelled label={label}>
+      <TextField
+        fullWidth
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        error={error !== undefined}
+        helperText={error ?? help}
+        placeholder={placeholder ?? ''}
+        {...(lines === undefined ? {} : { multiline: true, minRows: lines, maxRows: 3 * lines })}
+        sx={{ '& .MuiInputBase-multiline': { p: 0 } }}
+        slotProps={{
+          htmlInput: { 'aria-label': label, spellCheck: false },
+          formHelperText: { sx: { mx: 0, color: error === undefined ? ink('second') : undefined } },
+        }}
+      />
+    </Labelled>
+  );
+}
+
+interface ChoiceProps {
+  value: string;
+  options: readonly (readonly [value: string, label: string])[];
+  label: string;
+  onChange: (value: string) => void;
+}
+
+/** One of a few, all of them to be seen. */
+export function Choice({ value, options, label, onChange }: ChoiceProps) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      value={value}
+      aria-label={label}
+      onChange={(_event, next: string | null) => next !== null && onChange(next)}
+      sx={{ flexWrap: 'wrap' }}
+    >
+      {options.map(([id, text]) => (
+        <ToggleButton
+          key={id}
+          value={id}
+          sx={{
+            textTransform: 'none',
+            fontSize: 14,
+            px: 1.75,
+            py: 0.6,
+            color: ink('second'),
+            borderColor: ink('rule'),
+            '&.Mui-selected, &.Mui-selected:hover': { bgcolor: ink('raised'), color: ink('text'), fontWeight: 650 },
+          }}
+        >
+          {text}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  );
+}
+
+/** A choice with its label above and its help below. */
+export function ChoiceLine({ help, ...choice }: ChoiceProps & { help: string }) {
+  return (
+    <Labelled label={choice.label}>
+      <Choice {...choice} />
+      <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 0.5 }}>
+        {help}
+      </Typography>
+    </Labelled>
+  );
+}

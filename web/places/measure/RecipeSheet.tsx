@@ -1,0 +1,206 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useMemo, useState } from 'react';
+import type { OptionField } from '#core/recipes/fields.ts';
+import { optionTexts, readOptions, type OptionTexts } from '#core/recipes/read-options.ts';
+import { RECIPE_KINDS, recipeKindById, type AnyRecipeKind } from '#core/recipes/registry.ts';
+import { streamsOfWorkload } from '#core/recipes/streams.ts';
+import { longFillKind } from '#core/recipes/long-fill.ts';
+import { pacedFramesKind } from '#core/recipes/paced-frames.ts';
+import type { Workload } from '#core/demand/workload.ts';
+import { demandOf } from '#core/demand/footage-demand.ts';
+import { bytesText } from '#core/units/format.ts';
+import { ChoiceLine, TextLine } from '../../kit/form.tsx';
+import { RadioLine } from '../../kit/RadioLine.tsx';
+import { SideSheet } from '../../kit/SideSheet.tsx';
+import { Heading } from '../../kit/words.tsx';
+import { useContextStore } from '../../state/context.ts';
+import { useWorkload } from '../../state/judged.ts';
+import { ink } from '../../theme/tokens.ts';
+import { costText } from './cost-text.ts';
+import { optionsOf } from './recipe-options.ts';
+import { useKnowledge } from './use-knowledge.ts';
+
+/** What to run and how: the recipes with what each is for, and the options of the one chosen. */
+export default function RecipeSheet({ onClose }: { onClose: () => void }) {
+  const { recipeId, recipeOptions, set } = useContextStore();
+  const [chosenId, setChosenId] = useState(recipeId);
+  const kind = recipeKindById(chosenId);
+  const [drafts, setDrafts] = useState<Record<string, OptionTexts>>({});
+  const texts = drafts[chosenId] ?? optionTexts(kind, optionsOf(kind, recipeOptions));
+  const { options, errors } = useMemo(() => readOptions(kind, texts), [kind, texts]);
+  const knowledge = useKnowledge();
+  const change = (part: OptionTexts) => setDrafts((old) => ({ ...old, [chosenId]: { ...texts, ...part } }));
+
+  return (
+    <SideSheet
+      title="What to run"
+      onClose={onClose}
+      actions={
+        <>
+          <Button
+            variant="contained"
+            disabled={options === null}
+            onClick={() => {
+              if (options === null) return;
+              set({ recipeId: kind.id, recipeOptions: { ...recipeOptions, [kind.id]: options } });
+              onClose();
+            }}
+          >
+            Use this
+          </Button>
+          <Typography variant="body2" sx={{ color: ink('second') }}>
+            {options === null ? 'Something above cannot be used yet.' : costText(kind, options, knowledge)}
+          </Typography>
+        </>
+      }
+    >
+      <Box role="radiogroup" aria-label="Recipe" sx={{ mx: -1.5 }}>
+        {RECIPE_KINDS.map((one) => (
+          <RecipeLine key={one.id} kind={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
+        ))}
+      </Box>
+      <Fields kind={kind} texts={texts} errors={errors} onChange={change} />
+    </SideSheet>
+  );
+}
+
+function RecipeLine({ kind, chosen, onChoose }: { kind: AnyRecipeKind; chosen: boolean; onChoose: () => void }) {
+  return (
+    <RadioLine
+      chosen={chosen}
+      onChoose={onChoose}
+      sx={{
+        py: 0.9,
+        borderLeft: `3px solid ${chosen ? ink('text') : 'transparent'}`,
+        bgcolor: chosen ? ink('page') : 'transparent',
+        '&:hover': { bgcolor: ink('page') },
+      }}
+    >
+      <Box component="span" sx={{ display: 'block', fontWeight: 650, fontSize: 14.5 }}>
+        {kind.label}
+      </Box>
+      <Box component="span" sx={{ display: 'block', fontSize: 13, lineHeight: 1.4, color: ink('second') }}>
+        {kind.purpose}
+      </Box>
+    </RadioLine>
+  );
+}
+
+interface FieldsProps {
+  kind: AnyRecipeKind;
+  texts: OptionTexts;
+  errors: Record<string, string>;
+  onChange: (part: OptionTexts) => void;
+}
+
+function Fields({ kind, texts, errors, onChange }: FieldsProps) {
+  const workload = useWorkload();
+  const groups = [...new Set(kind.fields.map((field) => field.group))];
+  return groups.map((group) => (
+    <Box key={group}>
+      <Heading>{group}</Heading>
+      {kind.fields
+        .filter((field) => field.group === group)
+        .map((field) => (
+          <Field
+            key={field.option}
+            field={field}
+            text={texts[field.option] ?? ''}
+            error={errors[field.option]}
+            onChange={(text) => onChange({ [field.option]: text })}
+          />
+        ))}
+      {workload && <FromWorkload kind={kind} group={group} workload={workload} onChange={onChange} />}
+    </Box>
+  ));
+}
+
+function Field({
+  field,
+  text,
+  error,
+  onChange,
+}: {
+  field: OptionField;
+  text: string;
+  error: string | undefined;
+  onChange: (text: string) => void;
+}) {
+  const { kind, label, help, empty } = field;
+  if (kind.type === 'choice') {
+    return <ChoiceLine label={label} help={help} value={text} options={kind.choices} onChange={onChange} />;
+  }
+  if (kind.type === 'switch') {
+    const choices = [
+      ['no', 'No'],
+      ['yes', 'Yes'],
+    ] as const;
+    return <ChoiceLine label={label} help={help} value={text} options={choices} onChange={onChange} />;
+  }
+  return (
+    <TextLine
+      label={label}
+      help={help}
+      value={text}
+      error={error}
+      placeholder={empty}
+      {...(kind.type === 'streams' ? { lines: 3 } : {})}
+      onChange={onChange}
+    />
+  );
+}
+
+/** What the chosen workload itself asks for, one click away. */
+function FromWorkload({
+  kind,
+  group,
+  workload,
+  onChange,
+}: {
+  kind: AnyRecipeKind;
+  group: string;
+  workload: Workload;
+  onChange: (part: OptionTexts) => void;
+}) {
+  if (kind.id === 'long-fill' && group === longFillKind.fields[0]!.group) {
+    const recorded = workload.items.map(demandOf).filter((demand) => demand.direction === 'write');
+    const take = recorded.reduce((sum, demand) => sum + demand.bytesPerSecond * demand.takeSeconds, 0);
+    const job = recorded.reduce((sum, demand) => sum + demand.bytesPerSecond * demand.takeSeconds * demand.takes, 0);
+    if (take === 0) return null;
+    return (
+      <Presets
+        lead={`As much as ${workload.name} writes:`}
+        presets={[
+          [`one take, ${bytesText(take)}`, () => onChange({ amountBytes: `${Math.ceil(take)} B` })],
+          [`all of it, ${bytesText(job)}`, () => onChange({ amountBytes: `${Math.ceil(job)} B` })],
+        ]}
+      />
+    );
+  }
+  if (kind.id === 'paced-frames' && group === pacedFramesKind.fields[0]!.group) {
+    const streams = streamsOfWorkload(workload);
+    const texts = (only: typeof streams) => optionTexts(kind, { streams: only })['streams']!;
+    return (
+      <Presets
+        lead={`From ${workload.name}:`}
+        presets={streams.map((stream) => [stream.name, () => onChange({ streams: texts([stream]) })] as const)}
+      />
+    );
+  }
+  return null;
+}
+
+function Presets({ lead, presets }: { lead: string; presets: readonly (readonly [string, () => void])[] }) {
+  return (
+    <Box sx={{ mt: 0.75, fontSize: 13.5, display: 'flex', flexWrap: 'wrap', columnGap: 1, alignItems: 'baseline' }}>
+      <span style={{ color: ink('second') }}>{lead}</span>
+      {presets.map(([label, use]) => (
+        <Button key={label} variant="text" onClick={use} sx={{ fontSize: 13.5, px: 0.5, minWidth: 0 }}>
+          {label}
+        </Button>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,40 @@
+import { useMemo } from 'react';
+import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
+import type { Knowledge } from '#core/recipes/recipe-kind.ts';
+import type { Direction } from '#core/run/run-document.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import { useContextStore } from '../../state/context.ts';
+import { useLibrary } from '../../state/library.ts';
+
+/** The volume that the next run goes to: the one just chosen, or the current drive's. */
+export function useTarget(): VolumeEntry | undefined {
+  const volumes = useLibrary((state) => state.volumes);
+  const { driveIds, targetVolumeId } = useContextStore();
+  // A volume that was just chosen has no drive card before its first run.
+  const justChosen = volumes?.find((volume) => volume.id === targetVolumeId);
+  const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
+  if (fresh) return justChosen;
+  return volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
+}
+
+/** What is known of the volume that the next run goes to, from its drive's runs. */
+export function useKnowledge(): Knowledge {
+  const target = useTarget();
+  const runs = useLibrary((state) => state.runs);
+  return useMemo(() => {
+    const own = (runs ?? []).filter((entry) => target?.driveId !== null && entry.run.drive.id === target?.driveId);
+    return {
+      writeBytesPerSecond: newestRate(own, 'write'),
+      readBytesPerSecond: newestRate(own, 'read'),
+      roomBytes: target ? usableBytes(target.freeBytes) : Infinity,
+    };
+  }, [target, runs]);
+}
+
+/** The floor where one was seen, else the newest median: a long run lives with that. */
+function newestRate(runs: readonly RunListEntry[], direction: Direction): number | null {
+  const figures = runs.map((entry) => entry.figures[direction]).filter((one) => one !== null);
+  const floor = figures.find((one) => (one.reading?.floorBytesPerSecond ?? null) !== null)?.reading
+    ?.floorBytesPerSecond;
+  return floor ?? figures[0]?.medianBytesPerSecond ?? null;
+}
