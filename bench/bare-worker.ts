@@ -11,9 +11,13 @@ export interface BareInit {
   blockBytes: number;
   blocks: number;
   direction: 'write' | 'read';
+  order: 'sequential' | 'random';
 }
 
-const { control, descriptor, blockBytes, blocks, direction } = workerData as BareInit;
+const { control, descriptor, blockBytes, blocks, direction, order } = workerData as BareInit;
+/** A prime: with a number of blocks that is a power of two, every block comes once. */
+const STRIDE = 7_368_787;
+
 const words = new Int32Array(control);
 const pages = Math.ceil(blockBytes / 65536);
 const block = new Uint8Array(new WebAssembly.Memory({ initial: pages, maximum: pages }).buffer, 0, blockBytes);
@@ -25,8 +29,10 @@ parentPort!.on('message', () => {
   for (;;) {
     const number = Atomics.add(words, 1, 1);
     if (number >= blocks) break;
-    if (direction === 'write') writeSync(descriptor, block, 0, blockBytes, number * blockBytes);
-    else readSync(descriptor, block, 0, blockBytes, number * blockBytes);
+    // A large stride is random enough for a device, and costs the loop nothing.
+    const place = order === 'random' ? (number * STRIDE) % blocks : number;
+    if (direction === 'write') writeSync(descriptor, block, 0, blockBytes, place * blockBytes);
+    else readSync(descriptor, block, 0, blockBytes, place * blockBytes);
   }
   parentPort!.postMessage('done');
 });

@@ -8,11 +8,13 @@ import { blockText } from '#core/units/format.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
-import type { Session, TransferStep } from '#engine/volumes/volume.ts';
+import { transferStep } from '#engine/recipes/recipe.ts';
+import { createPauseSwitch, type Session, type StepControl } from '#engine/volumes/volume.ts';
 import type { BareInit } from './bare-worker.ts';
 import { root } from '../e2e/support/app.ts';
 
 const PAIRS = 7;
+const UNHINDERED: StepControl = { signal: new AbortController().signal, pause: createPauseSwitch() };
 const MIB = 1024 * 1024;
 
 interface Timing {
@@ -31,14 +33,12 @@ async function bareRun(
   file: string,
   worker: string,
   direction: 'write' | 'read',
-  blockBytes: number,
-  depth: number,
-  bytes: number,
+  { blockBytes, depth, order, bytes }: BenchCase,
 ): Promise<Timing> {
   const descriptor = openSync(file, constants.O_RDWR | constants.O_CREAT | constants.O_DIRECT, 0o600);
   const control = new SharedArrayBuffer(64);
   const words = new Int32Array(control);
-  const workerData: BareInit = { control, descriptor, blockBytes, blocks: bytes / blockBytes, direction };
+  const workerData: BareInit = { control, descriptor, blockBytes, blocks: bytes / blockBytes, direction, order };
   const members = Array.from({ length: depth }, () => new Worker(worker, { workerData }));
   const all = () => Promise.all(members.map((member) => new Promise((resolve) => member.once('message', resolve))));
   await all();
@@ -62,36 +62,37 @@ async function bareRun(
 async function engineRun(
   session: Session,
   direction: 'write' | 'read',
-  blockBytes: number,
-  depth: number,
-  bytes: number,
+  { blockBytes, depth, order, bytes }: BenchCase,
 ): Promise<Timing> {
-  const step: TransferStep = {
-    kind: 'transfer',
+  const phase = direction === 'write' ? 'overwriting' : 'reading';
+  const step = transferStep({
     direction,
-    phase: direction === 'write' ? 'overwriting' : 'reading',
+    phase,
     pass: 1,
-    fromByte: 0,
     bytes,
     blockBytes,
     depth,
-    untilSeconds: null,
-    flush: direction === 'write',
-    verify: direction === 'read',
-    sampleSeconds: 0.1,
-  };
-  const signal = new AbortController().signal;
+    order,
+    verify: order === 'sequential' && direction === 'read',
+  });
   // Workers start and fill their pool with a first transfer that does not count.
-  await session.execute({ ...step, bytes: blockBytes * depth }, () => undefined, signal);
+  await session.execute({ ...step, bytes: blockBytes * depth }, () => undefined, UNHINDERED);
   return timed(bytes, async () => {
-    const { transferSeconds, flushSeconds } = await session.execute(step, () => undefined, signal);
+    const { transferSeconds, flushSeconds } = await session.execute(step, () => undefined, UNHINDERED);
     return transferSeconds + flushSeconds;
   });
 }
 
-export interface EngineRow {
+/** One comparison: requests of a size, so many at a time, over so many bytes. */
+export interface BenchCase {
   blockBytes: number;
   depth: number;
+  order: 'sequential' | 'random';
+  /** A power of two. */
+  bytes: number;
+}
+
+export interface EngineRow extends BenchCase {
   direction: 'write' | 'read';
   /** Engine ÷ bare, median of the pairs. */
   ratio: number;
@@ -101,11 +102,7 @@ export interface EngineRow {
 }
 
 /** Engine against bare loops, interleaved, on the disk that holds `folder`. */
-export async function benchEngine(
-  folder: string,
-  bytes: number,
-  cases: readonly (readonly [number, number])[],
-): Promise<EngineRow[]> {
+export async function benchEngine(folder: string, cases: readonly BenchCase[]): Promise<EngineRow[]> {
   const home = mkdtempSync(join(folder, 'tavrox-bench-'));
   const worker = join(home, 'bare-worker.mjs');
   await build({
@@ -118,19 +115,21 @@ export async function benchEngine(
   const volumes = await discoverVolumes();
   const info = mountOf(home, volumes)!;
   const volume = realVolume(info, { all: volumes, journalFolder: join(home, 'journal') });
-  const session = await volume.openSession({ runId: 'bench', folder: home });
+  const session = await volume.openSession({ runId: 'bench', folder: home, readOnly: false });
   const rows: EngineRow[] = [];
   try {
-    await session.execute({ kind: 'allot', bytes }, () => undefined, new AbortController().signal);
+    const bytes = Math.max(...cases.map((one) => one.bytes));
+    const layOut: BenchCase = { blockBytes: 8 * MIB, depth: 2, order: 'sequential', bytes };
+    await session.execute({ kind: 'allot', bytes }, () => undefined, UNHINDERED);
     const file = join(home, 'bare.bin');
-    await bareRun(file, worker, 'write', 8 * MIB, 2, bytes);
-    await engineRun(session, 'write', 8 * MIB, 2, bytes);
-    for (const [blockBytes, depth] of cases) {
+    await bareRun(file, worker, 'write', layOut);
+    await engineRun(session, 'write', layOut);
+    for (const one of cases) {
       for (const direction of ['write', 'read'] as const) {
         const pairs: [Timing, Timing][] = [];
         for (let pair = 0; pair < PAIRS; pair += 1) {
-          const bare = () => bareRun(file, worker, direction, blockBytes, depth, bytes);
-          const engine = () => engineRun(session, direction, blockBytes, depth, bytes);
+          const bare = () => bareRun(file, worker, direction, one);
+          const engine = () => engineRun(session, direction, one);
           // In turn first and second, so that a drift of the device favours neither.
           if (pair % 2 === 0) pairs.push([await bare(), await engine()]);
           else {
@@ -140,8 +139,7 @@ export async function benchEngine(
         }
         const of = (pick: (pair: [Timing, Timing]) => number) => median(pairs.map(pick));
         rows.push({
-          blockBytes,
-          depth,
+          ...one,
           direction,
           ratio: of(([bare, engine]) => engine.bytesPerSecond / bare.bytesPerSecond),
           bareBytesPerSecond: of(([bare]) => bare.bytesPerSecond),
@@ -151,7 +149,7 @@ export async function benchEngine(
       }
     }
   } finally {
-    await session.close();
+    await session.close(false);
     rmSync(home, { recursive: true, force: true });
   }
   return rows;
@@ -160,6 +158,7 @@ export async function benchEngine(
 export function engineLine({
   blockBytes,
   depth,
+  order,
   direction,
   ratio,
   bareBytesPerSecond,
@@ -167,7 +166,7 @@ export function engineLine({
   bareProcessor,
 }: EngineRow): string[] {
   return [
-    `${direction} ${blockText(blockBytes)} depth ${depth}`,
+    `${direction} ${blockText(blockBytes)}${order === 'random' ? ' random' : ''} depth ${depth}`,
     ratio.toFixed(3),
     `${Math.round(bareBytesPerSecond / 1e6)} MB/s`,
     `${engineProcessor.toFixed(2)} against ${bareProcessor.toFixed(2)} s/GB`,

@@ -1,18 +1,32 @@
 import { cpus, totalmem } from 'node:os';
 import { rmSync } from 'node:fs';
 import { tableLines } from '#cli/output.ts';
-import { benchEngine, DEFAULT_FOLDER, engineLine } from './engine.ts';
+import { benchEngine, DEFAULT_FOLDER, engineLine, type BenchCase } from './engine.ts';
+import { benchReading, benchStandIns } from './simulation.ts';
 import { benchApplication } from './application.ts';
 import { makeBlockDevice, whyNot } from '../e2e/support/block-device.ts';
 import { temporaryFolder } from '../e2e/support/app.ts';
 
 const MIB = 1024 * 1024;
-const LARGE = [
-  [MIB, 1],
-  [MIB, 4],
-  [8 * MIB, 1],
-  [8 * MIB, 4],
-] as const;
+const GIB = 1024 * MIB;
+const sequential = (blockBytes: number, depth: number, bytes: number): BenchCase => ({
+  blockBytes,
+  depth,
+  order: 'sequential',
+  bytes,
+});
+const random = (depth: number): BenchCase => ({ blockBytes: 4096, depth, order: 'random', bytes: 128 * MIB });
+const CASES: readonly BenchCase[] = [
+  random(1),
+  random(4),
+  random(16),
+  sequential(64 * 1024, 1, 512 * MIB),
+  sequential(64 * 1024, 4, 512 * MIB),
+  sequential(MIB, 1, GIB),
+  sequential(MIB, 4, GIB),
+  sequential(8 * MIB, 1, GIB),
+  sequential(8 * MIB, 4, GIB),
+];
 
 const print = (lines: string[]) => process.stdout.write(`${lines.join('\n')}\n\n`);
 
@@ -21,19 +35,24 @@ print([
 ]);
 
 const header = ['engine against bare loops', 'ratio', 'bare loop', 'processor, engine against bare'];
-const onDisk = await benchEngine(DEFAULT_FOLDER, 768 * MIB, LARGE);
+const onDisk = await benchEngine(DEFAULT_FOLDER, CASES);
 print([`On the disk that holds ${DEFAULT_FOLDER}`, ...tableLines([header, ...onDisk.map(engineLine)])]);
 
 if (whyNot('ext4') === undefined) {
   const folder = temporaryFolder('bench-device').replace(/^\/tmp/, '/dev/shm');
   const device = makeBlockDevice('ext4', folder, 5000);
   try {
-    const onDevice = await benchEngine(device.mountPoint, 1024 * MIB, LARGE);
+    const onDevice = await benchEngine(device.mountPoint, CASES);
     print(['On a block device in memory (ext4)', ...tableLines([header, ...onDevice.map(engineLine)])]);
   } finally {
     device.remove();
     rmSync(folder, { recursive: true, force: true });
   }
 }
+
+print([
+  'Stand-ins and trace reading',
+  ...tableLines([['what', 'measured'], ...benchReading(), ...(await benchStandIns())]),
+]);
 
 print(['The application', ...tableLines([['what', 'measured', 'asked for'], ...(await benchApplication())])]);

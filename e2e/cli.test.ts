@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
@@ -64,7 +64,7 @@ it('tavrox volumes lists real volumes and stand-ins with what is known of each',
     totalBytes: number;
     medium: string;
   }[];
-  expect(volumes.filter((volume) => volume.kind === 'stand-in')).toHaveLength(2);
+  expect(volumes.filter((volume) => volume.kind === 'stand-in')).toHaveLength(8);
   for (const volume of volumes) expect(volume.freeBytes).toBeLessThanOrEqual(volume.totalBytes);
   if (process.platform === 'linux') expect(volumes.some((volume) => volume.mountPoint.startsWith('/'))).toBe(true);
 });
@@ -104,6 +104,54 @@ describe('tavrox measure', () => {
   });
 
   it.each([
+    ['long-fill', ['--size', '64MB', '--read-back', '--block', '1MiB'], 'write'],
+    ['paced-frames', ['--stream', 'record 100kB 50 x2 files', '--stream', 'play 100kB 50', '--seconds', '1'], 'frames'],
+    ['block-ladder', ['--blocks', '4KiB,64KiB', '--depths', '1,2', '--seconds', '0.2', '--size', '32MB'], 'ladder'],
+    ['file-scatter', ['--files', '100', '--sizes', 'even', '--file-size', '8kB'], 'files'],
+    ['existing-material', ['--size', '1GB'], 'read'],
+  ] as const)('carries out %s on a real folder and on a stand-in', async (recipe, args, says) => {
+    if (recipe === 'existing-material') writeFileSync(join(folder, 'reel.mov'), Buffer.alloc(4e6, 3));
+    const names = readdirSync(folder);
+    for (const place of [[folder], ['skerry-512', '--fast']]) {
+      const { code, stdout, stderr } = await tavrox(data, 'measure', ...place, '--recipe', recipe, ...args, '--json');
+      expect(code, stderr).toBe(0);
+      const run = JSON.parse(stdout) as RunDocument & RunSummary;
+      expect(run).toMatchObject({ recipe, state: 'finished', failure: null });
+      expect(run.figures[says]).not.toBeNull();
+    }
+    expect(readdirSync(folder)).toEqual(names);
+    rmSync(join(folder, 'reel.mov'), { force: true });
+    const { stdout } = await tavrox(data, 'measure', 'skerry-512', '--fast', '--recipe', recipe, ...args);
+    expect(stdout.trim().split('\n').length).toBeGreaterThan(1);
+  });
+
+  it('switches faults on in stand-ins only, and fails with exit code 1 when one strikes', async () => {
+    const broken = [
+      'measure',
+      'petrel-2t',
+      '--fast',
+      '--recipe',
+      'long-fill',
+      '--size',
+      '90GB',
+      '--fault',
+      'unplugged=5',
+    ];
+    const { code, stderr } = await tavrox(data, ...broken);
+    expect({ code, last: stderr.trim().split('\n').at(-1) }).toMatchObject({
+      code: 1,
+      last: expect.stringMatching(/The drive is gone/) as string,
+    });
+    expect(await tavrox(data, 'measure', folder, '--fault', 'stall')).toMatchObject({
+      code: 2,
+      stderr: expect.stringMatching(/only stand-ins/) as string,
+    });
+  });
+
+  it.each([
+    [['.', '--recipe', 'paced-frames', '--files', '3'], /files: Paced frames has no such option/],
+    [['.', '--recipe', 'paced-frames', '--stream', 'burn 3MB 25'], /must begin with record or play/],
+    [['petrel-2t', '--fault', 'gremlins'], /no “gremlins”/],
     [['/no/such/folder'], /\/no\/such\/folder does not exist/],
     [['.', '--size', '0'], /size: must be more than 0/],
     [['.', '--size', 'lots'], /“lots” is not an amount/],

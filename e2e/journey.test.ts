@@ -23,7 +23,6 @@ async function chooseVolume(page: Page, name: string): Promise<void> {
 
 async function setOptions(page: Page, fields: Record<string, string>): Promise<void> {
   await press(page, 'Options');
-  if ('Amount of a pass' in fields) await press(page, 'A fixed amount');
   for (const [name, value] of Object.entries(fields)) await typeInto(page, name, value);
 }
 
@@ -47,7 +46,7 @@ describe('from a folder on a real disk to a verdict', () => {
     await press(page, 'Measure here');
     await waitForText(page, folder);
     await setOptions(page, { Passes: '2', 'Amount of a pass': '200 MB', 'Block size': '1 MiB' });
-    await press(page, 'Use these');
+    await press(page, 'Use this');
     await press(page, 'Start');
     await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
     await waitForText(page, /system cache bypassed|through the system/);
@@ -66,7 +65,7 @@ describe('from a folder on a real disk to a verdict', () => {
     const sound = await textOf(page, 'li[data-item="sound"]');
     expect(sound).toMatch(/Not proven .*13\.8 MB\/s for the [\d.]+ m?s measured|Breaks .*Is full after/);
     await page.locator('li[data-item="sound"] button').click();
-    if (sound.includes('Not proven')) await waitForText(page, /Would prove the rest\s+One pass of (33\.2|133) GB/);
+    if (sound.includes('Not proven')) await waitForText(page, /Would prove the rest\s+Long fill of (33\.2|133).GB/);
 
     await app.stop();
     app = await startApp({ dataFolder: app.dataFolder });
@@ -88,7 +87,8 @@ describe('from a folder on a real disk to a verdict', () => {
     await page.locator('g[aria-label="Petrel 2T"]').click();
     await page.locator('li[data-item="proxies"] button').click();
     await press(page, 'Set up that run');
-    await waitForText(page, /1 pass of 43[67] GB a direction/);
+    await waitForText(page, /Long fill/);
+    await waitForText(page, /43[67].GB, 8.MiB blocks at depth 4/);
     expect(faults).toEqual([]);
   });
 });
@@ -117,12 +117,12 @@ describe('on a stand-in', () => {
     await waitForText(page, '“many” is not a whole number');
     await typeInto(page, 'Block size', '3 MiB');
     await waitForText(page, 'must be a power of two');
-    expect(await page.$eval('::-p-aria([name="Use these"])', (button) => (button as HTMLButtonElement).disabled)).toBe(
+    expect(await page.$eval('::-p-aria([name="Use this"])', (button) => (button as HTMLButtonElement).disabled)).toBe(
       true,
     );
     await typeInto(page, 'Passes', '20');
     await typeInto(page, 'Block size', '8 MiB');
-    await press(page, 'Use these');
+    await press(page, 'Use this');
     await page.waitForFunction(() => !document.querySelector('[role="dialog"]'));
   });
 

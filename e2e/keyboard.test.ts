@@ -67,7 +67,7 @@ describe('by keyboard alone', () => {
     const address = page.url();
     await page.keyboard.press('j');
     await page.waitForFunction((before) => location.href !== before, {}, address);
-    await waitForText(page, 'As much as a short take of one camera');
+    await waitForText(page, 'The first frames met a sleeping drive');
     await page.keyboard.press('k');
     await page.waitForFunction((before) => location.href === before, {}, address);
     await page.keyboard.press('x');

@@ -18,8 +18,25 @@ const app = await startApp();
 const browser = await launchBrowser();
 try {
   const { page } = await openPage(browser, app.address);
-  await page.waitForSelector('[data-pass]');
+  const run = async (id: string, there: string) => {
+    await page.goto(`${app.origin}/measure/runs/${id}`);
+    await page.waitForSelector(there);
+  };
+  await run('demo-petrel-take', '[data-pass]');
   await picture(page, 'measure-finished');
+  await run('demo-limpet-fill', '[data-pass]');
+  await picture(page, 'measure-recovery');
+  await run('demo-cormorant-frames', '[data-lane]');
+  await picture(page, 'measure-frames');
+  await run('demo-petrel-ladder', '[data-panel]');
+  await picture(page, 'measure-ladder');
+  await run('demo-jetty4-scatter', '[data-dots]');
+  await picture(page, 'measure-scatter');
+  await run('demo-cormorant-hot', '[data-doubt]');
+  await press(page, 'Use the light theme');
+  await picture(page, 'measure-doubts-light');
+  await press(page, 'Use the dark theme');
+  await run('demo-petrel-take', '[data-pass]');
 
   await page.goto(`${app.origin}/fit`);
   await waitForText(page, 'item by item');
@@ -30,6 +47,10 @@ try {
   await press(page, 'Use the dark theme');
 
   await page.goto(`${app.origin}/measure`);
+  await press(page, 'Settings');
+  await page.locator('::-p-xpath((//*[@role="dialog"]//button[text()="Faults"])[1])').click();
+  await picture(page, 'settings');
+  await page.keyboard.press('Escape');
   await page.locator('::-p-text(Petrel 2T, simulated)').click();
   await page.locator('::-p-xpath(//*[@role="radio"][contains(., "Anchor 16T")])').click();
   await picture(page, 'folder-sheet');
@@ -37,7 +58,7 @@ try {
   await press(page, 'Options');
   await typeInto(page, 'Passes', '6');
   await picture(page, 'options-sheet');
-  await press(page, 'Use these');
+  await press(page, 'Use this');
   await press(page, 'Start');
   await waitForText(page, /pass 4 of 6, reading/, 90_000);
   await picture(page, 'measure-running');

@@ -1,115 +1,105 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
-import { callApi, removeFolder, root, startApp, temporaryFolder, volumeOfFolder } from '../support/app.ts';
-import {
-  canThrottle,
-  makeBlockDevice,
-  makeThrottle,
-  whyNot,
-  type BlockDevice,
-  type Throttle,
-} from '../support/block-device.ts';
+import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
 
 /** Truth from the kernel: a block device that it holds to an exact rate. */
-const possible = whyNot('ext4') === undefined && canThrottle();
-
-describe.skipIf(!possible)('a device held to a rate by the kernel', () => {
-  let folder: string;
-  let device: BlockDevice;
-  let throttle: Throttle;
+describe.skipIf(!canHold)('a device held to a rate by the kernel', () => {
+  let rig: ReturnType<typeof makeThrottledDevice>;
   beforeAll(() => {
-    folder = mkdtempSync('/dev/shm/tavrox-throttled-');
-    device = makeBlockDevice('ext4', folder);
-    throttle = makeThrottle(`tavrox-proof-${process.pid}`);
+    rig = makeThrottledDevice('throttled');
   });
-  afterAll(() => {
-    throttle.remove();
-    device.remove();
-    rmSync(folder, { recursive: true, force: true });
-  });
+  afterAll(() => rig.remove());
 
-  /** Measures with the process under the limits from its first instruction on. */
-  function measure(...args: string[]): Promise<RunDocument & RunSummary> {
-    return new Promise((resolve, reject) => {
-      const child = spawn(
-        '/bin/sh',
-        ['-c', 'read go; exec "$0" bin/tavrox.js measure "$@"', process.execPath, device.mountPoint, '--json', ...args],
-        {
-          cwd: root,
-          env: { ...process.env, TAVROX_DATA: join(folder, 'data'), TAVROX_LOCKS: join(folder, 'locks') },
-          stdio: ['pipe', 'pipe', 'ignore'],
-        },
-      );
-      throttle.add(child.pid!);
-      child.stdin.end('go\n');
-      let output = '';
-      child.stdout.on('data', (text: Buffer) => (output += text.toString()));
-      child.once('exit', (code) =>
-        code === 0 ? resolve(JSON.parse(output) as RunDocument & RunSummary) : reject(new Error(`ended with ${code}`)),
-      );
-    });
+  /** Within 2 % writing; the kernel lets reading run about two per cent over its limit. */
+  function expectAtLimit(direction: 'write' | 'read', bytesPerSecond: number, limit: number): void {
+    expect(bytesPerSecond / limit, direction).toBeGreaterThan(0.98);
+    expect(bytesPerSecond / limit, direction).toBeLessThan(direction === 'write' ? 1.02 : 1.03);
   }
 
-  it.each([60e6, 180e6])(
-    'of %d bytes a second is measured to within 2 % writing and 3 % reading over six seconds',
-    async (limit) => {
-      throttle.setLimit(device.deviceNumber, limit);
-      const run = await measure('--passes', '2', '--block', '1MiB', '--seconds', '6');
-      expect(run.figures.write!.medianBytesPerSecond / limit).toBeGreaterThan(0.98);
-      expect(run.figures.write!.medianBytesPerSecond / limit).toBeLessThan(1.02);
-      // The kernel lets reading run about two per cent over its limit.
-      expect(run.figures.read!.medianBytesPerSecond / limit).toBeGreaterThan(0.98);
-      expect(run.figures.read!.medianBytesPerSecond / limit).toBeLessThan(1.03);
-      expect(run.doubts.map((doubt) => doubt.code)).not.toContain('buffered');
-    },
-  );
-});
+  it.each([60e6, 180e6])('of %d bytes a second is measured by short passes, both ways', async (limit) => {
+    rig.limit(limit);
+    const run = await rig.measure('--passes', '2', '--block', '1MiB', '--seconds', '6');
+    expectAtLimit('write', run.figures.write!.medianBytesPerSecond, limit);
+    expectAtLimit('read', run.figures.read!.medianBytesPerSecond, limit);
+    expect(run.doubts.map((doubt) => doubt.code)).not.toContain('buffered');
+  });
 
-describe('a server killed at any moment', () => {
-  it('five times over leaves no scratch and loses no run', async () => {
-    const folder = temporaryFolder('kills');
-    const dataFolder = temporaryFolder('kills-data');
-    const ids: string[] = [];
-    try {
-      for (let kill = 0; kill < 5; kill += 1) {
-        const app = await startApp({ dataFolder, empty: true });
-        await expect.poll(() => readdirSync(folder), { timeout: 20_000 }).toEqual([]);
-        const volume = await volumeOfFolder(app, folder);
-        const options = { passes: null, sizeBytes: 48e6, blockBytes: 1 << 20 };
-        const { document } = await callApi(app, 'POST', '/runs', {
-          volumeId: volume.id,
-          folder,
-          recipeId: 'short-passes',
-          options,
-        });
-        ids.push((document as { id: string }).id);
-        const enough = 3 * kill;
-        await expect
-          .poll(
-            async () =>
-              ((await callApi(app, 'GET', `/runs/${ids.at(-1)}`)).document as RunDocument).samples.atSeconds.length,
-            {
-              interval: 20,
-              timeout: 30_000,
-            },
-          )
-          .toBeGreaterThanOrEqual(enough);
-        await app.stop('SIGKILL');
-      }
-      const app = await startApp({ dataFolder, empty: true });
-      await expect.poll(() => readdirSync(folder), { timeout: 20_000 }).toEqual([]);
-      for (const id of ids) {
-        const run = (await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument;
-        expect(['interrupted', 'stopped']).toContain(run.state);
-      }
-      await app.stop();
-    } finally {
-      removeFolder(folder);
-      removeFolder(dataFolder);
+  it('is measured by a block ladder on every rung', async () => {
+    rig.limit(80e6);
+    const shape = ['--blocks', '64KiB,1MiB', '--depths', '4', '--seconds', '5', '--size', '400MB'];
+    const run = await rig.measure('--recipe', 'block-ladder', ...shape);
+    expect(run.figures.ladder).toHaveLength(8);
+    // The kernel hands out its allowance in slices of a tenth of a second, which five seconds feel.
+    for (const { bytesPerSecond } of run.figures.ladder!) {
+      expect(bytesPerSecond / 80e6).toBeGreaterThan(0.98);
+      expect(bytesPerSecond / 80e6).toBeLessThan(1.03 + 0.1 / 5);
     }
+  });
+
+  it('is measured by reading existing material', async () => {
+    writeFileSync(join(rig.mountPoint, 'reel.mov'), Buffer.alloc(500e6, 7));
+    rig.limit(70e6);
+    const run = await rig.measure('--recipe', 'existing-material', '--block', '1MiB');
+    expectAtLimit('read', run.figures.read!.medianBytesPerSecond, 70e6);
+    expect(run.doubts.map((doubt) => doubt.code)).not.toContain('memory-read');
+  });
+
+  it('is measured by a file scatter of files large enough for their bytes to count', async () => {
+    rig.limit(90e6);
+    const run = await rig.measure(
+      '--recipe',
+      'file-scatter',
+      '--files',
+      '60',
+      '--sizes',
+      'even',
+      '--file-size',
+      '8MiB',
+    );
+    const [create, read] = run.figures.files!;
+    expectAtLimit('write', create!.bytesPerSecond, 90e6);
+    expectAtLimit('read', read!.bytesPerSecond, 90e6);
+  });
+
+  it('that becomes slower after so many bytes has its knee there, and both levels', async () => {
+    const [fast, slow, after] = [200e6, 60e6, 1.6e9];
+    rig.limit(fast);
+    const begin = rig.writtenBytes();
+    let turned = 0;
+    const turning = (async () => {
+      while (rig.writtenBytes() - begin < after) await wait(5);
+      rig.limit(slow);
+      turned = rig.writtenBytes() - begin;
+    })();
+    const run = await rig.measure('--recipe', 'long-fill', '--size', '2.4GB', '--until-floor', 'no', '--block', '1MiB');
+    await turning;
+    const reading = run.figures.write!.reading!;
+    expect(Math.abs(reading.kneeBytes! - turned) / turned).toBeLessThan(0.03);
+    expectAtLimit('write', reading.openingBytesPerSecond!, fast);
+    expectAtLimit('write', reading.floorBytesPerSecond!, slow);
+  });
+
+  it('drops the first paced frame when arithmetic says', async () => {
+    const [limit, frame, rate, bufferSeconds] = [40e6, 1024 * 1024, 50, 1];
+    rig.limit(limit);
+    const stream = `record ${frame}B ${rate}`;
+    const run = await rig.measure('--recipe', 'paced-frames', '--stream', stream, '--seconds', '10', '--buffer', '1');
+    const demand = frame * rate;
+    // The buffer fills with what is asked for beyond the limit.
+    const first = (bufferSeconds * demand) / (demand - limit);
+    const { frames } = run.figures;
+    expect(Math.abs(frames!.streams[0]!.firstDroppedSeconds! - first)).toBeLessThan(0.1 + 2 / rate);
+    // From then on as many are lost as do not fit.
+    const lost = frames!.dropped / ((10 - first) * rate);
+    expect(lost).toBeCloseTo(1 - limit / demand, 1);
+  });
+
+  it('drops no paced frame that fits', async () => {
+    rig.limit(80e6);
+    const stream = 'record 1MiB 50 files';
+    const run = await rig.measure('--recipe', 'paced-frames', '--stream', stream, '--seconds', '8');
+    expect(run.figures.frames).toMatchObject({ frames: 400, dropped: 0 });
   });
 });

@@ -41,10 +41,30 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
   return { page, faults };
 }
 
-/** Clicks the button, link or choice that reads exactly so. */
+/** Clicks the button, link or choice that reads exactly so; again when it was drawn anew under the pointer. */
 export async function press(page: Page, name: string): Promise<void> {
-  const handle = await page.waitForSelector(`::-p-aria([name="${name}"])`);
-  await handle!.click();
+  for (let tries = 1; ; tries += 1) {
+    try {
+      const handle = await page.waitForSelector(`::-p-aria([name="${name}"])`);
+      await handle!.click();
+      return;
+    } catch (error) {
+      if (tries === 4 || !/detached/.test(String(error))) throw error;
+    }
+  }
+}
+
+/** Activates the first element that an XPath finds, wherever it is on the page and whatever moves over it. */
+export async function activate(page: Page, xpath: string): Promise<void> {
+  await page.waitForFunction(
+    (path) => {
+      const found = document.evaluate(path, document, null, XPathResult.FIRST_ORDERED_NODE_TYPE, null).singleNodeValue;
+      if (found) (found as HTMLElement).click();
+      return found !== null;
+    },
+    {},
+    xpath,
+  );
 }
 
 /** Waits until the page's words contain a text or match a pattern. */

@@ -1,0 +1,109 @@
+import { execFileSync } from 'node:child_process';
+import { appendFileSync, existsSync, mkdtempSync, readdirSync, rmSync, truncateSync, unlinkSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunSummary } from '#core/supply/run-summary.ts';
+import { removeFolder, temporaryFolder } from '../support/app.ts';
+import { whyNot } from '../support/block-device.ts';
+import { tavrox } from '../support/cli.ts';
+import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
+
+/** Faults as they happen: full, gone and failing under the run. */
+let data: string;
+beforeAll(() => {
+  data = temporaryFolder('faults-data');
+});
+afterAll(() => removeFolder(data));
+
+async function measure(
+  folder: string,
+  ...args: string[]
+): Promise<{ code: number | null; run: RunDocument & RunSummary }> {
+  const { code, stdout } = await tavrox(data, 'measure', folder, '--json', ...args);
+  return { code, run: JSON.parse(stdout) as RunDocument & RunSummary };
+}
+
+async function untilThere(path: () => string | undefined): Promise<string> {
+  for (;;) {
+    const found = path();
+    if (found !== undefined && existsSync(found)) return found;
+    await wait(10);
+  }
+}
+
+/** Writes until there is no room. @throws ENOSPC */
+function fillUp(path: string): void {
+  const block = Buffer.alloc(64e6);
+  for (let blocks = 0; blocks < 100; blocks += 1) appendFileSync(path, block);
+}
+
+const scratchIn = (folder: string): string | undefined => {
+  const name = readdirSync(folder).find((one) => one.startsWith('tavrox-scratch-'));
+  return name === undefined ? undefined : join(folder, name);
+};
+
+describe.skipIf(whyNot('ext4') !== undefined)('a memory disk that fills up under the run', () => {
+  it('ends it with a sentence, keeps what was measured and leaves nothing', async () => {
+    const folder = mkdtempSync('/dev/shm/tavrox-full-');
+    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=2600M', 'tavrox-full', folder]);
+    try {
+      const stream = ['--stream', 'record 1MB 50', '--seconds', '10'];
+      const going = measure(folder, '--recipe', 'paced-frames', ...stream);
+      const scratch = await untilThere(() => scratchIn(folder));
+      await untilThere(() => join(scratch, 'data-0.bin'));
+      await wait(1500);
+      // Somebody else takes the rest.
+      expect(() => fillUp(join(folder, 'other.bin'))).toThrow(/ENOSPC/);
+      const { code, run } = await going;
+      expect(code).toBe(1);
+      expect(run.failure!.detail).toMatch(/^The volume is full while writing/);
+      expect(run.frames.dueSeconds.length).toBeGreaterThan(25);
+      expect(readdirSync(folder)).toEqual(['other.bin']);
+    } finally {
+      execFileSync('umount', ['--lazy', folder]);
+      rmSync(folder, { recursive: true });
+    }
+  });
+});
+
+describe.skipIf(process.platform !== 'linux')('a file that goes under the run', () => {
+  it('ends it with a sentence and leaves nothing', async () => {
+    const folder = temporaryFolder('gone');
+    try {
+      const going = measure(folder, '--recipe', 'paced-frames', '--stream', 'play 100kB 20 files', '--seconds', '6');
+      const file = await untilThere(() => {
+        const scratch = scratchIn(folder);
+        return scratch === undefined ? undefined : join(scratch, 'frames-0', 'n-110.bin');
+      });
+      unlinkSync(file);
+      const { code, run } = await going;
+      expect(code).toBe(1);
+      expect(run.failure!.detail).toMatch(/^A file is gone while reading/);
+      expect(readdirSync(folder)).toEqual([]);
+    } finally {
+      removeFolder(folder);
+    }
+  });
+});
+
+describe.skipIf(!canHold)('a device that fails under the run', () => {
+  it('ends it with a sentence and keeps what was measured', async () => {
+    const rig = makeThrottledDevice('failing');
+    try {
+      rig.limit(100e6);
+      const before = rig.readBytes();
+      const going = rig.measure('--recipe', 'long-fill', '--size', '600MB', '--read-back', '--block', '1MiB');
+      while (rig.readBytes() - before < 100e6) await wait(20);
+      // The image behind the device is cut off: reads beyond it fail.
+      truncateSync(rig.image, 20e6);
+      const run = await going;
+      expect(run.failure!.detail).toMatch(/reported a read or write error|ended early/);
+      expect(run.figures.write!.bytes).toBeGreaterThanOrEqual(600e6);
+      expect(run.figures.read!.bytes).toBeGreaterThan(50e6);
+    } finally {
+      rig.remove();
+    }
+  });
+});
