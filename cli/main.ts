@@ -1,4 +1,6 @@
 import { Command } from 'commander';
+import { addAnalyseCommand } from '#cli/commands/analyse.ts';
+import { addFitCommand } from '#cli/commands/fit.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addServeCommands } from '#cli/commands/serve.ts';
@@ -17,6 +19,8 @@ export async function main(argv: readonly string[]): Promise<number> {
   addMeasureCommand(program);
   addVolumesCommand(program);
   addRateCommand(program);
+  addAnalyseCommand(program);
+  addFitCommand(program);
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);

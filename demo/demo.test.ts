@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { runDocumentSchema, type RunDocument } from '#core/run/run-document.ts';
 import { demandOf } from '#core/demand/footage-demand.ts';
-import { evidenceOfRun } from '#core/supply/evidence.ts';
-import { DEFAULT_POLICY, judge } from '#core/verdict/judge.ts';
+import { profileRunOf, supplyOf } from '#core/supply/profile.ts';
+import { judge } from '#core/verdict/judge.ts';
+import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
@@ -26,11 +27,13 @@ describe('the demo workspace', () => {
 
   it('shows each of the four verdicts', async () => {
     const runs = await carryOut();
-    const evidenceOn = (driveId: string) =>
-      runs.filter((run: RunDocument) => run.drive.id === driveId).flatMap((run) => evidenceOfRun(run));
+    const supplyOn = (driveId: string) => {
+      const own = runs.filter((run: RunDocument) => run.drive.id === driveId);
+      return supplyOf({ drive: own[0]!.drive, runs: own.map((run) => profileRunOf(run)) });
+    };
     const verdicts = ['petrel-2t', 'anchor-16t'].flatMap((driveId) =>
       DEMO_WORKLOADS.flatMap((workload) => workload.items).map(
-        (item) => judge(demandOf(item), evidenceOn(driveId), DEFAULT_POLICY, null).verdict,
+        (item) => judge(demandOf(item), supplyOn(driveId), DEFAULT_POLICY, null).verdict,
       ),
     );
     expect(new Set(verdicts)).toEqual(new Set(['holds', 'tight', 'breaks', 'not-proven']));

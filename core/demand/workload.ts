@@ -42,13 +42,71 @@ const soundOnlySchema = object({
   sound: soundSchema.required(),
 });
 
-export type EssenceDocument = InferType<typeof pictureSchema> | InferType<typeof soundOnlySchema>;
+/** A format that the person gives by its rate. */
+const ownSchema = object({
+  kind: string()
+    .oneOf(['own'] as const)
+    .required(),
+  label: string().required().max(120),
+  /** Of one stream. */
+  bytesPerSecond: number().positive().max(1e12).required(),
+  frameRate: frameRateSchema.optional().default(undefined),
+  peakFactor: number().min(1).max(100).optional(),
+});
+
+/** A format taken from real material. */
+const measuredSchema = object({
+  kind: string()
+    .oneOf(['measured'] as const)
+    .required(),
+  label: string().required().max(120),
+  bytesPerSecond: number().positive().max(1e12).required(),
+  peakBytesPerSecond: number().positive().max(1e12).required(),
+  /** Most bytes by which any stretch of it exceeds its average. */
+  burstBytes: number().min(0).max(1e15).required(),
+  frameRate: frameRateSchema.required(),
+  /** Whether each frame is a file. */
+  sequence: boolean().required(),
+});
+
+/** A demand that changes over the take: bytes asked for by a moment, from zero, piecewise linear. */
+const curveSchema = object({
+  kind: string()
+    .oneOf(['curve'] as const)
+    .required(),
+  label: string().required().max(120),
+  seconds: array(number().min(0).required()).min(2).max(20_000).required(),
+  bytes: array(number().min(0).required()).min(2).max(20_000).required(),
+  frameRate: frameRateSchema.optional().default(undefined),
+}).test('curve', 'seconds and bytes must be as many, begin at 0, not go back, and come to more than nothing', isCurve);
+
+function isCurve({ seconds, bytes }: { seconds?: number[]; bytes?: number[] }): boolean {
+  if (!seconds || !bytes || seconds.length !== bytes.length || seconds[0] !== 0 || bytes[0] !== 0) return false;
+  const grows = (column: number[]) => column.every((value, row) => row === 0 || value >= column[row - 1]!);
+  return grows(seconds) && grows(bytes) && seconds.at(-1)! > 0 && bytes.at(-1)! > 0;
+}
+
+const ESSENCES = {
+  picture: pictureSchema,
+  sound: soundOnlySchema,
+  own: ownSchema,
+  measured: measuredSchema,
+  curve: curveSchema,
+} as const;
+
+export type Picture = InferType<typeof pictureSchema>;
+export type Essence =
+  | Picture
+  | InferType<typeof soundOnlySchema>
+  | InferType<typeof ownSchema>
+  | InferType<typeof measuredSchema>
+  | InferType<typeof curveSchema>;
 
 const essenceSchema = lazy((value: { kind?: string } | undefined) =>
-  value?.kind === 'sound' ? soundOnlySchema.required() : pictureSchema.required(),
+  (ESSENCES[(value?.kind ?? '') as keyof typeof ESSENCES] ?? pictureSchema).required(),
 ).meta({
-  jsonSchema: { anyOf: [jsonSchemaOf(pictureSchema), jsonSchemaOf(soundOnlySchema)] },
-}) as unknown as Schema<EssenceDocument>;
+  jsonSchema: { anyOf: Object.values(ESSENCES).map((schema) => jsonSchemaOf(schema)) },
+}) as unknown as Schema<Essence>;
 
 /** Buffer of the recording or playing program: it says which of the two was given. */
 const bufferSchema = object({
@@ -77,6 +135,8 @@ export const footageItemSchema = object({
     gapSeconds: number().min(0).max(1e7).required(),
   }).required(),
   buffer: bufferSchema.required(),
+  /** Goes on at the same time as the other items that say so. */
+  together: boolean().optional().default(undefined),
 });
 export type FootageItem = InferType<typeof footageItemSchema>;
 

@@ -1,5 +1,6 @@
 import { array, number, object, string, type InferType } from 'yup';
-import type { Workload } from '#core/demand/workload.ts';
+import { rateOf } from '#core/demand/footage-demand.ts';
+import type { FootageItem, Workload } from '#core/demand/workload.ts';
 import { dataRate, soundBytesPerSecond } from '#core/media/data-rate.ts';
 import { parseRaster } from '#core/media/rasters.ts';
 import { badInput } from '#core/problem.ts';
@@ -109,23 +110,28 @@ export function streamLine({ name, action, frameBytes, frameRate, files, count }
 /** Layouts whose material lies as a file for each frame. */
 const SEQUENCE_LAYOUT = /^(dpx|exr)/;
 
-/** The streams of a workload, for playing through what the job does. Sound goes as ten chunks a second. */
+/** The streams of a workload, for playing through what the job does. What has no frames goes as ten chunks a second. */
 export function streamsOfWorkload(workload: Workload): FrameStream[] {
-  return workload.items.map(({ name, action, essence, streams }) => {
-    const common = { name, action, count: Math.min(32, streams) } as const;
-    if (essence.kind === 'sound') {
-      const frameBytes = Math.ceil(soundBytesPerSecond(essence.sound) / 10);
-      return { ...common, frameBytes, frameRate: { numerator: 10, denominator: 1 }, files: 'container' };
-    }
-    const { bytesPerFrame } = dataRate(essence);
-    const sound = essence.sound ? soundBytesPerSecond(essence.sound) / framesPerSecond(essence.frameRate) : 0;
-    return {
-      ...common,
-      frameBytes: Math.ceil(bytesPerFrame + sound),
-      frameRate: essence.frameRate,
-      files: SEQUENCE_LAYOUT.test(essence.layoutId) ? 'sequence' : 'container',
-    };
-  });
+  return workload.items.map(streamOfItem);
+}
+
+/** An item as it is played frame by frame. */
+export function streamOfItem({ name, action, essence, streams }: FootageItem): FrameStream {
+  const { bytesPerFrame } = rateOf(essence, streams);
+  const frameRate = ('frameRate' in essence && essence.frameRate) || { numerator: 10, denominator: 1 };
+  const sound = essence.kind === 'picture' && essence.sound ? soundBytesPerSecond(essence.sound) : 0;
+  const isSequence =
+    essence.kind === 'picture'
+      ? SEQUENCE_LAYOUT.test(essence.layoutId)
+      : essence.kind === 'measured' && essence.sequence;
+  return {
+    name,
+    action,
+    count: Math.min(32, streams),
+    frameBytes: Math.max(1, Math.ceil(bytesPerFrame + sound / framesPerSecond(frameRate))),
+    frameRate,
+    files: isSequence ? 'sequence' : 'container',
+  };
 }
 
 /** Direct I/O moves whole pages: what a frame takes on the drive. */

@@ -1,4 +1,5 @@
-import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
+import { array, boolean, mixed, number, object, string, ValidationError, type InferType } from 'yup';
+import { badInput } from '#core/problem.ts';
 import { connectionSchema } from '#core/links/connection.ts';
 import { countsColumn, nullableNumberColumn, numberColumn, wordColumn } from '#core/run/columns.ts';
 
@@ -261,6 +262,19 @@ export const runDocumentSchema = object({
   failure: failureSchema.nullable().defined(),
 });
 export type RunDocument = InferType<typeof runDocumentSchema>;
+
+/**
+ * A run document from outside, with what earlier versions lacked filled in.
+ * @throws Problem `bad-input` that names the place of the first fault
+ */
+export function parseRunDocument(input: unknown, where = 'run'): RunDocument {
+  try {
+    return runDocumentSchema.cast(runDocumentSchema.validateSync(input, { strict: true }));
+  } catch (error) {
+    if (error instanceof ValidationError) throw badInput(where, `${where}: ${error.message}.`);
+    throw error;
+  }
+}
 
 export function emptySamples(): SampleColumns {
   return {

@@ -1,5 +1,6 @@
 import { workloadSchema } from '#core/demand/workload.ts';
 import { runDocumentSchema } from '#core/run/run-document.ts';
+import { profileSchema } from '#core/supply/profile.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
 
 /** The documents that Tavrox exports and imports, as JSON Schemas for others to read. */
@@ -8,6 +9,10 @@ export const PUBLISHED_FORMATS: readonly { file: string; schema: JsonSchema }[] 
   {
     file: 'workload.schema.json',
     schema: published('workload/1', 'A named list of demands', jsonSchemaOf(workloadSchema)),
+  },
+  {
+    file: 'profile.schema.json',
+    schema: published('profile/1', 'What is known of a drive on one connection', jsonSchemaOf(profileSchema)),
   },
 ];
 

@@ -148,13 +148,13 @@ function series(): RunDocument['conditions']['series'] {
 describe('evidence', () => {
   it('ends each piece with its flush as a stall', () => {
     const run = runOf([{ direction: 'write', rates: Array<number>(12).fill(100), flushSeconds: 2 }], 'spinning');
-    const [piece] = evidenceOf(run, 'write')!.pieces;
+    const [piece] = evidenceOf(run, 'write')!.curves;
     expect([piece!.seconds.at(-1), piece!.bytes.at(-1), piece!.bytes.at(-2)]).toEqual([14, 1200, 1200]);
   });
 
   it('of memory goes on for ever', () => {
     const run = runOf([{ direction: 'write', rates: Array<number>(12).fill(100) }], 'memory');
-    expect(evidenceOf(run, 'write')?.continuesFreely).toBe(true);
+    expect(evidenceOf(run, 'write')?.continuedBytes).toBeNull();
   });
 });
 

@@ -11,7 +11,8 @@ import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '
  * `apart`: the odd part is set apart and the rest counts; `finding`: it is the drive, and counts;
  * `partial`: counts up to the gap; `void`: proves nothing.
  */
-export type DoubtEffect = 'too-high' | 'too-low' | 'apart' | 'finding' | 'partial' | 'void';
+export const DOUBT_EFFECTS = ['too-high', 'too-low', 'apart', 'finding', 'partial', 'void'] as const;
+export type DoubtEffect = (typeof DOUBT_EFFECTS)[number];
 
 export type DoubtCode =
   | 'memory-read'

@@ -1,9 +1,12 @@
 import { DIRECTIONS, type Direction, type Medium, type RunDocument } from '#core/run/run-document.ts';
+import { continuationOf } from '#core/supply/continuation.ts';
 import type { Doubt } from '#core/supply/doubts.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import type { DirectionFigures } from '#core/trace/figures.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
-import { bytesAt, progressDuration, type Progress } from '#core/trace/progress.ts';
+import { bytesAt, progressDuration } from '#core/trace/progress.ts';
+import type { RecoveryPoint } from '#core/trace/recovery.ts';
+import { CORNER, cornersOf, reducedCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What one run can testify about one direction of its drive. */
 export interface Evidence {
@@ -11,16 +14,21 @@ export interface Evidence {
   direction: Direction;
   medium: Medium;
   /** Continuous transfers, each with its flush as a stall at its end. */
-  pieces: Progress[];
+  curves: SupplyCurve[];
   /** Bytes that the run itself proves. */
   provenBytes: number;
-  /** Whether the medium goes on for ever as it began. */
-  continuesFreely: boolean;
+  /** Bytes up to which it may be continued: its own when it may not be, null for ever. */
+  continuedBytes: number | null;
+  /** Where levels of the longest transfer end, bytes; empty where none were read. */
+  levelEnds: number[];
+  kneeBytes: number | null;
+  /** Fast cache that rests regained, shortest rest first. */
+  recovery: RecoveryPoint[];
   mayProveHolds: boolean;
   mayProveBreaks: boolean;
   /** Doubts that concern this direction. */
   doubts: Doubt[];
-  figures: DirectionFigures;
+  medianBytesPerSecond: number;
   span: RateSpan;
 }
 
@@ -47,20 +55,43 @@ export function evidenceOf(
   if (doubts.some((doubt) => doubt.effect === 'void')) return null;
   const { counted } = countedPasses(passesOf(run), direction);
   const has = (effect: Doubt['effect']) => doubts.some((doubt) => doubt.effect === effect);
+  const { reading } = own;
+  const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
+  const curves = counted.map((pass) => {
+    const curve = reducedCurve(pass.progress, pass === longest ? keptBytes(reading) : [], cornersFor(counted.length));
+    if (direction === 'write' && pass === longest) curve.continuation = continuationOf(run, longest, reading, curve);
+    // A run that may be taken to go on would not have stopped to flush there.
+    return curve.continuation === null ? withFlush(curve, pass) : curve;
+  });
   return {
     runId: run.id,
     direction,
     medium: run.drive.medium,
-    pieces: counted.map(withFlush),
+    curves,
     provenBytes: own.longestPassBytes,
     // Memory has no cache to run out of and no tracks: what it does for a second it does for ever.
-    continuesFreely: run.drive.medium === 'memory',
+    continuedBytes:
+      run.drive.medium === 'memory' ? null : Math.max(...curves.map((one) => cornersOf(one).bytes.at(-1)!)),
+    levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
+    kneeBytes: reading?.kneeBytes ?? null,
+    recovery:
+      direction === 'write' ? [...(summary.figures.recovery ?? [])].sort((a, b) => a.restSeconds - b.restSeconds) : [],
     mayProveHolds: !has('too-high'),
     mayProveBreaks: !has('too-low'),
     doubts,
-    figures: own,
+    medianBytesPerSecond: own.medianBytesPerSecond,
     span: rateSpan(counted, own),
   };
+}
+
+/** Many passes share the corners that one of them may have. */
+const cornersFor = (passes: number): number => Math.max(200, Math.floor(2000 / passes));
+
+function keptBytes(reading: DirectionFigures['reading']): number[] {
+  if (reading === null) return [];
+  const floorFrom = reading.floorFromBytes;
+  const floor = floorFrom === null ? [] : [floorFrom, floorFrom + reading.floorBytes];
+  return [reading.kneeBytes ?? 0, ...floor].filter((bytes) => bytes > 0).sort((a, b) => a - b);
 }
 
 /** What a run testifies about both directions. `summary` saves working it out again where it is at hand. */
@@ -68,9 +99,14 @@ export function evidenceOfRun(run: RunDocument, summary: RunSummary = summaryOf(
   return DIRECTIONS.map((direction) => evidenceOf(run, direction, summary)).filter((one) => one !== null);
 }
 
-function withFlush({ progress, bytes, transferSeconds, flushSeconds }: Pass): Progress {
-  if (flushSeconds <= 0) return progress;
-  return { seconds: [...progress.seconds, transferSeconds + flushSeconds], bytes: [...progress.bytes, bytes] };
+function withFlush(curve: SupplyCurve, { bytes, transferSeconds, flushSeconds }: Pass): SupplyCurve {
+  if (flushSeconds <= 0) return curve;
+  return {
+    ...curve,
+    kinds: [...curve.kinds, CORNER.point],
+    seconds: [...curve.seconds, transferSeconds + flushSeconds],
+    bytes: [...curve.bytes, bytes],
+  };
 }
 
 function rateSpan(counted: readonly Pass[], figures: DirectionFigures): RateSpan {

@@ -24,6 +24,8 @@ export interface TraceReading {
   kneeSpreadBytes: [number, number] | null;
   /** Level it falls to; null without a knee. */
   floorBytesPerSecond: number | null;
+  /** Where that level begins; null without a knee. */
+  floorFromBytes: number | null;
   floorBytes: number;
   floorSeconds: number;
   sawtooth: Sawtooth | null;
@@ -129,6 +131,7 @@ function emptyReading(): TraceReading {
     kneeSeconds: null,
     kneeSpreadBytes: null,
     floorBytesPerSecond: null,
+    floorFromBytes: null,
     floorBytes: 0,
     floorSeconds: 0,
     sawtooth: null,
@@ -273,6 +276,7 @@ function kneeReading(
     kneeSeconds: startSeconds(knee),
     kneeSpreadBytes: isSpread ? [openingBytes, kneeBytes] : null,
     floorBytesPerSecond: floor.bytesPerSecond,
+    floorFromBytes: floor.fromBytes,
     floorBytes: floor.toBytes - floor.fromBytes,
     floorSeconds: floor.toSeconds - floor.fromSeconds,
     sawtooth: tooth,

@@ -1,27 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cutAtBytes, progressBytes, type Progress } from '#core/trace/progress.ts';
-import { firstBreak, guaranteedRate, leastBuffer } from '#core/verdict/backlog.ts';
-
-const MB = 1e6;
-
-/** A curve from pieces of (seconds, bytes per second). */
-function curve(...pieces: [number, number][]): Progress {
-  const progress: Progress = { seconds: [0], bytes: [0] };
-  for (const [seconds, rate] of pieces) {
-    progress.seconds.push(progress.seconds.at(-1)! + seconds);
-    progress.bytes.push(progress.bytes.at(-1)! + seconds * rate);
-  }
-  return progress;
-}
-
-const anyCurve = fc
-  .array(fc.tuple(fc.double({ min: 0.01, max: 5, noNaN: true }), fc.double({ min: 0, max: 900, noNaN: true })), {
-    minLength: 1,
-    maxLength: 30,
-  })
-  .map((pieces) => curve(...pieces));
-const anyBuffer = fc.double({ min: 1, max: 2000, noNaN: true });
+import { randomFrom } from '#core/random.ts';
+import { MB, anyBuffer, anyProgress, curveFrom, progressOf } from '#core/testing/curves.ts';
+import { bytesAt, progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
+import { CORNER, curveBytes, exactCurve, reducedCurve } from '#core/trace/supply-curve.ts';
+import { firstOverflow, guaranteedRate, leastBuffer, readingBreak, writingBreak } from '#core/verdict/backlog.ts';
 
 /** All windows, one by one. */
 function slowGuaranteedRate({ seconds, bytes }: Progress, buffer: number): number {
@@ -34,82 +17,204 @@ function slowGuaranteedRate({ seconds, bytes }: Progress, buffer: number): numbe
   return least;
 }
 
+/** Writing in steps of a thousandth: what comes in waits, the drive takes what its curve gives it. */
+function brutePeakBacklog(progress: Progress, demand: number, step: number): number {
+  let [clock, waiting, most] = [0, 0, 0];
+  const end = progressDuration(progress);
+  while (clock < end) {
+    waiting += demand * step;
+    const could = bytesAt(progress, clock + step) - bytesAt(progress, clock);
+    // Nothing waits: the drive stands still and its curve with it. Time only passes while something does.
+    waiting = Math.max(0, waiting - could);
+    clock += step;
+    most = Math.max(most, waiting);
+  }
+  return most;
+}
+
 describe('closed forms', () => {
-  const cache = curve([25, 2000 * MB], [2000, 90 * MB]);
+  const cache = curveFrom([25, 2000 * MB], [2000, 90 * MB]);
 
   it('a cache of 50 GB under 530 MB/s breaks 1.2045 s after the knee, at 95.54 s and 50.11 GB', () => {
-    const found = firstBreak(cache, 530 * MB, 530 * MB)!;
+    const found = writingBreak(cache, 530 * MB, 530 * MB)!;
     expect(50e9 / (530 * MB)).toBeCloseTo(94.34, 2);
     expect(found.seconds).toBeCloseTo(94.3396 + 1.20455, 3);
     expect(found.bytes / 1e9).toBeCloseTo(50.108, 3);
   });
 
   it('a stall of 2 s under 400 MB/s needs a buffer of 800 MB', () => {
-    const stalled = curve([10, 1000 * MB], [2, 0], [10, 1000 * MB]);
+    const stalled = curveFrom([10, 1000 * MB], [2, 0], [10, 1000 * MB]);
     expect(leastBuffer(stalled, 400 * MB)).toBeCloseTo(800 * MB, 0);
-    expect(firstBreak(stalled, 400 * MB, 799 * MB)).not.toBeNull();
-    expect(firstBreak(stalled, 400 * MB, 801 * MB)).toBeNull();
+    expect(writingBreak(stalled, 400 * MB, 799 * MB)).not.toBeNull();
+    expect(writingBreak(stalled, 400 * MB, 801 * MB)).toBeNull();
+    // Recording reaches the stall's byte after 25 s and fills 700 MB within 1.75 s more.
+    expect(writingBreak(stalled, 400 * MB, 700 * MB)!.seconds).toBeCloseTo(26.75, 6);
+    // Playing may begin just before it.
+    expect(readingBreak(stalled, 400 * MB, 700 * MB)!.seconds).toBeCloseTo(1.75, 6);
   });
 
   it('a steady curve guarantees its rate, and the buffer spread over its length', () => {
-    expect(guaranteedRate(curve([10, 100]), 0)).toBeCloseTo(100, 9);
-    expect(guaranteedRate(curve([10, 100]), 50)).toBeCloseTo(105, 9);
+    expect(guaranteedRate(curveFrom([10, 100]), 0)).toBeCloseTo(100, 9);
+    expect(guaranteedRate(curveFrom([10, 100]), 50)).toBeCloseTo(105, 9);
   });
 
-  it('only the bytes of the job count', () => {
-    expect(guaranteedRate(cutAtBytes(cache, 50e9), 0)).toBeCloseTo(2000 * MB, 0);
+  it('only the bytes of the job count, and those of a later take from where it begins', () => {
+    expect(guaranteedRate(cache, 0, { toBytes: 50e9 })).toBeCloseTo(2000 * MB, 0);
+    expect(guaranteedRate(cache, 0, { fromBytes: 50e9 })).toBeCloseTo(90 * MB, 0);
+    // 1 GB past the knee at 90 MB/s: 25 s + 11.1 s for 51 GB.
+    expect(guaranteedRate(cache, 1e9, { toBytes: 51e9 })).toBeCloseTo(2e9 / (1e9 / (90 * MB)), 0);
+  });
+
+  it('a curve that goes on repeats its stretch, slower where told', () => {
+    const going = { ...cache, continuation: { fromCorner: 1, toCorner: 2, slower: [1, 2] } };
+    const floor = 2000 * 90 * MB;
+    expect(guaranteedRate(going, 0, { fromBytes: 50e9 + floor, toBytes: 50e9 + 2 * floor })).toBeCloseTo(90 * MB, 0);
+    expect(guaranteedRate(going, 0, { fromBytes: 50e9 + 2 * floor })).toBeCloseTo(45 * MB, 0);
+    expect(writingBreak(going, 80 * MB, 1e9)!.bytes).toBeGreaterThan(50e9 + 2 * floor);
   });
 });
 
 describe('properties', () => {
   it('agrees with all windows one by one', () => {
     fc.assert(
-      fc.property(anyCurve, anyBuffer, (progress, buffer) => {
+      fc.property(anyProgress(), anyBuffer, (progress, buffer) => {
         const slow = slowGuaranteedRate(progress, buffer);
-        expect(Math.abs(guaranteedRate(progress, buffer) - slow)).toBeLessThanOrEqual(1e-9 * slow);
+        expect(Math.abs(guaranteedRate(exactCurve(progress), buffer) - slow)).toBeLessThanOrEqual(1e-9 * slow);
       }),
+    );
+  });
+
+  it('agrees with a simulation in small steps', () => {
+    fc.assert(
+      fc.property(anyProgress(8), fc.double({ min: 1, max: 900, noNaN: true }), (progress, demand) => {
+        const step = progressDuration(progress) / 20_000;
+        const brute = brutePeakBacklog(progress, demand, step);
+        expect(Math.abs(leastBuffer(exactCurve(progress), demand) - brute)).toBeLessThanOrEqual(
+          4 * step * (demand + 900),
+        );
+      }),
+      { numRuns: 40 },
     );
   });
 
   it('breaks exactly above the guaranteed rate and with less than the least buffer', () => {
     fc.assert(
-      fc.property(anyCurve, anyBuffer, fc.double({ min: 1, max: 1000, noNaN: true }), (progress, buffer, demand) => {
-        const rate = guaranteedRate(progress, buffer);
-        fc.pre(Math.abs(demand - rate) > 1e-6 * rate);
-        expect(firstBreak(progress, demand, buffer) !== null).toBe(demand > rate);
-        const needed = leastBuffer(progress, demand);
-        if (needed > 1e-6) expect(firstBreak(progress, demand, needed * 0.999)).not.toBeNull();
-        expect(firstBreak(progress, demand, needed * 1.001 + 1e-6)).toBeNull();
-      }),
-    );
-  });
-
-  it('more buffer, a faster drive and a shorter job never hurt', () => {
-    fc.assert(
       fc.property(
-        anyCurve,
+        anyProgress(),
         anyBuffer,
-        anyBuffer,
-        fc.double({ min: 0.1, max: 0.99, noNaN: true }),
-        (progress, buffer, more, share) => {
-          const rate = guaranteedRate(progress, buffer);
-          const faster = { ...progress, seconds: progress.seconds.map((second) => second * share) };
-          const shorter = cutAtBytes(progress, progressBytes(progress) * share);
-          const atLeast = rate * (1 - 1e-9);
-          expect(guaranteedRate(progress, buffer + more)).toBeGreaterThanOrEqual(atLeast);
-          expect(guaranteedRate(faster, buffer)).toBeGreaterThanOrEqual(atLeast);
-          expect(guaranteedRate(shorter, buffer)).toBeGreaterThanOrEqual(atLeast);
+        fc.double({ min: 1, max: 1000, noNaN: true }),
+        (progress, buffer, demand) => {
+          const curve = exactCurve(progress);
+          const rate = guaranteedRate(curve, buffer);
+          fc.pre(Math.abs(demand - rate) > 1e-6 * rate);
+          expect(writingBreak(curve, demand, buffer) !== null).toBe(demand > rate);
+          const needed = leastBuffer(curve, demand);
+          if (needed > 1e-6) expect(writingBreak(curve, demand, needed * 0.999)).not.toBeNull();
+          expect(writingBreak(curve, demand, needed * 1.001 + 1e-6)).toBeNull();
         },
       ),
     );
   });
 
-  it('does not depend on the unit of bytes', () => {
+  it('more buffer, a faster drive and a shorter job never hurt', () => {
+    const share = fc.double({ min: 0.1, max: 0.99, noNaN: true });
     fc.assert(
-      fc.property(anyCurve, anyBuffer, (progress, buffer) => {
-        const inKilo = { ...progress, bytes: progress.bytes.map((bytes) => bytes / 1000) };
-        expect(guaranteedRate(inKilo, buffer / 1000) * 1000).toBeCloseTo(guaranteedRate(progress, buffer), 6);
+      fc.property(anyProgress(), anyBuffer, anyBuffer, share, (progress, buffer, more, part) => {
+        const curve = exactCurve(progress);
+        const rate = guaranteedRate(curve, buffer);
+        const faster = exactCurve({ ...progress, seconds: progress.seconds.map((second) => second * part) });
+        const atLeast = rate * (1 - 1e-9);
+        expect(guaranteedRate(curve, buffer + more)).toBeGreaterThanOrEqual(atLeast);
+        expect(guaranteedRate(faster, buffer)).toBeGreaterThanOrEqual(atLeast);
+        expect(guaranteedRate(curve, buffer, { toBytes: progressBytes(progress) * part })).toBeGreaterThanOrEqual(
+          atLeast,
+        );
       }),
     );
+  });
+
+  it('does not depend on the unit of bytes', () => {
+    fc.assert(
+      fc.property(anyProgress(), anyBuffer, (progress, buffer) => {
+        const inKilo = exactCurve({ ...progress, bytes: progress.bytes.map((bytes) => bytes / 1000) });
+        expect(guaranteedRate(inKilo, buffer / 1000) * 1000).toBeCloseTo(
+          guaranteedRate(exactCurve(progress), buffer),
+          6,
+        );
+      }),
+    );
+  });
+});
+
+describe('a reduced curve', () => {
+  /** A trace of many samples with noise, a knee, stalls and other dips, the same for a seed. */
+  function trace(seed: number, samples: number): Progress {
+    const random = randomFrom(seed);
+    const knee = random() < 0.5 ? Infinity : samples * random();
+    const high = 200 + 2000 * random();
+    const low = high * (0.1 + 0.5 * random());
+    const noise = 0.3 * random();
+    return progressOf(
+      ...Array.from({ length: samples }, (_, index): [number, number] => {
+        const level = (index > knee ? low : high) * (1 + noise * (2 * random() - 1));
+        return [0.1, random() < 0.002 ? 0 : level];
+      }),
+    );
+  }
+
+  it('keeps at most 2,000 corners and guarantees what the trace does, to a thousandth and never more', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 1e6 }), fc.integer({ min: 2500, max: 12_000 }), (seed, samples) => {
+        const progress = trace(seed, samples);
+        const [exact, reduced] = [exactCurve(progress), reducedCurve(progress)];
+        expect(reduced.kinds.length).toBeLessThanOrEqual(2000);
+        expect(curveBytes(reduced)).toBe(progressBytes(progress));
+        for (const buffer of [0, 20, 300, 2000, 50_000]) {
+          const truth = guaranteedRate(exact, buffer);
+          const rate = guaranteedRate(reduced, buffer);
+          expect(rate).toBeLessThanOrEqual(truth * (1 + 1e-9));
+          expect(rate).toBeGreaterThanOrEqual(truth * 0.999);
+        }
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  it('is never above the trace wherever the job ends, and never breaks later', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 1e6 }),
+        fc.double({ min: 0.05, max: 1, noNaN: true }),
+        fc.double({ min: 0.3, max: 1.5, noNaN: true }),
+        fc.double({ min: 0.15, max: 30, noNaN: true }),
+        (seed, share, factor, bufferSeconds) => {
+          const progress = trace(seed, 8000);
+          const [exact, reduced] = [exactCurve(progress), reducedCurve(progress)];
+          const demand = (factor * progressBytes(progress)) / progressDuration(progress);
+          const range = { toBytes: share * progressBytes(progress) };
+          const buffer = bufferSeconds * demand;
+          expect(guaranteedRate(reduced, buffer, range)).toBeLessThanOrEqual(
+            guaranteedRate(exact, buffer, range) * (1 + 1e-9),
+          );
+          // A stall that exactly fills the buffer may be told either way.
+          const truth = firstOverflow(exact, demand, buffer * (1 + 1e-6), range);
+          const found = firstOverflow(reduced, demand, buffer, range);
+          if (truth === null) return;
+          expect(found).not.toBeNull();
+          expect(found!.bytes).toBeLessThanOrEqual(truth.bytes * (1 + 1e-9));
+          expect(found!.bytes).toBeGreaterThan(truth.bytes - 0.02 * progressBytes(progress));
+        },
+      ),
+      { numRuns: 30 },
+    );
+  });
+
+  it('keeps the places it is told to, and short traces whole', () => {
+    const progress = trace(3, 6000);
+    const keep = progressBytes(progress) / 3;
+    const reduced = reducedCurve(progress, [keep], 500);
+    const corner = reduced.bytes.findIndex((bytes, index) => reduced.kinds[index] === CORNER.point && bytes >= keep);
+    expect(reduced.bytes[corner]).toBe(progress.bytes.find((bytes) => bytes >= keep));
+    expect(reducedCurve(trace(3, 100)).kinds).toHaveLength(101);
   });
 });

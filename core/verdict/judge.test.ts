@@ -1,47 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Demand } from '#core/demand/footage-demand.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
-import type { Progress } from '#core/trace/progress.ts';
-import { DEFAULT_POLICY, judge, judgeRun } from '#core/verdict/judge.ts';
+import {
+  MB,
+  curveFrom,
+  demandFrom as demand,
+  evidenceFrom as evidence,
+  steady,
+  supplyFrom,
+} from '#core/testing/curves.ts';
+import { judge, judgeRun } from '#core/verdict/judge.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
-
-const MB = 1e6;
-const steady = (seconds: number, rate: number): Progress => ({ seconds: [0, seconds], bytes: [0, seconds * rate] });
-
-function evidence(pieces: Progress[], more: Partial<Evidence> = {}): Evidence {
-  const rates = pieces.map((piece) => piece.bytes.at(-1)! / piece.seconds.at(-1)!);
-  return {
-    runId: 'run-1',
-    direction: 'write',
-    medium: 'flash',
-    pieces,
-    provenBytes: Math.max(...pieces.map((piece) => piece.bytes.at(-1)!)),
-    continuesFreely: false,
-    mayProveHolds: true,
-    mayProveBreaks: true,
-    doubts: [],
-    figures: { medianBytesPerSecond: rates[0]! } as Evidence['figures'],
-    span: { worstSecondBytesPerSecond: rates[0]!, floorBytesPerSecond: rates[0]!, openingBytesPerSecond: rates[0]! },
-    ...more,
-  };
-}
-
-const demand = (more: Partial<Demand> = {}): Demand => ({
-  itemId: 'item',
-  name: 'Three cameras',
-  direction: 'write',
-  bytesPerSecond: 547 * MB,
-  peakBytesPerSecond: 547 * MB,
-  framesPerSecond: 25,
-  streams: 3,
-  takeSeconds: 10,
-  takes: 1,
-  gapSeconds: 0,
-  bufferBytes: 547 * MB,
-  formatText: '3840×2160 VC-3 444 at 25',
-  ...more,
-});
+import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
 
 describe('what one run proves', () => {
   it('holds inside its own bytes with the headroom asked for, else is tight', () => {
@@ -58,7 +28,7 @@ describe('what one run proves', () => {
     expect(verdict.provenSeconds).toBeCloseTo(3.656, 3);
     expect(verdict.wouldProve).toMatchObject({ recipe: 'long-fill', readsBack: false, bytes: 547 * MB * 2400 });
     expect(verdictSentence(item, verdict)).toBe(
-      'Carries 547\u202fMB/s for the 3.7 s measured; the rest of the 40 min is not proven.',
+      'Carries 547\u202fMB/s for the first 3.7 s; the rest of the 40 min is not proven.',
     );
   });
 
@@ -69,7 +39,7 @@ describe('what one run proves', () => {
       bufferBytes: 530 * MB,
       takeSeconds: 7200,
     });
-    const cache: Progress = { seconds: [0, 25, 2025], bytes: [0, 50e9, 50e9 + 2000 * 90 * MB] };
+    const cache = curveFrom([25, 2000 * MB], [2000, 90 * MB]);
     const verdict = judgeRun(item, evidence([cache]), DEFAULT_POLICY);
     expect(verdict.verdict).toBe('breaks');
     expect(verdict.breaksAtSeconds).toBeCloseTo(95.544, 2);
@@ -88,7 +58,7 @@ describe('what one run proves', () => {
   });
 
   it('lets the peaks of the demand eat into the buffer', () => {
-    const stall: Progress = { seconds: [0, 5, 5.8, 12], bytes: [0, 5e9, 5e9, 11.2e9] };
+    const stall = curveFrom([5, 1000 * MB], [0.8, 0], [6.2, 1000 * MB]);
     expect(judgeRun(demand(), evidence([stall]), DEFAULT_POLICY).verdict).not.toBe('breaks');
     expect(judgeRun(demand({ peakBytesPerSecond: 2 * 547 * MB }), evidence([stall]), DEFAULT_POLICY).verdict).toBe(
       'breaks',
@@ -107,7 +77,7 @@ describe('what one run proves', () => {
   it('continues memory freely', () => {
     const verdict = judgeRun(
       demand({ takeSeconds: 1e5 }),
-      evidence([steady(2, 9000 * MB)], { continuesFreely: true }),
+      evidence([steady(2, 9000 * MB)], { continuedBytes: null }),
       DEFAULT_POLICY,
     );
     expect(verdict).toMatchObject({ verdict: 'holds', continued: true });
@@ -141,18 +111,24 @@ describe('several runs and the room', () => {
   const slow = evidence([steady(10, 300 * MB)], { runId: 'slow' });
 
   it('the worst proven run counts, and a short one never overrides a long one', () => {
-    expect(judge(demand(), [short, good], DEFAULT_POLICY, null)).toMatchObject({ verdict: 'holds', runId: 'good' });
-    expect(judge(demand({ bufferBytes: 0 }), [good, slow], DEFAULT_POLICY, null)).toMatchObject({
+    expect(judge(demand(), supplyFrom([short, good]), DEFAULT_POLICY, null)).toMatchObject({
+      verdict: 'holds',
+      runId: 'good',
+    });
+    expect(judge(demand({ bufferBytes: 0 }), supplyFrom([good, slow]), DEFAULT_POLICY, null)).toMatchObject({
       verdict: 'breaks',
       runId: 'slow',
     });
-    expect(judge(demand(), [], DEFAULT_POLICY, null)).toMatchObject({ verdict: 'not-proven', reason: 'no-run' });
-    expect(judge(demand({ direction: 'read' }), [good], DEFAULT_POLICY, null).reason).toBe('no-run');
+    expect(judge(demand(), supplyFrom([]), DEFAULT_POLICY, null)).toMatchObject({
+      verdict: 'not-proven',
+      reason: 'no-run',
+    });
+    expect(judge(demand({ direction: 'read' }), supplyFrom([good]), DEFAULT_POLICY, null).reason).toBe('no-run');
   });
 
   it('a take that does not fit breaks when the volume is full', () => {
     const item = demand();
-    const verdict = judge(item, [good], DEFAULT_POLICY, 547 * MB * 4);
+    const verdict = judge(item, supplyFrom([good]), DEFAULT_POLICY, 547 * MB * 4);
     expect(verdict).toMatchObject({ verdict: 'breaks', reason: 'full', breaksAtSeconds: 4 });
     expect(verdictSentence(item, verdict)).toBe(
       'Is full after 4 s: the take needs 5.47\u202fGB and 2.19\u202fGB can be used.',
@@ -165,7 +141,7 @@ describe('several runs and the room', () => {
       rank[
         judge(
           item,
-          [evidence([steady(5, rate), { seconds: [0, 2, 3, 6], bytes: [0, 2 * rate, 2 * rate, 5 * rate] }])],
+          supplyFrom([evidence([steady(5, rate), curveFrom([2, rate], [1, 0], [3, rate])])]),
           DEFAULT_POLICY,
           1e12,
         ).verdict
@@ -187,5 +163,170 @@ describe('several runs and the room', () => {
         },
       ),
     );
+  });
+});
+
+describe('takes after the first', () => {
+  // 60 GB fast, then 300 MB/s as far as 360 GB.
+  const cached = evidence([curveFrom([30, 2000 * MB], [1000, 300 * MB])], {
+    kneeBytes: 60e9,
+    levelEnds: [60e9, 360e9],
+  });
+  const rested = (restSeconds: number, regainedBytes: number) => ({
+    ...cached,
+    recovery: [{ restSeconds, regainedBytes, atLeast: false }],
+  });
+  const night = demand({ takeSeconds: 100, takes: 4, gapSeconds: 600, bufferBytes: 1e9 });
+
+  it('are not proven by a first take that fits in the cache, and the run that would prove them rests', () => {
+    const verdict = judgeRun(night, cached, DEFAULT_POLICY);
+    expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'later-takes' });
+    expect(verdict.wouldProve).toMatchObject({ recipe: 'long-fill', restSeconds: 300 });
+  });
+
+  it('hold when a rest no longer than the gap was seen to give back a take', () => {
+    expect(judgeRun(night, rested(600, 58e9), DEFAULT_POLICY).verdict).toBe('holds');
+    expect(judgeRun(night, rested(900, 58e9), DEFAULT_POLICY)).toMatchObject({ reason: 'later-takes' });
+  });
+
+  it('break in the take that begins with too little cache, and say in which', () => {
+    // Every rest gives back 20 GB, and a take uses 54.7: 6 GB are left after the first, so 20 for the second.
+    const verdict = judgeRun(night, rested(600, 20e9), DEFAULT_POLICY);
+    expect(verdict).toMatchObject({ verdict: 'breaks', breaksInTake: 2 });
+    // 20 GB at 547 MB/s, then 1 GB of buffer at 247 MB/s.
+    expect(verdict.breaksAtSeconds).toBeCloseTo(20e9 / (547 * MB) + 1e9 / (247 * MB), 1);
+  });
+
+  it('use up what smaller takes leave, take by take', () => {
+    // 24 GB a take, nothing comes back: 60, 36, 12 GB; the third finds 12 and breaks after them.
+    const item = demand({ takeSeconds: 44, takes: 5, gapSeconds: 600, bufferBytes: 1e9 });
+    const verdict = judgeRun(item, rested(60, 1e9), DEFAULT_POLICY);
+    expect(verdict).toMatchObject({ verdict: 'breaks' });
+    expect(verdict.breaksInTake).toBeGreaterThanOrEqual(3);
+  });
+});
+
+describe('dips', () => {
+  it('strike by time where the drive is faster than the job, and do not reach over a level', () => {
+    // At 2 GB/s a stall every 10 s of the trace: by bytes a job of 10 GB would never meet it.
+    const stalls = curveFrom([10, 2000 * MB], [3, 0], [10, 2000 * MB], [3, 0], [10, 2000 * MB]);
+    const item = demand({ takeSeconds: 20, bufferBytes: 547 * MB });
+    expect(judgeRun(item, evidence([stalls]), DEFAULT_POLICY)).toMatchObject({ verdict: 'breaks' });
+    // The knee lies beyond the job's bytes: it is no dip, however soon the trace came to it.
+    const knee = evidence([curveFrom([10, 2000 * MB], [100, 90 * MB])], { kneeBytes: 20e9, levelEnds: [20e9, 29e9] });
+    expect(judgeRun(item, knee, DEFAULT_POLICY).verdict).toBe('holds');
+  });
+});
+
+describe('a demand that changes', () => {
+  const twoLayers = (rate: number) => ({
+    seconds: [0, 10, 20, 30],
+    bytes: [0, 10 * rate, 30 * rate, 40 * rate],
+  });
+  const playing = (rate: number, bufferBytes = 0) =>
+    demand({
+      direction: 'read',
+      bytesPerSecond: (4 / 3) * rate,
+      peakBytesPerSecond: 2 * rate,
+      curve: twoLayers(rate),
+      takeSeconds: 30,
+      bufferBytes,
+    });
+  const reads = (rate: number) => evidence([steady(60, rate)], { direction: 'read' });
+
+  it('holds when its peak is carried, and with the buffer that its peak needs', () => {
+    expect(judgeRun(playing(100 * MB), reads(300 * MB), DEFAULT_POLICY).verdict).toBe('holds');
+    expect(judgeRun(playing(100 * MB), reads(201 * MB), DEFAULT_POLICY).verdict).toBe('tight');
+    // 200 MB/s for 10 s from a drive that gives 150: 500 MB have to be there before.
+    expect(judgeRun(playing(100 * MB, 501 * MB), reads(150 * MB), DEFAULT_POLICY).verdict).toBe('tight');
+    const short = judgeRun(playing(100 * MB, 400 * MB), reads(150 * MB), DEFAULT_POLICY);
+    expect(short).toMatchObject({ verdict: 'breaks' });
+    expect(short.leastBufferBytes! / MB).toBeCloseTo(500, 0);
+    // The peak begins at 10 s; 400 MB last 8 s of it.
+    expect(short.breaksAtSeconds).toBeCloseTo(18, 1);
+  });
+
+  it('breaks as a constant one does when it is constant', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 120, max: 900, noNaN: true }), (rate) => {
+        const cache = evidence([curveFrom([25, 2000 * MB], [2000, 100 * MB])]);
+        const item = demand({ bytesPerSecond: rate * MB, takeSeconds: 1200, bufferBytes: 300 * MB });
+        const bytes = rate * MB * 1200;
+        const asked = { ...item, curve: { seconds: [0, 400, 1200], bytes: [0, bytes / 3, bytes] } };
+        const [one, other] = [judgeRun(item, cache, DEFAULT_POLICY), judgeRun(asked, cache, DEFAULT_POLICY)];
+        expect(other.verdict).toBe(one.verdict);
+        if (one.breaksAtSeconds !== null) expect(other.breaksAtSeconds! / one.breaksAtSeconds).toBeCloseTo(1, 5);
+      }),
+      { numRuns: 30 },
+    );
+  });
+});
+
+describe('several streams', () => {
+  it('in which an item is split change nothing on media without seeks', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 2, max: 40 }), fc.double({ min: 100, max: 900, noNaN: true }), (streams, rate) => {
+        const known = supplyFrom([evidence([steady(20, rate * MB)])]);
+        const one = judge(demand({ streams: 1 }), known, DEFAULT_POLICY, null);
+        expect(judge(demand({ streams }), known, DEFAULT_POLICY, null)).toEqual(one);
+      }),
+    );
+  });
+
+  it('need the ladder on media that seek, at the size in which frames are moved', () => {
+    const trace = evidence([steady(20, 900 * MB)], { medium: 'spinning' });
+    const seeks = (bytesPerSecond?: number) =>
+      supplyFrom([trace], {
+        medium: 'spinning',
+        random:
+          bytesPerSecond === undefined
+            ? []
+            : [
+                { runId: 'l', direction: 'write', blockBytes: 4096, depth: 4, bytesPerSecond: 1 * MB },
+                { runId: 'l', direction: 'write', blockBytes: 4 << 20, depth: 4, bytesPerSecond },
+                { runId: 'l', direction: 'write', blockBytes: 16 << 20, depth: 4, bytesPerSecond: 9000 * MB },
+              ],
+      });
+    const item = demand({ bytesPerFrame: 7.3e6 });
+    expect(judge(demand({ streams: 1 }), seeks(), DEFAULT_POLICY, null).verdict).toBe('holds');
+    const unknown = judge(item, seeks(), DEFAULT_POLICY, null);
+    expect(unknown).toMatchObject({ verdict: 'not-proven', reason: 'several-streams' });
+    expect(unknown.wouldProve?.recipe).toBe('paced-frames');
+    expect(judge(item, seeks(800 * MB), DEFAULT_POLICY, null).verdict).toBe('holds');
+    expect(judge(item, seeks(600 * MB), DEFAULT_POLICY, null).verdict).toBe('tight');
+    expect(judge(item, seeks(300 * MB), DEFAULT_POLICY, null).reason).toBe('several-streams');
+  });
+});
+
+describe('what was done frame by frame', () => {
+  const played = (bytesPerSecond: number, more: object = {}) => ({
+    runId: 'paced',
+    seconds: 10,
+    bufferSeconds: 1,
+    write: { bytesPerSecond, streams: 3, droppedAtSeconds: null, ...more },
+    read: { bytesPerSecond: 0, streams: 0, droppedAtSeconds: null },
+    mayProveHolds: true,
+    mayProveBreaks: true,
+  });
+  const judged = (paced: ReturnType<typeof played>, traces = [] as ReturnType<typeof evidence>[], item = demand()) =>
+    judge(item, supplyFrom(traces, { paced: [paced] }), DEFAULT_POLICY, null);
+
+  it('proves what asks for no more, in no more streams, for no longer', () => {
+    expect(judged(played(547 * MB))).toMatchObject({ verdict: 'tight', reason: 'done' });
+    expect(judged(played(700 * MB)).verdict).toBe('holds');
+    expect(judged(played(500 * MB)).reason).toBe('no-run');
+    expect(judged(played(547 * MB), [], demand({ streams: 4 })).reason).toBe('no-run');
+    expect(judged(played(547 * MB), [], demand({ takeSeconds: 60 })).reason).toBe('no-run');
+  });
+
+  it('breaks what asks for no less, when it dropped a frame', () => {
+    expect(judged(played(547 * MB, { droppedAtSeconds: 4 }))).toMatchObject({ verdict: 'breaks', breaksAtSeconds: 4 });
+    expect(judged(played(700 * MB, { droppedAtSeconds: 4 })).reason).toBe('no-run');
+  });
+
+  it('outweighs a break that gave no credit to a cache that empties itself', () => {
+    const cache = evidence([curveFrom([2, 2000 * MB], [100, 90 * MB])], { kneeBytes: 4e9 });
+    expect(judged(played(547 * MB), [cache])).toMatchObject({ verdict: 'tight', reason: 'done' });
+    expect(judged(played(547 * MB), [evidence([steady(20, 90 * MB)])]).verdict).toBe('breaks');
   });
 });

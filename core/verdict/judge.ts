@@ -1,132 +1,113 @@
 import type { Demand } from '#core/demand/footage-demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { cutAtBytes, type Progress } from '#core/trace/progress.ts';
-import { firstBreak, guaranteedRate, leastBuffer, type Break } from '#core/verdict/backlog.ts';
-
-export const VERDICTS = ['holds', 'tight', 'breaks', 'not-proven'] as const;
-export type VerdictWord = (typeof VERDICTS)[number];
-
-export interface Policy {
-  /** Share of the rate that must be left over for *Holds*, 0.25 by default. */
-  headroomShare: number;
-}
-export const DEFAULT_POLICY: Policy = { headroomShare: 0.25 };
-
-/** Why a verdict is what it is; the sentence is made from it. */
-export type VerdictReason = 'carried' | 'too-slow' | 'full' | 'too-short' | 'later-takes' | 'doubtful' | 'no-run';
-
-/** Whether one demand holds on one drive, and what is known about it. Null where it does not apply. */
-export interface Verdict {
-  verdict: VerdictWord;
-  reason: VerdictReason;
-  breaksAtSeconds: number | null;
-  breaksAtBytes: number | null;
-  /** For *Not proven* the lower bound over the proven bytes. */
-  guaranteedBytesPerSecond: number | null;
-  leastBufferBytes: number | null;
-  provenBytes: number | null;
-  /** How long the demand is proven to be carried. */
-  provenSeconds: number | null;
-  /** Whether the run was continued beyond its last byte. */
-  continued: boolean;
-  runId: string | null;
-  wouldProve: ProvingRun | null;
-}
-
-/** The run that would settle what is not proven. */
-export interface ProvingRun {
-  /** A fill of that size, or reading as much that was not just written. */
-  recipe: 'long-fill' | 'existing-material';
-  /** A fill that reads everything back, for what is to be played. */
-  readsBack: boolean;
-  bytes: number;
-  /** About how long it takes at the rates seen; null when none were. */
-  seconds: number | null;
-}
+import type { PacedProof } from '#core/supply/paced-proof.ts';
+import type { RandomRate, Supply } from '#core/supply/profile.ts';
+import { carriedOfTake, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
+import { provingRun } from '#core/verdict/proving-run.ts';
+import { laterTakes, type LaterTakes } from '#core/verdict/takes.ts';
+import { UNKNOWN, type Policy, type Verdict, type VerdictReason, type VerdictWord } from '#core/verdict/verdict.ts';
 
 /**
  * The verdict on a demand from everything that is known of a drive: a verdict for each run, of
  * which the worst proven one counts. A run that proves nothing never overrides one that does.
  * @param roomBytes free bytes less the reserve; null when not known
  */
-export function judge(
-  demand: Demand,
-  evidence: readonly Evidence[],
-  policy: Policy,
-  roomBytes: number | null,
-): Verdict {
-  const takeBytes = demand.bytesPerSecond * demand.takeSeconds;
-  const relevant = evidence.filter((one) => one.direction === demand.direction);
-  const verdicts = relevant.map((one) => judgeRun(demand, one, policy));
-  const worst = worstProven(verdicts) ?? longestUnproven(verdicts) ?? noRun(takeBytes, demand);
-  if (demand.direction === 'write' && roomBytes !== null && takeBytes > roomBytes) {
-    const seconds = roomBytes / demand.bytesPerSecond;
-    if (worst.breaksAtSeconds === null || seconds < worst.breaksAtSeconds) {
-      return {
-        ...worst,
-        verdict: 'breaks',
-        reason: 'full',
-        breaksAtSeconds: seconds,
-        breaksAtBytes: roomBytes,
-        wouldProve: null,
-      };
-    }
-  }
-  return worst;
+export function judge(demand: Demand, supply: Supply, policy: Policy, roomBytes: number | null): Verdict {
+  const traces = supply.traces.filter((one) => one.direction === demand.direction);
+  const verdicts = [
+    ...traces.map((one) => severalStreams(demand, judgeRun(demand, one, policy), supply, policy)),
+    ...supply.paced.map((one) => judgePaced(demand, one, policy)).filter((one) => one !== null),
+  ];
+  const worst = worstProven(verdicts) ?? longestUnproven(verdicts) ?? noRun(demand);
+  return withRoom(demand, worst, roomBytes);
 }
 
-function worstProven(verdicts: readonly Verdict[]): Verdict | undefined {
+/** A take that does not fit breaks when the volume is full, whatever the rate. */
+export function withRoom(demand: Demand, verdict: Verdict, roomBytes: number | null): Verdict {
+  const takeBytes = takeBytesOf(demand);
+  if (demand.direction !== 'write' || roomBytes === null || takeBytes <= roomBytes) return verdict;
+  const seconds = roomBytes / demand.bytesPerSecond;
+  if (verdict.breaksAtSeconds !== null && verdict.breaksAtSeconds <= seconds) return verdict;
+  return {
+    ...verdict,
+    verdict: 'breaks',
+    reason: 'full',
+    breaksAtSeconds: seconds,
+    breaksAtBytes: roomBytes,
+    breaksInTake: null,
+    wouldProve: null,
+  };
+}
+
+/** The soonest break, else the least of what was proven; what was done frame by frame settles what a trace cannot. */
+export function worstProven(verdicts: readonly Verdict[]): Verdict | undefined {
   const of = (word: VerdictWord) => verdicts.filter((one) => one.verdict === word);
-  const soonest = of('breaks').sort((a, b) => a.breaksAtSeconds! - b.breaksAtSeconds!)[0];
+  // A break that gave no credit for a cache that empties itself is only a bound: a run that did the job outweighs it.
+  const did = verdicts.some((one) => one.reason === 'done' && (one.verdict === 'holds' || one.verdict === 'tight'));
+  const soonest = of('breaks')
+    .filter((one) => !(did && one.atLeast))
+    .sort((a, b) => a.breaksAtSeconds! - b.breaksAtSeconds!)[0];
   const least = [...of('tight'), ...of('holds')].sort(
     (a, b) => a.guaranteedBytesPerSecond! - b.guaranteedBytesPerSecond!,
-  )[0];
-  return soonest ?? least;
+  );
+  // A run that played the job shows its own rate only: that is no lower bound beside a trace that shows more.
+  return soonest ?? least.find((one) => one.reason !== 'done') ?? least.at(-1);
 }
 
 function longestUnproven(verdicts: readonly Verdict[]): Verdict | undefined {
   return [...verdicts].sort((a, b) => (b.provenBytes ?? 0) - (a.provenBytes ?? 0))[0];
 }
 
-function noRun(takeBytes: number, demand: Demand): Verdict {
+function noRun(demand: Demand): Verdict {
   return {
+    ...UNKNOWN,
     verdict: 'not-proven',
     reason: 'no-run',
-    breaksAtSeconds: null,
-    breaksAtBytes: null,
-    guaranteedBytesPerSecond: null,
-    leastBufferBytes: null,
     provenBytes: 0,
     provenSeconds: 0,
-    continued: false,
-    runId: null,
-    wouldProve: {
-      recipe: demand.direction === 'write' ? 'long-fill' : 'existing-material',
-      readsBack: false,
-      bytes: takeBytes,
-      seconds: null,
-    },
+    wouldProve: provingRun(demand, null, 'no-run'),
   };
+}
+
+/** What a run says of a demand before any policy, kept: dragging the headroom only looks it up. */
+interface Measured {
+  first: Carried;
+  later: LaterTakes | null;
+}
+const kept = new WeakMap<Evidence, Map<string, Measured>>();
+const MOST_KEPT = 400;
+
+function measured(demand: Demand, evidence: Evidence): Measured {
+  const known = kept.get(evidence) ?? new Map<string, Measured>();
+  kept.set(evidence, known);
+  const { bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds, curve } = demand;
+  const key =
+    curve === null ? [bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds].join(' ') : null;
+  const found = key === null ? undefined : known.get(key);
+  if (found) return found;
+  const first = carriedOfTake(demand, evidence);
+  const severalTakes = demand.direction === 'write' && demand.takes > 1;
+  const later = severalTakes && first.broken === null ? laterTakes(demand, evidence) : null;
+  if (known.size >= MOST_KEPT) known.clear();
+  if (key !== null) known.set(key, { first, later });
+  return { first, later };
 }
 
 /** The verdict of one run on one demand of the same direction. */
 export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Verdict {
+  const takeBytes = takeBytesOf(demand);
+  const { first, later } = measured(demand, evidence);
   const { bytesPerSecond } = demand;
-  const takeBytes = bytesPerSecond * demand.takeSeconds;
-  const buffer = usableBuffer(demand);
-  const pieces = evidence.pieces.map((piece) => partFor(demand, piece, takeBytes));
-  const guaranteed = Math.min(...pieces.map((piece) => guaranteedRate(piece, buffer)));
-  const broken = soonestBreak(pieces, bytesPerSecond, buffer);
+  const reach = evidence.continuedBytes ?? Infinity;
   const known = {
+    ...UNKNOWN,
     runId: evidence.runId,
-    guaranteedBytesPerSecond: guaranteed,
-    leastBufferBytes: Math.max(...pieces.map((piece) => leastBuffer(piece, bytesPerSecond))),
-    continued: evidence.continuesFreely && takeBytes > evidence.provenBytes,
-    breaksAtSeconds: null,
-    breaksAtBytes: null,
-    wouldProve: null,
+    guaranteedBytesPerSecond: first.guaranteedBytesPerSecond,
+    leastBufferBytes: first.leastBufferBytes,
   };
+  const { broken } = first;
   if (broken !== null && evidence.mayProveBreaks) {
+    const { kneeBytes, recovery } = evidence;
     return {
       ...known,
       verdict: 'breaks',
@@ -135,70 +116,143 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
       breaksAtBytes: broken.bytes,
       provenBytes: broken.bytes,
       provenSeconds: broken.seconds,
+      continued: broken.bytes > evidence.provenBytes,
+      // A cache may empty itself while less than its full rate is asked for; unless that was measured it gets no credit.
+      atLeast:
+        demand.direction === 'write' && kneeBytes !== null && broken.bytes >= 0.9 * kneeBytes && recovery.length === 0,
     };
   }
-  const carriedBytes = broken === null ? Math.min(takeBytes, provenBytesOf(evidence)) : broken.bytes;
+  const carriedBytes = broken === null ? Math.min(takeBytes, reach) : broken.bytes;
   const carried = {
     provenBytes: carriedBytes,
     provenSeconds: broken === null ? carriedBytes / bytesPerSecond : broken.seconds,
+    continued: carriedBytes > evidence.provenBytes,
   };
-  const reason = unprovenReason(demand, evidence, takeBytes, broken);
-  if (reason !== null) {
+  const unproven = (reason: VerdictReason): Verdict => ({
+    ...known,
+    ...carried,
+    verdict: 'not-proven',
+    reason,
+    wouldProve: provingRun(demand, evidence, reason),
+  });
+  if (broken !== null || !evidence.mayProveHolds) return unproven('doubtful');
+  if (takeBytes > reach) return unproven('too-short');
+  if (later === null) return { ...known, ...carried, ...wordFor(first, demand, policy), reason: 'carried' };
+  if (!later.known) return unproven('later-takes');
+  const { carried: rest } = later;
+  if (rest.broken !== null) {
+    if (!evidence.mayProveBreaks) return unproven('later-takes');
     return {
       ...known,
       ...carried,
-      verdict: 'not-proven',
-      reason,
-      wouldProve: provingRun(demand, evidence, takeBytes, reason),
+      verdict: 'breaks',
+      reason: 'too-slow',
+      breaksAtSeconds: rest.broken.seconds,
+      breaksAtBytes: rest.broken.bytes,
+      breaksInTake: later.take,
+      guaranteedBytesPerSecond: Math.min(first.guaranteedBytesPerSecond, rest.guaranteedBytesPerSecond),
+      leastBufferBytes: Math.max(first.leastBufferBytes, rest.leastBufferBytes),
     };
   }
-  const enough = guaranteed >= bytesPerSecond * (1 + policy.headroomShare);
-  return { ...known, ...carried, verdict: enough ? 'holds' : 'tight', reason: 'carried' };
+  const least = rest.guaranteedBytesPerSecond < first.guaranteedBytesPerSecond ? rest : first;
+  return {
+    ...known,
+    ...carried,
+    guaranteedBytesPerSecond: least.guaranteedBytesPerSecond,
+    leastBufferBytes: Math.max(first.leastBufferBytes, rest.leastBufferBytes),
+    continued: carried.continued || later.continued,
+    ...wordFor(least, demand, policy),
+    reason: 'carried',
+  };
 }
 
-/** Writing is indexed by bytes, so only the job's own bytes count; reading may begin anywhere. */
-function partFor(demand: Demand, piece: Progress, takeBytes: number): Progress {
-  return demand.direction === 'write' ? cutAtBytes(piece, takeBytes) : piece;
+function wordFor(
+  { guaranteedBytesPerSecond }: Carried,
+  { bytesPerSecond }: Demand,
+  { headroomShare }: Policy,
+): { verdict: VerdictWord } {
+  return { verdict: guaranteedBytesPerSecond >= bytesPerSecond * (1 + headroomShare) ? 'holds' : 'tight' };
 }
 
 /**
- * Buffer left for the drive's dips once the demand's own peaks have taken their part: a second at
- * the peak brings (peak − average) × 1 s more than its share.
+ * What a run of Paced frames says of a demand: it carried one that asked for no more, in no more
+ * streams and time and with no larger buffer; it broke one that asks for no less. Null otherwise.
  */
-function usableBuffer({ bufferBytes, bytesPerSecond, peakBytesPerSecond }: Demand): number {
-  return Math.max(0, bufferBytes - (peakBytesPerSecond - bytesPerSecond));
-}
-
-function soonestBreak(pieces: readonly Progress[], bytesPerSecond: number, buffer: number): Break | null {
-  return pieces
-    .map((piece) => firstBreak(piece, bytesPerSecond, buffer))
-    .reduce<Break | null>((soonest, one) => (one && (!soonest || one.seconds < soonest.seconds) ? one : soonest), null);
-}
-
-function provenBytesOf({ provenBytes, continuesFreely }: Evidence): number {
-  return continuesFreely ? Infinity : provenBytes;
-}
-
-function unprovenReason(
-  demand: Demand,
-  evidence: Evidence,
-  takeBytes: number,
-  broken: Break | null,
-): VerdictReason | null {
-  if (broken !== null || !evidence.mayProveHolds) return 'doubtful';
-  if (takeBytes > provenBytesOf(evidence)) return 'too-short';
-  // Only a run as long as all takes together shows what the drive does after the first.
-  const allBytes = demand.direction === 'write' ? takeBytes * demand.takes : takeBytes;
-  return allBytes > provenBytesOf(evidence) ? 'later-takes' : null;
-}
-
-function provingRun(demand: Demand, evidence: Evidence, takeBytes: number, reason: VerdictReason): ProvingRun {
-  const bytes = reason === 'later-takes' ? takeBytes * demand.takes : takeBytes;
-  const rereads = evidence.doubts.some(({ code }) => code === 'read-from-write-cache' || code === 'server-memory');
-  return {
-    recipe: demand.direction === 'read' && rereads ? 'existing-material' : 'long-fill',
-    readsBack: demand.direction === 'read' && !rereads,
-    bytes,
-    seconds: bytes / evidence.figures.medianBytesPerSecond,
+export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy): Verdict | null {
+  const { bytesPerSecond, streams, droppedAtSeconds } = paced[demand.direction];
+  if (streams === 0 || demand.curve !== null) return null;
+  const bufferSeconds = demand.bufferBytes / demand.bytesPerSecond;
+  const known = {
+    ...UNKNOWN,
+    runId: paced.runId,
+    guaranteedBytesPerSecond: bytesPerSecond,
+    provenBytes: bytesPerSecond * paced.seconds,
+    provenSeconds: paced.seconds,
   };
+  if (droppedAtSeconds !== null) {
+    const asksForLess = demand.bytesPerSecond < bytesPerSecond * 0.999 || demand.streams < streams;
+    if (asksForLess || paced.bufferSeconds < bufferSeconds * 0.999 || droppedAtSeconds > demand.takeSeconds)
+      return null;
+    if (!paced.mayProveBreaks) return null;
+    const bytes = droppedAtSeconds * bytesPerSecond;
+    return {
+      ...known,
+      verdict: 'breaks',
+      reason: 'done',
+      breaksAtSeconds: droppedAtSeconds,
+      breaksAtBytes: bytes,
+      provenBytes: bytes,
+      provenSeconds: droppedAtSeconds,
+    };
+  }
+  const covers =
+    bytesPerSecond >= demand.bytesPerSecond * 0.999 &&
+    streams >= demand.streams &&
+    paced.seconds >= demand.takeSeconds - 1 &&
+    paced.bufferSeconds <= bufferSeconds * 1.001;
+  if (!covers || !paced.mayProveHolds || (demand.direction === 'write' && demand.takes > 1)) return null;
+  const enough = bytesPerSecond >= demand.bytesPerSecond * (1 + policy.headroomShare);
+  return { ...known, verdict: enough ? 'holds' : 'tight', reason: 'done', guaranteedBytesPerSecond: bytesPerSecond };
+}
+
+/** Media that go from one stream to another without losing time. */
+const seeks = ({ medium }: Supply): boolean => medium === 'spinning' || medium === 'network';
+
+/**
+ * Several streams add up on media without seeks. Elsewhere a trace of one stream says nothing of
+ * them: the ladder's requests in no order, at the size in which a program moves its frames, do.
+ */
+export function severalStreams(demand: Demand, verdict: Verdict, supply: Supply, policy: Policy): Verdict {
+  if (demand.streams < 2 || !seeks(supply) || verdict.verdict === 'breaks' || verdict.verdict === 'not-proven') {
+    return verdict;
+  }
+  const rate = rateInNoOrder(supply.random, demand);
+  const enough = rate !== null && rate >= demand.bytesPerSecond;
+  if (!enough) {
+    return {
+      ...verdict,
+      verdict: 'not-proven',
+      reason: 'several-streams',
+      ...(rate === null ? {} : { guaranteedBytesPerSecond: Math.min(rate, verdict.guaranteedBytesPerSecond!) }),
+      wouldProve: provingRun(demand, null, 'several-streams'),
+    };
+  }
+  const least = Math.min(rate, verdict.guaranteedBytesPerSecond!);
+  const word = least >= demand.bytesPerSecond * (1 + policy.headroomShare) ? 'holds' : 'tight';
+  return { ...verdict, guaranteedBytesPerSecond: least, verdict: word };
+}
+
+/** Largest request that programs make. */
+const LARGEST_REQUEST_BYTES = 8 * 1024 * 1024;
+const USUAL_DEPTH = 4;
+
+/** Rate of the ladder at the largest size up to the program's own and the depth nearest to the usual; null without. */
+function rateInNoOrder(random: readonly RandomRate[], { direction, bytesPerFrame }: Demand): number | null {
+  const request = Math.min(LARGEST_REQUEST_BYTES, bytesPerFrame);
+  const fitting = random.filter((one) => one.direction === direction && one.blockBytes <= request);
+  if (fitting.length === 0) return null;
+  const largest = Math.max(...fitting.map((one) => one.blockBytes));
+  const rungs = fitting.filter((one) => one.blockBytes === largest);
+  const distance = (depth: number) => Math.abs(Math.log2(depth / USUAL_DEPTH));
+  return rungs.reduce((best, one) => (distance(one.depth) < distance(best.depth) ? one : best)).bytesPerSecond;
 }

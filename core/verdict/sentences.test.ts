@@ -1,35 +1,25 @@
 import { describe, expect, it } from 'vitest';
 import type { Demand } from '#core/demand/footage-demand.ts';
-import type { Verdict } from '#core/verdict/judge.ts';
+import { MB, demandFrom } from '#core/testing/curves.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
+import { UNKNOWN, type Verdict } from '#core/verdict/verdict.ts';
 
-const MB = 1e6;
-const demand: Demand = {
-  itemId: 'item',
-  name: 'Two cameras',
-  direction: 'write',
+const demand = demandFrom({
   bytesPerSecond: 200 * MB,
-  peakBytesPerSecond: 200 * MB,
-  framesPerSecond: 25,
   streams: 2,
   takeSeconds: 2400,
   takes: 3,
-  gapSeconds: 0,
-  bufferBytes: 200 * MB,
   formatText: '1920×1080 4:2:2 10-bit at 25',
-};
+});
 const verdict: Verdict = {
+  ...UNKNOWN,
   verdict: 'holds',
   reason: 'carried',
-  breaksAtSeconds: null,
-  breaksAtBytes: null,
   guaranteedBytesPerSecond: 330 * MB,
   leastBufferBytes: 0,
   provenBytes: 480e9,
   provenSeconds: 2400,
-  continued: false,
   runId: 'run',
-  wouldProve: null,
 };
 const say = (changes: Partial<Verdict>, of: Partial<Demand> = {}, doubts: Parameters<typeof verdictSentence>[2] = []) =>
   verdictSentence({ ...demand, ...of }, { ...verdict, ...changes }, doubts).replaceAll('\u202f', ' ');
@@ -61,7 +51,7 @@ describe('sentences that can be read aloud', () => {
     expect(say({ ...broken, reason: 'too-slow' }, { direction: 'read' })).toMatch(
       /^Shows its first frame late after 3 min 43 s/,
     );
-    expect(say({ ...broken, reason: 'too-slow' }, { framesPerSecond: null })).toMatch(/^Loses its first samples after/);
+    expect(say({ ...broken, reason: 'too-slow' }, { framesPerSecond: null })).toMatch(/^Loses its first data after/);
     expect(say({ ...broken, reason: 'full' })).toBe(
       'Is full after 3 min 43 s: the take needs 480 GB and 120 GB can be used.',
     );
@@ -70,14 +60,12 @@ describe('sentences that can be read aloud', () => {
   it('say what is not proven, and what is', () => {
     const open = { verdict: 'not-proven', provenSeconds: 3.6 } as const;
     expect(say({ ...open, reason: 'too-short' })).toBe(
-      'Carries 200 MB/s for the 3.6 s measured; the rest of the 40 min is not proven.',
+      'Carries 200 MB/s for the first 3.6 s; the rest of the 40 min is not proven.',
     );
     expect(say({ ...open, reason: 'later-takes' })).toBe(
       'The first take of 40 min holds at 200 MB/s; the two after it are not proven.',
     );
-    expect(say({ ...open, reason: 'no-run' })).toBe(
-      'Not proven: no run of this drive says anything about writing 200 MB/s.',
-    );
+    expect(say({ ...open, reason: 'no-run' })).toBe('No run of this drive says anything about writing 200 MB/s.');
     const doubt = {
       code: 'buffered',
       effect: 'too-high',
@@ -87,7 +75,29 @@ describe('sentences that can be read aloud', () => {
       atSeconds: null,
     } as const;
     expect(say({ ...open, reason: 'doubtful' }, {}, [doubt])).toBe(
-      'Carried 200 MB/s for the 3.6 s measured, which proves nothing yet. Half of it was in memory.',
+      'Showed 330 MB/s where 200 MB/s are needed, but that run proves neither way: half of it was in memory.',
+    );
+    expect(say({ ...open, reason: 'several-streams', guaranteedBytesPerSecond: 330 * MB })).toBe(
+      'One stream would do, but two at once make this drive seek, and that has not been measured.',
+    );
+    expect(say({ ...open, reason: 'several-streams', guaranteedBytesPerSecond: 90 * MB })).toMatch(
+      /requests in no order came to 90 MB\/s of the 200 MB\/s needed\.$/,
+    );
+    expect(say({ ...open, reason: 'mixed' })).toMatch(/^Each way alone would do; .* not been measured\.$/);
+  });
+
+  it('say what was done, what is only a bound, and which take is meant', () => {
+    expect(say({ reason: 'done', guaranteedBytesPerSecond: 200 * MB, verdict: 'tight' })).toMatch(
+      /for all three takes of 40 min, as it did frame by frame, but only just: with nothing to spare\.$/,
+    );
+    expect(say({ continued: true })).toMatch(/to spare\. The end of it is the floor seen, taken to go on\.$/);
+    const broken = { verdict: 'breaks', reason: 'too-slow', breaksAtSeconds: 60, breaksAtBytes: 12e9 } as const;
+    expect(say({ ...broken, atLeast: true })).toMatch(/^Drops its first frame after at least 1 min, at 12 GB/);
+    expect(say({ ...broken, breaksInTake: 2 })).toMatch(
+      /^Carries the first take; take 2 drops its first frame after 1 min/,
+    );
+    expect(say({ ...broken, reason: 'mixed', guaranteedBytesPerSecond: 160 * MB })).toMatch(
+      /^Cannot record and play at the same time: together that comes to 125 %/,
     );
   });
 });

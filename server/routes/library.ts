@@ -1,41 +1,45 @@
 import { Router } from 'express';
-import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
+import type { Connection } from '#core/links/connection.ts';
+import { Problem } from '#core/problem.ts';
+import { profileRunOf, profilesOf, type ProfileRun } from '#core/supply/profile.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 import { listDrives } from '#server/store/drives.ts';
 import { hasExamples, removeExamples } from '#server/store/examples.ts';
 import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
 import { listWorkloads } from '#server/store/workloads.ts';
 
-/** Runs of a drive that are asked for evidence, newest first. */
+/** Runs of a drive that are asked for what they testify, newest first. */
 const MOST_TESTIFYING_RUNS = 24;
-/** Evidence kept in memory: it is asked for again whenever a place opens. */
+/** What runs add to profiles, kept in memory: it is asked for again whenever a place opens. */
 const MOST_KEPT = 200;
 
 /** Drives, workloads and the examples. */
 export function libraryRoutes({ db }: RouteContext): Router {
   const router = Router();
-  const kept = new Map<string, Evidence[]>();
+  const kept = new Map<string, { connection: Connection; adds: ProfileRun }>();
 
-  async function keptEvidence(id: string): Promise<Evidence[]> {
+  async function keptRun(id: string): Promise<{ connection: Connection; adds: ProfileRun }> {
     const known = kept.get(id);
     if (known) return known;
     const run = await readRun(db, id);
-    const evidence = evidenceOfRun(run);
-    kept.set(id, evidence);
+    const entry = { connection: run.connection, adds: profileRunOf(run) };
+    kept.set(id, entry);
     if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
-    return evidence;
+    return entry;
   }
 
   router.get('/drives', async (_request, response) => {
     response.json(await listDrives(db));
   });
 
-  /** What a drive's runs can testify, newest first. */
-  router.get('/drives/:id/evidence', async (request, response) => {
-    const ids = await runIdsOfDrive(db, request.params.id, MOST_TESTIFYING_RUNS);
-    const evidence: Evidence[] = [];
-    for (const id of ids) evidence.push(...(await keptEvidence(id)));
-    response.json(evidence);
+  /** What a drive's runs can testify, a profile for each connection, the latest first. */
+  router.get('/drives/:id/profiles', async (request, response) => {
+    const { id } = request.params;
+    const drive = (await listDrives(db)).find((one) => one.id === id);
+    if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+    const runs = [];
+    for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) runs.push(await keptRun(runId));
+    response.json(profilesOf({ id, label: drive.label, medium: drive.medium }, runs));
   });
 
   router.get('/workloads', async (_request, response) => {

@@ -1,5 +1,6 @@
 import { workloadSchema } from '#core/demand/workload.ts';
 import { RUN_STATES, runDocumentSchema } from '#core/run/run-document.ts';
+import { profileSchema } from '#core/supply/profile.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
 import { faultsSchema } from '#core/stand-ins/faults.ts';
 import { annotateRunSchema, startRunSchema } from '#server/routes/runs.ts';
@@ -99,8 +100,8 @@ export function openApiDocument() {
       },
       '/api/live': { get: operation('What goes on and waits, as server-sent events', 200, { description: 'Events' }) },
       '/api/drives': { get: operation('Drive cards', 200, json('Drives', list(anything))) },
-      '/api/drives/{id}/evidence': {
-        get: operation('What a drive’s runs testify', 200, json('Evidence', list(anything)), {
+      '/api/drives/{id}/profiles': {
+        get: operation('What a drive’s runs testify, by connection', 200, json('Profiles', list(ref('Profile'))), {
           parameters: [idParameter],
         }),
       },
@@ -115,6 +116,7 @@ export function openApiDocument() {
         Run: jsonSchemaOf(runDocumentSchema),
         RunState: { type: 'string', enum: RUN_STATES },
         Workload: jsonSchemaOf(workloadSchema),
+        Profile: jsonSchemaOf(profileSchema),
         Problem: {
           type: 'object',
           required: ['type', 'title', 'status', 'detail'],

@@ -10,7 +10,7 @@ import type { Workload } from '#core/demand/workload.ts';
 import { Problem, type ProblemDocument } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
+import type { Profile } from '#core/supply/profile.ts';
 
 /** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -63,7 +63,7 @@ export const api = {
     call<object>('PATCH', `/runs/${id(runId)}`, change),
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),
-  evidence: (driveId: string) => call<Evidence[]>('GET', `/drives/${id(driveId)}/evidence`),
+  profiles: (driveId: string) => call<Profile[]>('GET', `/drives/${id(driveId)}/profiles`),
   workloads: () => call<Workload[]>('GET', '/workloads'),
   examples: () => call<{ present: boolean }>('GET', '/examples'),
   removeExamples: () => call<undefined>('DELETE', '/examples'),

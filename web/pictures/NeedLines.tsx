@@ -1,5 +1,5 @@
 import { formatNumber } from '#core/units/format.ts';
-import type { VerdictWord } from '#core/verdict/judge.ts';
+import type { VerdictWord } from '#core/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { fitText, placeLabels } from './labels.ts';
 import { LABEL_SIZE } from './Picture.tsx';

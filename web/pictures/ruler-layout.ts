@@ -1,6 +1,6 @@
 import type { Direction } from '#core/run/run-document.ts';
 import type { RateSpan } from '#core/supply/evidence.ts';
-import type { VerdictWord } from '#core/verdict/judge.ts';
+import type { VerdictWord } from '#core/verdict/verdict.ts';
 import { textWidth } from './labels.ts';
 import { LABEL_SIZE } from './Picture.tsx';
 import { logScale, type PictureScale } from './scale.ts';

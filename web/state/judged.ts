@@ -2,9 +2,13 @@ import { useEffect, useMemo, useState } from 'react';
 import { demandOf, type Demand } from '#core/demand/footage-demand.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
-import { judge, type Verdict } from '#core/verdict/judge.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { profileRunOf, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
+import type { RunSummary } from '#core/supply/run-summary.ts';
+import { judge } from '#core/verdict/judge.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
+import { judgeTogether } from '#core/verdict/together.ts';
+import type { Verdict } from '#core/verdict/verdict.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
 import { useLibrary } from './library.ts';
@@ -23,36 +27,47 @@ export function useWorkload(): Workload | undefined {
   return workloads?.find((workload) => workload.id === workloadId);
 }
 
-/** Verdicts on all items of a workload from what is known of a drive. */
+/** The supply that one run alone makes. */
+export function supplyOfRun(run: RunDocument, summary: RunSummary): Supply {
+  return supplyOf({ drive: run.drive, runs: [profileRunOf(run, summary)] });
+}
+
+/** Verdicts on all items of a workload from what is known of a drive; what goes on together comes last, as one. */
 export function judgeWorkload(
   workload: Workload,
-  evidence: readonly Evidence[],
+  supply: Supply,
   headroomShare: number,
   roomBytes: number | null,
 ): JudgedItem[] {
-  return workload.items.map((item) => {
+  const policy = { headroomShare };
+  const say = (demand: Demand, verdict: Verdict): JudgedItem => {
+    const own = supply.traces.find((one) => one.runId === verdict.runId && one.direction === demand.direction);
+    return { demand, verdict, sentence: verdictSentence(demand, verdict, own?.doubts) };
+  };
+  const items = workload.items.map((item) => {
     const demand = demandOf(item);
-    const verdict = judge(demand, evidence, { headroomShare }, roomBytes);
-    const doubts = evidence.find((one) => one.runId === verdict.runId && one.direction === demand.direction)?.doubts;
-    return { demand, verdict, sentence: verdictSentence(demand, verdict, doubts) };
+    return say(demand, judge(demand, supply, policy, roomBytes));
   });
+  const together = items.filter((_, index) => workload.items[index]!.together).map(({ demand }) => demand);
+  const all = together.length > 1 ? judgeTogether(together, supply, policy, roomBytes) : null;
+  return all ? [...items, say(all.demand, all.verdict)] : items;
 }
 
-/** Evidence of several drives, by their ids; asked for again when the list of runs changes. */
-export function useEvidence(driveIds: readonly string[]): {
-  evidence: Record<string, Evidence[]>;
+/** Profiles of several drives, by their ids; asked for again when the list of runs changes. */
+export function useProfiles(driveIds: readonly string[]): {
+  profiles: Record<string, Profile[]>;
   problem: Problem | undefined;
 } {
   const runs = useLibrary((state) => state.runs);
-  const [evidence, setEvidence] = useState<Record<string, Evidence[]>>({});
+  const [profiles, setProfiles] = useState<Record<string, Profile[]>>({});
   const [problem, setProblem] = useState<Problem>();
   const key = useMemo(() => [...driveIds].sort().join(' '), [driveIds]);
   useEffect(() => {
     let left = false;
     const ids = key.split(' ').filter(Boolean);
-    Promise.all(ids.map(async (id) => [id, await api.evidence(id)] as const)).then(
+    Promise.all(ids.map(async (id) => [id, await api.profiles(id)] as const)).then(
       (entries) => {
-        if (!left) setEvidence(Object.fromEntries(entries));
+        if (!left) setProfiles(Object.fromEntries(entries));
       },
       (error: unknown) => setProblem(error instanceof Problem ? error : undefined),
     );
@@ -60,5 +75,5 @@ export function useEvidence(driveIds: readonly string[]): {
       left = true;
     };
   }, [key, runs]);
-  return { evidence, problem };
+  return { profiles, problem };
 }

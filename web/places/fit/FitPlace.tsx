@@ -6,16 +6,17 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { DIRECTIONS, type Direction } from '#core/run/run-document.ts';
 import type { Evidence, RateSpan } from '#core/supply/evidence.ts';
 import { checkOptions, recipeKindById } from '#core/recipes/registry.ts';
+import { NO_SUPPLY, supplyOf } from '#core/supply/profile.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
-import type { ProvingRun } from '#core/verdict/judge.ts';
+import type { ProvingRun } from '#core/verdict/verdict.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { DoubtText, EmptyPlace, Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { RateRuler } from '../../pictures/RateRuler.tsx';
 import type { RulerLane, RulerPin } from '../../pictures/ruler-layout.ts';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
 import { useContextStore } from '../../state/context.ts';
-import { judgeWorkload, useEvidence, useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { judgeWorkload, useProfiles, useWorkload, type JudgedItem } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
 import { ItemSentences } from './ItemSentences.tsx';
@@ -26,7 +27,12 @@ export function Component() {
   const { driveIds, headroomShare, set } = useContextStore();
   const { drives, volumes } = useLibrary();
   const workload = useWorkload();
-  const { evidence, problem } = useEvidence(driveIds);
+  const { profiles, problem } = useProfiles(driveIds);
+  const evidence = useMemo(
+    () =>
+      Object.fromEntries(Object.entries(profiles).map(([id, [latest]]) => [id, latest ? supplyOf(latest) : NO_SUPPLY])),
+    [profiles],
+  );
   const [selectedItem, setSelectedItem] = useState<string | null>(null);
   const [selectedDrive, setSelectedDrive] = useState<string | null>(null);
 
@@ -68,14 +74,14 @@ export function Component() {
   const lanes = chosen.map((one): RulerLane => ({
     driveId: one.id,
     label: one.label,
-    spans: spansOf(evidence[one.id]),
+    spans: spansOf(evidence[one.id]?.traces),
   }));
 
   return (
     <PlaceLayout
       column={
         item && drive ? (
-          <ItemColumn item={item} driveLabel={drive.label} evidence={evidence[drive.id] ?? []} />
+          <ItemColumn item={item} driveLabel={drive.label} evidence={evidence[drive.id]?.traces ?? []} />
         ) : (
           <Typography variant="body2">Reading the runs of the chosen drives.</Typography>
         )

@@ -1,11 +1,10 @@
 import { useMemo } from 'react';
 import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
-import { evidenceOfRun } from '#core/supply/evidence.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
-import { judgeWorkload, useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { judgeWorkload, supplyOfRun, useWorkload, type JudgedItem } from '../../state/judged.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
 /** Everything that is derived from a run for its place. */
@@ -35,10 +34,10 @@ export function useAnalysis(
   const words = useMemo(() => {
     void settledRevision;
     const summary = summaryOf(run);
-    return { ...summary, evidence: evidenceOfRun(run, summary) };
+    return { ...summary, supply: supplyOfRun(run, summary) };
   }, [run, settledRevision]);
   const judged = useMemo(
-    () => (workload ? judgeWorkload(workload, words.evidence, headroomShare, null) : []),
+    () => (workload ? judgeWorkload(workload, words.supply, headroomShare, null) : []),
     [workload, words, headroomShare],
   );
   const levels = useMemo(() => {

@@ -1,0 +1,72 @@
+import type { Command } from 'commander';
+import { jsonOf, textOf } from '#cli/files.ts';
+import { print, printJson, tableLines } from '#cli/output.ts';
+import { badInput } from '#core/problem.ts';
+import { DIRECTIONS, parseRunDocument, type RunDocument } from '#core/run/run-document.ts';
+import { runOfTrace } from '#core/supply/bare-trace.ts';
+import { summaryOf } from '#core/supply/run-summary.ts';
+import { parseTraceCsv } from '#core/trace/trace-csv.ts';
+import { bytesText, orDash, rateText } from '#core/units/format.ts';
+
+export function addAnalyseCommand(program: Command): void {
+  program
+    .command('analyse')
+    .description('levels, knee, floor and doubts of a trace')
+    .argument('<file>', 'CSV with the header seconds,bytes (cumulative), or a run as JSON')
+    .option('--json', 'print JSON')
+    .action(async (path: string, { json = false }: { json?: boolean }) => {
+      const analysis = analysisOf(await runFrom(path));
+      if (json) printJson(analysis);
+      else show(analysis);
+    });
+}
+
+async function runFrom(path: string): Promise<RunDocument> {
+  const text = await textOf(path, 'file');
+  return text.trimStart().startsWith('{')
+    ? parseRunDocument(jsonOf(text, 'file'), 'file')
+    : runOfTrace(parseTraceCsv(text, 'file'), 'write');
+}
+
+function analysisOf(run: RunDocument) {
+  const { figures, doubts } = summaryOf(run);
+  const direction = DIRECTIONS.find((one) => figures[one] !== null);
+  const own = direction && figures[direction];
+  if (!own) {
+    const { recipe } = run;
+    throw badInput(
+      'file',
+      `file: this run of ${recipe} has no trace of writing or reading whose levels could be read.`,
+    );
+  }
+  const { reading } = own;
+  const whole = { fromBytes: 0, toBytes: own.longestPassBytes, bytesPerSecond: own.medianBytesPerSecond };
+  return {
+    direction,
+    openingBytesPerSecond: reading ? reading.openingBytesPerSecond : own.medianBytesPerSecond,
+    kneeBytes: reading?.kneeBytes ?? null,
+    floorBytesPerSecond: reading?.floorBytesPerSecond ?? null,
+    worstSecondBytesPerSecond: own.worstSecondBytesPerSecond,
+    levels: (reading?.levels ?? [whole]).map(({ fromBytes, toBytes, bytesPerSecond }) => ({
+      fromBytes,
+      toBytes,
+      bytesPerSecond,
+    })),
+    sawtooth: reading?.sawtooth ?? null,
+    slope: reading?.slope ?? null,
+    doubts: doubts.map(({ code, evidence, advice, effect }) => ({ code, evidence, advice, effect })),
+  };
+}
+
+function show(analysis: ReturnType<typeof analysisOf>): void {
+  tableLines([
+    ['opening', orDash(analysis.openingBytesPerSecond, rateText)],
+    ['knee', orDash(analysis.kneeBytes, bytesText)],
+    ['floor', orDash(analysis.floorBytesPerSecond, rateText)],
+    ['worst second', orDash(analysis.worstSecondBytesPerSecond, rateText)],
+  ]).forEach(print);
+  for (const { fromBytes, toBytes, bytesPerSecond } of analysis.levels) {
+    print(`${bytesText(fromBytes)} – ${bytesText(toBytes)}: ${rateText(bytesPerSecond)}`);
+  }
+  for (const { code, evidence, advice } of analysis.doubts) print(`${code}: ${evidence} ${advice}`);
+}

@@ -1,0 +1,205 @@
+import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
+import { connectionSchema, type Connection } from '#core/links/connection.ts';
+import { badInput } from '#core/problem.ts';
+import { DIRECTIONS, MEDIA, RECIPE_IDS, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts.ts';
+import { numberColumn } from '#core/run/columns.ts';
+import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
+import { pacedProofOf, pacedProofSchema, type PacedProof } from '#core/supply/paced-proof.ts';
+import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
+
+/**
+ * What is known of a drive on one connection, drawn from its runs: what each may prove, when and
+ * in which state of the drive it was measured. The JSON Schema is docs/formats/profile.schema.json.
+ */
+export const PROFILE_VERSION = 'profile/1';
+
+const direction = () => string().oneOf(DIRECTIONS).required();
+const rate = () => number().min(0).required();
+
+const doubtSchema = object({
+  code: string<Doubt['code']>().required().max(40),
+  effect: string().oneOf(DOUBT_EFFECTS).required(),
+  direction: string().oneOf(DIRECTIONS).nullable().defined(),
+  evidence: string().required().max(1000),
+  advice: string().required().max(1000),
+  atSeconds: number().nullable().defined(),
+});
+
+const curveSchema = object({
+  kinds: numberColumn(),
+  seconds: numberColumn(),
+  bytes: numberColumn(),
+  continuation: object({
+    fromCorner: number().integer().min(0).required(),
+    toCorner: number().integer().min(0).required(),
+    slower: numberColumn(),
+  })
+    .nullable()
+    .defined()
+    .default(undefined),
+}).test(
+  'curve',
+  'a curve needs as many kinds as seconds and bytes, and at least one',
+  ({ kinds, seconds, bytes }) => kinds.length > 0 && kinds.length === seconds.length && kinds.length === bytes.length,
+);
+
+const evidenceSchema = object({
+  runId: string().required().max(80),
+  direction: direction(),
+  medium: string().oneOf(MEDIA).required(),
+  curves: array(curveSchema.required()).min(1).max(4000).required(),
+  provenBytes: rate(),
+  continuedBytes: number().min(0).nullable().defined(),
+  levelEnds: numberColumn(),
+  kneeBytes: number().min(0).nullable().defined(),
+  recovery: array(
+    object({ restSeconds: rate(), regainedBytes: rate(), atLeast: boolean().required() }).required(),
+  ).required(),
+  mayProveHolds: boolean().required(),
+  mayProveBreaks: boolean().required(),
+  doubts: array(doubtSchema.required()).required(),
+  medianBytesPerSecond: rate(),
+  span: object({
+    worstSecondBytesPerSecond: rate(),
+    floorBytesPerSecond: rate(),
+    openingBytesPerSecond: rate(),
+  }).required(),
+});
+
+/** Rate of requests in no order, from a ladder: what several streams at once come to. */
+const randomRateSchema = object({
+  runId: string().required().max(80),
+  direction: direction(),
+  blockBytes: number().positive().required(),
+  depth: number().integer().min(1).required(),
+  bytesPerSecond: rate(),
+});
+export type RandomRate = InferType<typeof randomRateSchema>;
+
+const profileRunSchema = object({
+  runId: string().required().max(80),
+  recipe: string().oneOf(RECIPE_IDS).required(),
+  startedAt: string().required().max(40),
+  /** Share of the volume that was in use when it began. */
+  fillShare: number().min(0).max(1).required(),
+  startCelsius: number().nullable().defined(),
+  /** Doubts about the run as a whole and about both directions. */
+  doubts: array(doubtSchema.required()).required(),
+  traces: array(evidenceSchema.required()).required(),
+  paced: pacedProofSchema.nullable().defined().default(undefined),
+  random: array(randomRateSchema.required()).required(),
+});
+export type ProfileRun = InferType<typeof profileRunSchema>;
+
+export const profileSchema = object({
+  tavrox: string()
+    .oneOf([PROFILE_VERSION] as const)
+    .required(),
+  drive: object({
+    id: string().required().max(80),
+    label: string().required().max(120),
+    medium: string().oneOf(MEDIA).required(),
+  }).required(),
+  connection: connectionSchema.required(),
+  /** Newest first. */
+  runs: array(profileRunSchema.required()).max(400).required(),
+});
+export type Profile = InferType<typeof profileSchema>;
+
+/** @throws Problem `bad-input` that names the place of the first fault. */
+export function parseProfile(input: unknown): Profile {
+  try {
+    return profileSchema.validateSync(input, { strict: true });
+  } catch (error) {
+    if (error instanceof ValidationError) throw badInput(error.path || 'profile', `profile: ${error.message}.`);
+    throw error;
+  }
+}
+
+/** What one run adds to the profile of its drive. */
+export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(run)): ProfileRun {
+  const { freeBytes, totalBytes } = run.conditions.start;
+  return {
+    runId: run.id,
+    recipe: run.recipe,
+    startedAt: run.startedAt,
+    fillShare: totalBytes > 0 ? Math.min(1, Math.max(0, 1 - freeBytes / totalBytes)) : 0,
+    startCelsius: summary.startCelsius,
+    doubts: summary.doubts,
+    traces: evidenceOfRun(run, summary),
+    paced: pacedProofOf(run, summary),
+    random: (summary.figures.ladder ?? [])
+      .filter((rung) => rung.order === 'random')
+      .map(({ direction: way, blockBytes, depth, bytesPerSecond }) => ({
+        runId: run.id,
+        direction: way,
+        blockBytes,
+        depth,
+        bytesPerSecond,
+      })),
+  };
+}
+
+/** Two runs were made on the same connection when their hops are the same. */
+export function connectionKey({ hops }: Connection): string {
+  return hops
+    .map(({ linkId, lanes, ceilingBytesPerSecond }) => `${linkId} ${lanes} ${ceilingBytesPerSecond}`)
+    .join(', ');
+}
+
+/**
+ * The profiles of a drive, one for each connection it was measured on, the latest first.
+ * @param runs with what each adds, newest first
+ */
+export function profilesOf(
+  drive: Profile['drive'],
+  runs: readonly { connection: Connection; adds: ProfileRun }[],
+): Profile[] {
+  const profiles = new Map<string, Profile>();
+  for (const { connection, adds } of runs) {
+    const key = connectionKey(connection);
+    const known = profiles.get(key);
+    if (known) known.runs.push(adds);
+    else profiles.set(key, { tavrox: PROFILE_VERSION, drive, connection, runs: [adds] });
+  }
+  return [...profiles.values()];
+}
+
+/** What a verdict is drawn from. */
+export interface Supply {
+  medium: Profile['drive']['medium'];
+  traces: Evidence[];
+  paced: PacedProof[];
+  random: RandomRate[];
+}
+
+export const NO_SUPPLY: Supply = { medium: 'unknown', traces: [], paced: [], random: [] };
+
+export function supplyOf({ drive, runs }: Pick<Profile, 'drive' | 'runs'>): Supply {
+  return {
+    medium: drive.medium,
+    traces: runs.flatMap((run) => run.traces),
+    paced: runs.flatMap((run) => run.paced ?? []),
+    random: runs.flatMap((run) => run.random),
+  };
+}
+
+/** What a profile lacks, each as one sentence that says what would fill it. */
+export function missingParts(supply: Supply): string[] {
+  const has = (way: Direction) => supply.traces.filter((one) => one.direction === way);
+  const missing: string[] = [];
+  if (has('write').length === 0) missing.push('Writing has not been measured: Short passes take ten seconds.');
+  if (has('read').length === 0) missing.push('Reading has not been measured: Short passes take ten seconds.');
+  const flash = supply.medium === 'flash' || supply.medium === 'unknown';
+  if (flash && has('write').length > 0 && has('write').every((one) => one.kneeBytes === null)) {
+    missing.push('The end of its fast cache has not been seen: a Long fill until the floor shows it.');
+  } else if (flash && has('write').length > 0 && has('write').every((one) => one.recovery.length === 0)) {
+    missing.push('What a rest gives back is not known: a Long fill with rests on the floor shows it.');
+  }
+  const seeks = supply.medium === 'spinning' || supply.medium === 'network';
+  if (seeks && supply.random.length === 0) {
+    missing.push('Several streams at once have not been measured: a Block ladder or Paced frames show them.');
+  }
+  return missing;
+}

@@ -1,0 +1,86 @@
+import fc from 'fast-check';
+import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Evidence } from '#core/supply/evidence.ts';
+import { NO_SUPPLY, type Supply } from '#core/supply/profile.ts';
+import type { Progress } from '#core/trace/progress.ts';
+import { curveBytes, exactCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+
+/** Progress curves, evidence and demands with known truth. For tests. */
+
+export const MB = 1e6;
+
+/** A curve from pieces of (seconds, bytes per second). */
+export function progressOf(...pieces: [number, number][]): Progress {
+  const progress: Progress = { seconds: [0], bytes: [0] };
+  for (const [seconds, rate] of pieces) {
+    progress.seconds.push(progress.seconds.at(-1)! + seconds);
+    progress.bytes.push(progress.bytes.at(-1)! + seconds * rate);
+  }
+  return progress;
+}
+
+export const curveFrom = (...pieces: [number, number][]): SupplyCurve => exactCurve(progressOf(...pieces));
+export const steady = (seconds: number, rate: number): SupplyCurve => curveFrom([seconds, rate]);
+
+/** Evidence of writing at these curves, trusted both ways. */
+export function evidenceFrom(curves: SupplyCurve[], more: Partial<Evidence> = {}): Evidence {
+  const rate = curveBytes(curves[0]!) / curves[0]!.seconds.at(-1)!;
+  const provenBytes = Math.max(...curves.map(curveBytes));
+  return {
+    runId: 'run-1',
+    direction: 'write',
+    medium: 'flash',
+    curves,
+    provenBytes,
+    continuedBytes: provenBytes,
+    levelEnds: [],
+    kneeBytes: null,
+    recovery: [],
+    mayProveHolds: true,
+    mayProveBreaks: true,
+    doubts: [],
+    medianBytesPerSecond: rate,
+    span: { worstSecondBytesPerSecond: rate, floorBytesPerSecond: rate, openingBytesPerSecond: rate },
+    ...more,
+  };
+}
+
+export const supplyFrom = (traces: Evidence[], more: Partial<Supply> = {}): Supply => ({
+  ...NO_SUPPLY,
+  medium: 'flash',
+  traces,
+  ...more,
+});
+
+/** Three cameras that record 547 MB/s for ten seconds with a second of buffer. */
+export function demandFrom(more: Partial<Demand> = {}): Demand {
+  const bytesPerSecond = more.bytesPerSecond ?? 547 * MB;
+  const peakBytesPerSecond = more.peakBytesPerSecond ?? bytesPerSecond;
+  return {
+    itemId: 'item',
+    name: 'Three cameras',
+    direction: 'write',
+    bytesPerSecond,
+    peakBytesPerSecond,
+    burstBytes: peakBytesPerSecond - bytesPerSecond,
+    curve: null,
+    framesPerSecond: 25,
+    bytesPerFrame: bytesPerSecond / 75,
+    streams: 3,
+    takeSeconds: 10,
+    takes: 1,
+    gapSeconds: 0,
+    bufferBytes: bytesPerSecond,
+    formatText: '3840×2160 VC-3 444 at 25',
+    ...more,
+  };
+}
+
+const rates = fc.oneof(fc.double({ min: 0, max: 900, noNaN: true }), fc.constant(0));
+
+export const anyProgress = (mostPieces = 30): fc.Arbitrary<Progress> =>
+  fc
+    .array(fc.tuple(fc.double({ min: 0.01, max: 5, noNaN: true }), rates), { minLength: 1, maxLength: mostPieces })
+    .map((pieces) => progressOf(...pieces));
+
+export const anyBuffer = fc.double({ min: 1, max: 2000, noNaN: true });

@@ -1,0 +1,76 @@
+import type { RecipeId } from '#core/run/run-document.ts';
+
+export const VERDICTS = ['holds', 'tight', 'breaks', 'not-proven'] as const;
+export type VerdictWord = (typeof VERDICTS)[number];
+
+export interface Policy {
+  /** Share of the rate that must be left over for *Holds*, 0.25 by default. */
+  headroomShare: number;
+}
+export const DEFAULT_POLICY: Policy = { headroomShare: 0.25 };
+
+/** Why a verdict is what it is; the sentence is made from it. */
+export type VerdictReason =
+  | 'carried'
+  /** Played or recorded frame by frame, nothing extrapolated. */
+  | 'done'
+  | 'too-slow'
+  | 'full'
+  | 'too-short'
+  | 'later-takes'
+  | 'doubtful'
+  /** Several streams on a drive that has to seek between them. */
+  | 'several-streams'
+  /** Writing and reading at the same time. */
+  | 'mixed'
+  | 'no-run';
+
+/** Whether one demand holds on one drive, and what is known about it. Null where it does not apply. */
+export interface Verdict {
+  verdict: VerdictWord;
+  reason: VerdictReason;
+  breaksAtSeconds: number | null;
+  breaksAtBytes: number | null;
+  /** Number of the take in which it breaks, from 1; null for the first or where it does not. */
+  breaksInTake: number | null;
+  /** For *Not proven* the lower bound over the proven bytes. */
+  guaranteedBytesPerSecond: number | null;
+  leastBufferBytes: number | null;
+  provenBytes: number | null;
+  /** How long the demand is proven to be carried. */
+  provenSeconds: number | null;
+  /** Whether the run was continued beyond its last byte. */
+  continued: boolean;
+  /** A drive that empties its cache while it is asked for less than its rate lasts longer than said. */
+  atLeast: boolean;
+  runId: string | null;
+  wouldProve: ProvingRun | null;
+}
+
+/** The run that would settle what is not proven. */
+export interface ProvingRun {
+  /** A fill of that size, reading as much that was not just written, or the job itself, frame by frame. */
+  recipe: Extract<RecipeId, 'long-fill' | 'existing-material' | 'paced-frames'>;
+  /** A fill that reads everything back, for what is to be played. */
+  readsBack: boolean;
+  bytes: number;
+  /** About how long it takes at the rates seen; null when none were. */
+  seconds: number | null;
+  /** Rest on the floor that shows what a gap between takes gives back, seconds; null for none. */
+  restSeconds: number | null;
+}
+
+/** A verdict of which nothing is known yet. */
+export const UNKNOWN: Omit<Verdict, 'verdict' | 'reason'> = {
+  breaksAtSeconds: null,
+  breaksAtBytes: null,
+  breaksInTake: null,
+  guaranteedBytesPerSecond: null,
+  leastBufferBytes: null,
+  provenBytes: null,
+  provenSeconds: null,
+  continued: false,
+  atLeast: false,
+  runId: null,
+  wouldProve: null,
+};
