@@ -20,6 +20,7 @@ function footage(
   picture: Picture,
   streams: number,
   takes: FootageItem['takes'],
+  together = false,
 ): FootageItem {
   return {
     kind: 'footage',
@@ -30,6 +31,7 @@ function footage(
     streams,
     takes,
     buffer: ONE_SECOND,
+    ...(together ? { together } : {}),
   };
 }
 
@@ -48,6 +50,7 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
         { layoutId: 'vc3-444', raster: UHD, frameRate: AT_25 },
         3,
         NIGHT_TAKES,
+        true,
       ),
       footage(
         'camera-a',
@@ -57,7 +60,15 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
         1,
         NIGHT_TAKES,
       ),
-      footage('proxies', 'Proxies', 'record', { layoutId: 'vc3-sq', raster: HD, frameRate: AT_25 }, 3, NIGHT_TAKES),
+      footage(
+        'proxies',
+        'Proxies',
+        'record',
+        { layoutId: 'vc3-sq', raster: HD, frameRate: AT_25 },
+        3,
+        NIGHT_TAKES,
+        true,
+      ),
       {
         kind: 'footage',
         id: 'sound',
@@ -67,6 +78,7 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
         streams: 1,
         takes: NIGHT_TAKES,
         buffer: ONE_SECOND,
+        together: true,
       },
       footage(
         'rushes',

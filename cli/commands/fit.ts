@@ -111,6 +111,7 @@ function demandFrom(flags: FitFlags, direction: Direction): Demand {
     framesPerSecond: null,
     bytesPerFrame: bytesPerSecond / 10,
     streams: 1,
+    isSum: false,
     takeSeconds,
     takes: parseCount(flags.takes, 'takes'),
     gapSeconds: parseDuration(flags.gap, 'gap'),

@@ -24,6 +24,8 @@ export interface Demand {
   /** Bytes of one frame of one stream; what a program moves at a time. */
   bytesPerFrame: number;
   streams: number;
+  /** Whether it is the sum of several items. */
+  isSum: boolean;
   takeSeconds: number;
   takes: number;
   gapSeconds: number;
@@ -47,6 +49,7 @@ export function demandOf(item: FootageItem): Demand {
     framesPerSecond: rate.framesPerSecond,
     bytesPerFrame: rate.bytesPerFrame,
     streams: item.streams,
+    isSum: false,
     takeSeconds: rate.curve ? progressDuration(rate.curve) : item.takes.seconds,
     takes: item.takes.count,
     gapSeconds: item.takes.gapSeconds,

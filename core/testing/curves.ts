@@ -67,6 +67,7 @@ export function demandFrom(more: Partial<Demand> = {}): Demand {
     framesPerSecond: 25,
     bytesPerFrame: bytesPerSecond / 75,
     streams: 3,
+    isSum: false,
     takeSeconds: 10,
     takes: 1,
     gapSeconds: 0,

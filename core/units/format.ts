@@ -41,6 +41,12 @@ function scaled(value: number, steps: readonly [number, string][], smallest: str
     : { number: formatNumber(value), unit: smallest };
 }
 
+/** The unit in which an amount is read, and its bytes: for axes that show many amounts in one. */
+export function byteUnit(bytes: number): { unit: string; bytes: number } {
+  const { unit } = formatBytes(bytes);
+  return { unit, bytes: BYTE_STEPS.find(([, name]) => name === unit)?.[0] ?? 1 };
+}
+
 /** Bytes in decimal units: 46.2 GB. */
 export function formatBytes(bytes: number, precision: Precision = 'picture'): Figure {
   return scaled(bytes, BYTE_STEPS, 'B', precision);

@@ -23,7 +23,8 @@ const NUMBER_WORDS = [
 export const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);
 
 /** What is carried, for the middle of a sentence: “three streams of 3840×2160 VC-3 444 at 25”. */
-function subject({ streams, formatText, framesPerSecond }: Demand): string {
+function subject({ streams, formatText, framesPerSecond, isSum }: Demand): string {
+  if (isSum) return `${formatText} together`;
   if (framesPerSecond === null) return formatText;
   return `${countText(streams)} stream${streams === 1 ? '' : 's'} of ${formatText}`;
 }

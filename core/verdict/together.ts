@@ -6,6 +6,13 @@ import { provingRun } from '#core/verdict/proving-run.ts';
 import { UNKNOWN, type Policy, type Verdict } from '#core/verdict/verdict.ts';
 
 export const TOGETHER_ID = 'together';
+const TOGETHER_NAME = 'All at once';
+
+/** “Three cameras, Proxies and Sound”. */
+function namesText(demands: readonly Demand[]): string {
+  const names = demands.map((one) => one.name);
+  return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+}
 
 /** Several demands of one direction as one: rates, buffers and peaks add up, the longest take counts. */
 export function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
@@ -16,7 +23,8 @@ export function summedDemand(demands: readonly Demand[], direction: Direction): 
   return {
     ...first,
     itemId: TOGETHER_ID,
-    name: own.map((one) => one.name).join(', '),
+    name: own.length === 1 ? first.name : TOGETHER_NAME,
+    isSum: own.length > 1,
     bytesPerSecond: sum((one) => one.bytesPerSecond),
     peakBytesPerSecond: sum((one) => one.peakBytesPerSecond),
     burstBytes: sum((one) => one.burstBytes),
@@ -29,7 +37,7 @@ export function summedDemand(demands: readonly Demand[], direction: Direction): 
     takes: Math.max(...own.map((one) => one.takes)),
     gapSeconds: Math.min(...own.map((one) => one.gapSeconds)),
     bufferBytes: sum((one) => one.bufferBytes),
-    formatText: own.map((one) => one.formatText).join(' + '),
+    formatText: own.length === 1 ? first.formatText : namesText(own),
   };
 }
 
@@ -59,11 +67,7 @@ export function judgeTogether(
   }
   const verdicts = [judge(write, supply, policy, roomBytes), judge(read, supply, policy, null)] as const;
   const larger = write.bytesPerSecond >= read.bytesPerSecond ? write : read;
-  const demand = {
-    ...larger,
-    name: `${write.name}, ${read.name}`,
-    formatText: `${write.formatText} + ${read.formatText}`,
-  };
+  const demand = { ...larger, name: TOGETHER_NAME, isSum: true, formatText: namesText(demands) };
   const done = supply.paced.map((paced) => {
     const [one, other] = [judgePaced(write, paced, policy), judgePaced(read, paced, policy)];
     const broke = [one, other].find((verdict) => verdict?.verdict === 'breaks');

@@ -23,7 +23,7 @@ import { HatchDefinition } from './verdict-marks.tsx';
 
 /** Few lanes are drawn taller, many as low as they can be read. */
 function laneHeight(lanes: number): number {
-  return lanes <= 2 ? 88 : lanes <= 4 ? 66 : 48;
+  return lanes <= 2 ? 64 : lanes <= 4 ? 50 : lanes <= 6 ? 40 : lanes <= 8 ? 32 : 24;
 }
 
 /** One logarithmic axis of rates: drives as lanes, items as pins that cross them all. */

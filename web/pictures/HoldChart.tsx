@@ -1,0 +1,221 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import { formatDuration, formatNumber } from '#core/units/format.ts';
+import type { Verdict } from '#core/verdict/verdict.ts';
+import { useSize } from '../kit/use-size.ts';
+import { ink } from '../theme/tokens.ts';
+import { fitText, textWidth } from './labels.ts';
+import { LABEL_SIZE } from './Picture.tsx';
+import { NAMES, RIGHT } from './ruler-layout.ts';
+import { linearScale, type PictureScale } from './scale.ts';
+import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './verdict-marks.tsx';
+
+/** A take on a drive: for how long it holds. */
+export interface HoldRow {
+  key: string;
+  label: string;
+  takeSeconds: number;
+  takes: number;
+  verdict: Verdict;
+}
+
+interface HoldChartProps {
+  rows: readonly HoldRow[];
+  selected: string | null;
+  /** A row that is chosen already opens its backlog. */
+  onSelect: (key: string) => void;
+}
+
+const ROW = 34;
+const BAR = 20;
+const AXIS = 30;
+
+/** For how long each take holds: solid until it breaks, then open; hatched where not proven. Rows scroll under the axis. */
+export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
+  const [attach, size] = useSize();
+  const longest = Math.max(1, ...rows.map((row) => row.takeSeconds));
+  const unit = longest > 3 * 3600 ? HOURS : longest > 180 ? MINUTES : SECONDS;
+  const scale = linearScale(0, longest / unit.seconds, [NAMES, Math.max(NAMES + 1, size.width - RIGHT)], 9, false);
+  const x = Object.assign((seconds: number) => scale(seconds / unit.seconds), { ticks: scale.ticks });
+  return (
+    <Box ref={attach} sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }} data-hold-chart="">
+      <Box sx={{ flex: '0 1 auto', minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
+        {size.width > 0 &&
+          rows.map((row) => (
+            <ButtonBase
+              key={row.key}
+              aria-pressed={row.key === selected}
+              aria-label={`${row.label}: ${VERDICT_NAME[row.verdict.verdict]}, ${rowText(row)}`}
+              data-row={row.key}
+              data-verdict={row.verdict.verdict}
+              onClick={() => onSelect(row.key)}
+              sx={{
+                display: 'block',
+                width: '100%',
+                textAlign: 'left',
+                bgcolor: row.key === selected ? ink('rail') : 'transparent',
+                '&:hover': { bgcolor: ink('rail') },
+                '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
+              }}
+            >
+              <svg
+                width={size.width}
+                height={ROW}
+                style={{ display: 'block', fontSize: LABEL_SIZE }}
+                aria-hidden="true"
+              >
+                <HatchDefinition />
+                {scale.ticks.map((tick) => (
+                  <line key={tick} x1={scale(tick)} x2={scale(tick)} y1={0} y2={ROW} stroke={ink('grid')} />
+                ))}
+                {row.key === selected && <rect x={0} y={4} width={3} height={ROW - 8} fill={ink('text')} />}
+                <text
+                  x={NAMES - 16}
+                  y={ROW / 2}
+                  dy="0.35em"
+                  textAnchor="end"
+                  fontWeight={700}
+                  fill={ink('text')}
+                  fontSize={13.5}
+                >
+                  <title>{row.label}</title>
+                  {fitText(row.label, 13.5, NAMES - 28, true)}
+                </text>
+                <Bar row={row} x={x} right={size.width} />
+              </svg>
+            </ButtonBase>
+          ))}
+      </Box>
+      <svg width={size.width} height={AXIS} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
+        {scale.ticks.map((tick) => (
+          <text key={tick} x={scale(tick)} y={18} textAnchor="middle" fill={ink('second')}>
+            {formatNumber(tick)}
+          </text>
+        ))}
+        <text x={0} y={18} fill={ink('second')}>
+          {unit.name}
+        </text>
+      </svg>
+    </Box>
+  );
+}
+
+const SECONDS = { seconds: 1, name: 'Seconds of the take' };
+const MINUTES = { seconds: 60, name: 'Minutes of the take' };
+const HOURS = { seconds: 3600, name: 'Hours of the take' };
+
+type ToX = ((seconds: number) => number) & Pick<PictureScale, 'ticks'>;
+
+function Bar({ row, x, right }: { row: HoldRow; x: ToX; right: number }) {
+  const { verdict, takeSeconds } = row;
+  const y = (ROW - BAR) / 2;
+  const [from, end] = [x(0), x(takeSeconds)];
+  const colour = ink(VERDICT_INK[verdict.verdict]);
+  const until = Math.min(end, x(carriedSeconds(row)));
+  const words = rowText(row);
+  const width = textWidth(words, LABEL_SIZE, true);
+  const solidRoom = until - from > width + 20;
+  const parts = {
+    holds: <rect x={from} y={y} width={Math.max(2, end - from)} height={BAR} fill={colour} />,
+    tight: (
+      <path
+        d={`M${from} ${y}H${end}V${y + BAR}H${from}Z M${Math.max(from, end - 12)} ${y}v9h6v-9z`}
+        fillRule="evenodd"
+        fill={colour}
+      />
+    ),
+    breaks: (
+      <>
+        <path
+          d={`M${from} ${y}H${Math.max(from, until - 7)}L${Math.max(from + 6, until)} ${y + BAR / 2}L${Math.max(from, until - 7)} ${y + BAR}H${from}Z`}
+          fill={colour}
+        />
+        <line
+          x1={Math.max(from + 8, until + 3)}
+          x2={end}
+          y1={ROW / 2}
+          y2={ROW / 2}
+          stroke={colour}
+          strokeDasharray="1.5 5"
+        />
+      </>
+    ),
+    'not-proven': (
+      <>
+        {until > from + 1 && (
+          <rect x={from} y={y} width={until - from} height={BAR} fill={ink('notProven')} opacity={0.85} />
+        )}
+        <rect
+          x={until}
+          y={y}
+          width={Math.max(0, end - until)}
+          height={BAR}
+          fill={`url(#${HATCH})`}
+          stroke={colour}
+          strokeWidth={1}
+        />
+      </>
+    ),
+  };
+  const start = solidRoom ? from + 10 : Math.min(Math.max(from + 10, until + 12), right - width - 8);
+  return (
+    <g>
+      {parts[verdict.verdict]}
+      <text
+        x={start}
+        y={ROW / 2}
+        dy="0.35em"
+        fontWeight={650}
+        fill={solidRoom ? ink('page') : verdict.verdict === 'breaks' ? colour : ink('text')}
+        {...(solidRoom ? {} : { stroke: ink('page'), strokeWidth: 5, paintOrder: 'stroke' })}
+      >
+        {words}
+      </text>
+    </g>
+  );
+}
+
+/** Seconds of the take up to which the bar is solid. */
+function carriedSeconds({ verdict, takeSeconds }: HoldRow): number {
+  if (verdict.verdict === 'breaks') return verdict.breaksInTake === null ? (verdict.breaksAtSeconds ?? 0) : takeSeconds;
+  // A run that proves neither way carried nothing that counts.
+  if (verdict.reason === 'doubtful' || verdict.reason === 'no-run') return 0;
+  if (verdict.reason === 'several-streams' || verdict.reason === 'mixed') return 0;
+  return verdict.provenSeconds ?? 0;
+}
+
+/** The verdict in a few words, for the row. */
+export function rowText({ verdict, takeSeconds, takes }: HoldRow): string {
+  const proven = formatDuration(verdict.provenSeconds ?? 0);
+  switch (verdict.verdict) {
+    case 'holds':
+    case 'tight': {
+      const all =
+        takes > 1 ? `all ${takes} takes of ${formatDuration(takeSeconds)}` : `all ${formatDuration(takeSeconds)}`;
+      return `${VERDICT_NAME[verdict.verdict]}: ${all}`;
+    }
+    case 'breaks': {
+      const at = formatDuration(verdict.breaksAtSeconds ?? 0);
+      if (verdict.reason === 'full') return `Full after ${at}`;
+      if (verdict.reason === 'mixed') return 'Breaks: cannot do both';
+      return verdict.breaksInTake === null
+        ? `Breaks: ${verdict.atLeast ? 'at least ' : ''}${at}`
+        : `Breaks in take ${verdict.breaksInTake}, after ${at}`;
+    }
+    case 'not-proven':
+      switch (verdict.reason) {
+        case 'later-takes':
+          return 'First take holds, the others not proven';
+        case 'too-short':
+          return `Proven for ${proven}`;
+        case 'several-streams':
+          return 'Not proven: several streams';
+        case 'mixed':
+          return 'Not proven: both ways at once';
+        case 'doubtful':
+          return 'Not proven: doubts';
+        default:
+          return 'Not proven: no run';
+      }
+  }
+}

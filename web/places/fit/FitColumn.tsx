@@ -1,0 +1,145 @@
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useDeferredValue, useMemo } from 'react';
+import type { FootageItem } from '#core/demand/workload.ts';
+import { rasterText } from '#core/media/rasters.ts';
+import { missingParts } from '#core/supply/profile.ts';
+import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
+import { frameRateText } from '#core/units/frame-rate.ts';
+import { howFar, type Limit } from '#core/verdict/how-far.ts';
+import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
+import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
+import type { JudgedItem } from '../../state/judged.ts';
+import { useContextStore } from '../../state/context.ts';
+import { ink } from '../../theme/tokens.ts';
+import type { FitDrive } from './use-fit.ts';
+
+interface FitColumnProps {
+  judged: JudgedItem;
+  drive: FitDrive;
+  /** The item behind it; undefined for what goes on together. */
+  item: FootageItem | undefined;
+}
+
+/** The sentence, how far it goes, and what its runs say. */
+export function FitColumn({ judged: { demand, verdict, sentence }, drive, item }: FitColumnProps) {
+  const own = drive.supply?.traces.find((one) => one.runId === verdict.runId && one.direction === demand.direction);
+  const run = drive.profile?.runs.find((one) => one.runId === verdict.runId);
+  const missing = drive.supply ? missingParts(drive.supply) : [];
+  return (
+    <>
+      <Box
+        sx={{
+          display: 'flex',
+          gap: 1,
+          alignItems: 'center',
+          mb: 0.5,
+          color: ink(VERDICT_INK[verdict.verdict]),
+          fontWeight: 700,
+        }}
+      >
+        <InlineVerdict verdict={verdict.verdict} />
+        {VERDICT_NAME[verdict.verdict]}
+      </Box>
+      <Typography data-sentence="">
+        <b>{demand.name}</b> on <b>{drive.card.label}</b>. {sentence}
+      </Typography>
+      {item && <HowFarGoes item={item} drive={drive} />}
+      <Heading>What it asks for: {demand.formatText}</Heading>
+      <Fact name="needs">
+        {rateText(demand.bytesPerSecond)}, {figureText(formatBitRate(demand.bytesPerSecond))}
+      </Fact>
+      <Fact name={demand.takes > 1 ? `${demand.takes} takes of` : 'one take of'}>
+        {formatDuration(demand.takeSeconds)}, {bytesText(demand.bytesPerSecond * demand.takeSeconds)}
+      </Fact>
+      <Fact name="buffer">
+        {bytesText(demand.bufferBytes)}, {formatDuration(demand.bufferBytes / demand.bytesPerSecond)}
+      </Fact>
+      {verdict.guaranteedBytesPerSecond !== null && (
+        <>
+          <Heading>
+            {run
+              ? `What its run of ${new Date(run.startedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })} says`
+              : 'What its runs say'}
+          </Heading>
+          <Fact name={verdict.verdict === 'not-proven' ? 'carries at least' : 'guaranteed rate'}>
+            {rateText(verdict.guaranteedBytesPerSecond)}
+          </Fact>
+          {verdict.leastBufferBytes !== null && <Fact name="least buffer">{bytesText(verdict.leastBufferBytes)}</Fact>}
+          <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
+            {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}
+          </Fact>
+          {run && (
+            <Fact name="measured when">
+              {Math.round(run.fillShare * 100)} % full
+              {run.startCelsius === null ? '' : `, at ${Math.round(run.startCelsius)} °C`}
+            </Fact>
+          )}
+        </>
+      )}
+      {own && own.doubts.length > 0 && (
+        <>
+          <Heading>Doubts about that run</Heading>
+          <Box component="ul" sx={{ m: 0, p: 0 }}>
+            {own.doubts.map((doubt) => (
+              <DoubtText key={doubt.code}>
+                {doubt.evidence} {doubt.advice}
+              </DoubtText>
+            ))}
+          </Box>
+        </>
+      )}
+      {missing.length > 0 && (
+        <>
+          <Heading>Not known of this drive</Heading>
+          <Box component="ul" sx={{ m: 0, p: 0 }}>
+            {missing.map((sentenceOf) => (
+              <DoubtText key={sentenceOf}>{sentenceOf}</DoubtText>
+            ))}
+          </Box>
+        </>
+      )}
+    </>
+  );
+}
+
+/** The inverse answers: everything else as it is, how far can this one go. */
+function HowFarGoes({ item, drive: { supply, roomBytes } }: { item: FootageItem; drive: FitDrive }) {
+  // While the headroom is dragged the answers follow when there is time.
+  const headroomShare = useDeferredValue(useContextStore((state) => state.headroomShare));
+  const far = useMemo(
+    () => (supply ? howFar(item, supply, { headroomShare }, roomBytes) : null),
+    [item, supply, roomBytes, headroomShare],
+  );
+  if (!far) return null;
+  return (
+    <Box data-how-far="">
+      <Heading>How far does it go</Heading>
+      <Answer name="most streams" limit={far.streams} text={String} />
+      <Answer name="highest frame rate" limit={far.frameRate} text={frameRateText} />
+      <Answer name="largest raster" limit={far.raster} text={rasterText} />
+      <Answer name="longest take" limit={far.takeSeconds} text={formatDuration} />
+      <Answer
+        name="least buffer"
+        limit={far.buffer}
+        text={({ bytes, seconds }) =>
+          bytes === 0 ? 'none' : item.buffer.unit === 'seconds' ? formatDuration(seconds) : bytesText(bytes)
+        }
+      />
+      <Answer name="highest rate" limit={far.bytesPerSecond} text={(rate) => rateText(rate)} />
+    </Box>
+  );
+}
+
+function Answer<T>({ name, limit, text }: { name: string; limit: Limit<T> | null; text: (value: T) => string }) {
+  if (limit === null) return null;
+  return (
+    <Box sx={{ py: '3px' }} data-answer={name}>
+      <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, fontSize: 13.5 }}>
+        <span style={{ color: ink('second') }}>{name}</span>
+        <b>{limit.value === null ? 'none holds' : text(limit.value)}</b>
+      </Box>
+      <Box sx={{ fontSize: 12, lineHeight: 1.3, color: ink('second') }}>{limit.limitedBy}</Box>
+    </Box>
+  );
+}

@@ -1,0 +1,116 @@
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { Demand } from '#core/demand/footage-demand.ts';
+import type { FootageItem } from '#core/demand/workload.ts';
+import { Problem } from '#core/problem.ts';
+import { checkOptions, recipeKindById } from '#core/recipes/registry.ts';
+import { streamOfItem } from '#core/recipes/streams.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import { bytesText, formatDuration } from '#core/units/format.ts';
+import type { ProvingRun } from '#core/verdict/verdict.ts';
+import { api } from '../../api/client.ts';
+import { ProblemText } from '../../kit/words.tsx';
+import { useContextStore } from '../../state/context.ts';
+import { useLibrary } from '../../state/library.ts';
+import { ink } from '../../theme/tokens.ts';
+
+interface ProveActionProps {
+  proving: ProvingRun;
+  demand: Demand;
+  /** Items that it would play; more than one for what goes on together. */
+  items: readonly FootageItem[];
+  driveId: string;
+}
+
+/** The run that would settle it, one click away. */
+export function ProveAction({ proving, demand, items, driveId }: ProveActionProps) {
+  const navigate = useNavigate();
+  const { recipeOptions, folders, set, makeCurrent } = useContextStore();
+  const volume = useLibrary((state) => state.volumes)?.find((one) => one.driveId === driveId);
+  const [problem, setProblem] = useState<string>();
+  const kind = recipeKindById(proving.recipe);
+  const options = checkOptions(kind, optionsFor(proving, demand, items));
+  const writes = proving.recipe !== 'existing-material';
+  const fits = volume !== undefined && (!writes || proving.bytes <= usableBytes(volume.freeBytes));
+  const folder = volume?.kind === 'stand-in' ? '' : volume && folders[volume.id];
+
+  const choose = () => {
+    set({
+      recipeId: proving.recipe,
+      recipeOptions: { ...recipeOptions, [proving.recipe]: options },
+      targetVolumeId: volume!.id,
+    });
+    makeCurrent(driveId);
+  };
+  const start = async () => {
+    choose();
+    try {
+      const { id } = await api.startRun({ volumeId: volume!.id, folder: folder!, recipeId: proving.recipe, options });
+      await useLibrary.getState().refresh();
+      void navigate(`/measure/runs/${id}`);
+    } catch (error) {
+      setProblem(error instanceof Problem ? error.detail : String(error));
+    }
+  };
+  return (
+    <>
+      <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
+        Would prove the rest
+      </Typography>
+      <Typography variant="body2" sx={{ mb: 1 }}>
+        {kind.label}: {whatItDoes(proving)}
+        {volume === undefined ? ' The drive is not attached now.' : fits ? '' : ' That does not fit in its free space.'}
+      </Typography>
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      {fits && (
+        <Button
+          variant="contained"
+          fullWidth
+          onClick={() => {
+            if (folder !== undefined) return void start();
+            choose();
+            void navigate('/measure');
+          }}
+        >
+          {folder === undefined ? 'Choose a folder for that run' : 'Start that run'}
+        </Button>
+      )}
+    </>
+  );
+}
+
+function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds }: ProvingRun): string {
+  const time = seconds === null ? '' : `, about ${formatDuration(seconds)}`;
+  switch (recipe) {
+    case 'existing-material':
+      return `reads ${bytesText(bytes)} that was not just written${time}. It writes nothing.`;
+    case 'paced-frames':
+      return `the job itself, frame by frame${time}. It writes up to ${bytesText(bytes)} to the drive.`;
+    case 'long-fill': {
+      const rest = restSeconds === null ? '' : `, then rests ${formatDuration(restSeconds)} and writes on`;
+      return `${bytesText(bytes)}${readsBack ? ', read back' : ''}${rest}${time}. It wears the drive by as much.`;
+    }
+  }
+}
+
+function optionsFor(proving: ProvingRun, demand: Demand, items: readonly FootageItem[]): object {
+  switch (proving.recipe) {
+    case 'existing-material':
+      return { amountBytes: Math.ceil(proving.bytes) };
+    case 'paced-frames':
+      return {
+        streams: items.map(streamOfItem),
+        seconds: Math.min(86_400, Math.max(1, demand.takeSeconds)),
+        bufferSeconds: Math.min(600, demand.bufferBytes / demand.bytesPerSecond),
+      };
+    case 'long-fill':
+      return {
+        amountBytes: Math.ceil(proving.bytes),
+        untilFloor: false,
+        readBack: proving.readsBack,
+        restSeconds: proving.restSeconds === null ? null : [proving.restSeconds],
+      };
+  }
+}

@@ -1,0 +1,134 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { DriveCard } from '#core/api/wire.ts';
+import type { Workload } from '#core/demand/workload.ts';
+import type { Problem } from '#core/problem.ts';
+import { DIRECTIONS, type Direction } from '#core/run/run-document.ts';
+import type { Evidence, RateSpan } from '#core/supply/evidence.ts';
+import { supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import type { RulerLane, RulerPin } from '../../pictures/ruler-layout.ts';
+import { useContextStore } from '../../state/context.ts';
+import { judgeWorkload, useProfiles, useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { useLibrary } from '../../state/library.ts';
+
+/** One chosen drive with what is known of it and what it means for the workload. */
+export interface FitDrive {
+  card: DriveCard;
+  /** Its profile on the connection it was measured on last; undefined while it is read. */
+  profile: Profile | undefined;
+  supply: Supply | undefined;
+  /** Free bytes less the reserve; null while it is not attached. */
+  roomBytes: number | null;
+  items: JudgedItem[];
+}
+
+export interface Fit {
+  drives: FitDrive[];
+  workload: Workload | undefined;
+  /** Whether the list of drives has come. */
+  ready: boolean;
+  problem: Problem | undefined;
+}
+
+/** The verdicts on the chosen workload for the chosen drives. */
+export function useFit(): Fit {
+  const { driveIds, headroomShare } = useContextStore();
+  const { drives, volumes } = useLibrary();
+  const workload = useWorkload();
+  const { profiles, problem } = useProfiles(driveIds);
+  const chosen = useMemo(
+    () => driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined),
+    [driveIds, drives],
+  );
+  // Kept apart from the headroom: what a run carried is remembered by its supply.
+  const supplies = useMemo(
+    () =>
+      new Map(
+        Object.entries(profiles).flatMap(([id, [latest]]) => {
+          const card = drives?.find((one) => one.id === id);
+          if (!card) return [];
+          return [[id, { profile: latest, supply: latest ? supplyOf(latest) : supplyOf({ drive: card, runs: [] }) }]];
+        }),
+      ),
+    [profiles, drives],
+  );
+  const judged = useMemo(
+    () =>
+      chosen.map((card): FitDrive => {
+        const volume = volumes?.find((one) => one.driveId === card.id);
+        const roomBytes = volume ? usableBytes(volume.freeBytes) : null;
+        const known = supplies.get(card.id);
+        const items = known && workload ? judgeWorkload(workload, known.supply, headroomShare, roomBytes) : [];
+        return { card, profile: known?.profile, supply: known?.supply, roomBytes, items };
+      }),
+    [chosen, supplies, workload, headroomShare, volumes],
+  );
+  return { drives: judged, workload, ready: drives !== undefined, problem };
+}
+
+/** What is chosen, from the address and into it, so that a link shows the same to somebody else. */
+export function useLinkedContext(): void {
+  const [search] = useSearchParams();
+  const { driveIds, workloadId, headroomShare, set } = useContextStore();
+  // The address counts once, when the place opens; from then on the choice leads and the address follows.
+  const [linked] = useState(search);
+  useEffect(() => {
+    const drives = linked.get('drives')?.split(',').filter(Boolean);
+    const workload = linked.get('workload');
+    const headroom = Number(linked.get('headroom'));
+    set({
+      ...(drives ? { driveIds: drives } : {}),
+      ...(workload !== null ? { workloadId: workload } : {}),
+      ...(linked.has('headroom') && headroom >= 0 && headroom <= 200 ? { headroomShare: headroom / 100 } : {}),
+    });
+  }, [linked, set]);
+  useEffect(() => {
+    if (driveIds.length === 0 || workloadId === null) return;
+    const next = new URLSearchParams({
+      drives: driveIds.join(','),
+      workload: workloadId,
+      headroom: String(Math.round(headroomShare * 100)),
+    });
+    // Past the router, which would take this for a step of its own and call off one that is under way.
+    if (window.location.pathname === '/fit')
+      window.history.replaceState(window.history.state, '', `/fit?${next.toString()}`);
+  }, [driveIds, workloadId, headroomShare]);
+}
+
+export function lanesOf(drives: readonly FitDrive[]): RulerLane[] {
+  return drives.map(({ card, supply }) => ({
+    driveId: card.id,
+    label: card.label,
+    spans: supply ? spansOf(supply.traces) : null,
+  }));
+}
+
+/** Widest span of a drive's runs in each direction. */
+function spansOf(traces: readonly Evidence[]): Record<Direction, RateSpan | null> {
+  const span = (direction: Direction): RateSpan | null => {
+    const spans = traces.filter((one) => one.direction === direction).map((one) => one.span);
+    if (spans.length === 0) return null;
+    return {
+      worstSecondBytesPerSecond: Math.min(...spans.map((one) => one.worstSecondBytesPerSecond)),
+      // A floor that one run saw is not undone by short runs that ended before it.
+      floorBytesPerSecond: Math.min(...spans.map((one) => one.floorBytesPerSecond)),
+      openingBytesPerSecond: Math.max(...spans.map((one) => one.openingBytesPerSecond)),
+    };
+  };
+  return Object.fromEntries(DIRECTIONS.map((direction) => [direction, span(direction)])) as Record<
+    Direction,
+    RateSpan | null
+  >;
+}
+
+export function pinsOf(drives: readonly FitDrive[]): RulerPin[] {
+  const known = drives.filter(({ items }) => items.length > 0);
+  return (known[0]?.items ?? []).map(({ demand }, index) => ({
+    itemId: demand.itemId,
+    name: demand.name,
+    direction: demand.direction,
+    bytesPerSecond: demand.bytesPerSecond,
+    verdicts: Object.fromEntries(known.map(({ card, items }) => [card.id, items[index]!.verdict.verdict])),
+  }));
+}
