@@ -120,3 +120,29 @@ export function parseCount(text: string, where: string, least = 1): number {
   }
   return value;
 }
+
+/** Two readings of a size or rate that differ by a factor of eight, to be asked about. */
+export interface Ambiguity {
+  bytes: { text: string; value: number };
+  bits: { text: string; value: number };
+}
+
+/**
+ * Whether a typed amount could mean bits or bytes: “10 gb”, “10 G”, and “10 Gb” where a size is
+ * asked for and hardly anybody counts in bits. Null when it says clearly what it means.
+ * @param what rates are often given in bits, so `Gb/s` is clear there
+ */
+export function ambiguityOf(text: string, what: 'size' | 'rate'): Ambiguity | null {
+  const match = /^\s*([\d.,]+)\s*([kKmMgGtTpP])(i?)([bB]?)\s*(\/\s*s|ps)?\s*$/.exec(text);
+  if (!match) return null;
+  const [, amount, prefix, binary, letter, perSecond] = match;
+  if ((what === 'rate') !== (perSecond !== undefined)) return null;
+  const clearPrefix = prefix === 'k' || prefix === 'K' ? 'k' : prefix!.toUpperCase();
+  if (letter === 'B' && (prefix === clearPrefix || prefix === 'K')) return null;
+  if (what === 'rate' && letter === 'b' && prefix === clearPrefix) return null;
+  const spelled = (unit: 'B' | 'b') =>
+    `${amount} ${clearPrefix === 'k' && binary ? 'K' : clearPrefix}${binary}${unit}${what === 'rate' ? '/s' : ''}`;
+  const read = what === 'rate' ? parseRate : parseBytes;
+  const of = (unit: 'B' | 'b') => ({ text: spelled(unit), value: read(spelled(unit)) });
+  return { bytes: of('B'), bits: of('b') };
+}

@@ -4,6 +4,7 @@ import { ink } from '../theme/tokens.ts';
 import { BottomAxis, RateAxis } from './Axis.tsx';
 import { Picture } from './Picture.tsx';
 import { linearScale } from './scale.ts';
+import { HATCH, HatchDefinition } from './verdict-marks.tsx';
 
 interface BacklogPictureProps {
   curve: BacklogCurve;
@@ -56,6 +57,7 @@ function Drawing({
   const colour = ink(direction === 'write' ? 'writing' : 'reading');
   const last = points.at(-1)?.split(' ')[0] ?? String(LEFT);
   const level = toY(bufferBytes);
+  const endSeconds = curve.seconds.at(-1)!;
   const title = direction === 'write' ? `${unit} waiting to be written` : `${unit} behind what is shown`;
   return (
     <>
@@ -87,6 +89,30 @@ function Drawing({
             paintOrder="stroke"
           >
             floor taken to go on
+          </text>
+        </g>
+      )}
+      {breaksAtSeconds === null && endSeconds < shown * 0.995 && (
+        <g>
+          <HatchDefinition />
+          <rect
+            x={toX(endSeconds)}
+            y={TOP}
+            width={width - RIGHT - toX(endSeconds)}
+            height={bottom - TOP}
+            fill={`url(#${HATCH})`}
+            opacity={0.35}
+          />
+          <text
+            x={(toX(endSeconds) + width - RIGHT) / 2}
+            y={(level + bottom) / 2}
+            textAnchor="middle"
+            fill={ink('text')}
+            stroke={ink('page')}
+            strokeWidth={6}
+            paintOrder="stroke"
+          >
+            not proven: the run ends after {formatDuration(endSeconds)} of the take
           </text>
         </g>
       )}

@@ -26,13 +26,18 @@ interface HoldChartProps {
   onSelect: (key: string) => void;
 }
 
-const ROW = 34;
-const BAR = 20;
+/** Few rows are drawn taller; of many the rest is scrolled to. */
+const LEAST_ROW = 32;
+const MOST_ROW = 46;
 const AXIS = 30;
 
 /** For how long each take holds: solid until it breaks, then open; hatched where not proven. Rows scroll under the axis. */
 export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
   const [attach, size] = useSize();
+  const rowHeight = Math.max(
+    LEAST_ROW,
+    Math.min(MOST_ROW, Math.floor((size.height - AXIS) / Math.max(1, rows.length))),
+  );
   const longest = Math.max(1, ...rows.map((row) => row.takeSeconds));
   const unit = longest > 3 * 3600 ? HOURS : longest > 180 ? MINUTES : SECONDS;
   const scale = linearScale(0, longest / unit.seconds, [NAMES, Math.max(NAMES + 1, size.width - RIGHT)], 9, false);
@@ -60,18 +65,18 @@ export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
             >
               <svg
                 width={size.width}
-                height={ROW}
+                height={rowHeight}
                 style={{ display: 'block', fontSize: LABEL_SIZE }}
                 aria-hidden="true"
               >
                 <HatchDefinition />
                 {scale.ticks.map((tick) => (
-                  <line key={tick} x1={scale(tick)} x2={scale(tick)} y1={0} y2={ROW} stroke={ink('grid')} />
+                  <line key={tick} x1={scale(tick)} x2={scale(tick)} y1={0} y2={rowHeight} stroke={ink('grid')} />
                 ))}
-                {row.key === selected && <rect x={0} y={4} width={3} height={ROW - 8} fill={ink('text')} />}
+                {row.key === selected && <rect x={0} y={4} width={3} height={rowHeight - 8} fill={ink('text')} />}
                 <text
                   x={NAMES - 16}
-                  y={ROW / 2}
+                  y={rowHeight / 2}
                   dy="0.35em"
                   textAnchor="end"
                   fontWeight={700}
@@ -81,7 +86,7 @@ export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
                   <title>{row.label}</title>
                   {fitText(row.label, 13.5, NAMES - 28, true)}
                 </text>
-                <Bar row={row} x={x} right={size.width} />
+                <Bar row={row} x={x} right={size.width} height={rowHeight} />
               </svg>
             </ButtonBase>
           ))}
@@ -106,9 +111,10 @@ const HOURS = { seconds: 3600, name: 'Hours of the take' };
 
 type ToX = ((seconds: number) => number) & Pick<PictureScale, 'ticks'>;
 
-function Bar({ row, x, right }: { row: HoldRow; x: ToX; right: number }) {
+function Bar({ row, x, right, height }: { row: HoldRow; x: ToX; right: number; height: number }) {
   const { verdict, takeSeconds } = row;
-  const y = (ROW - BAR) / 2;
+  const bar = height * 0.6;
+  const y = (height - bar) / 2;
   const [from, end] = [x(0), x(takeSeconds)];
   const colour = ink(VERDICT_INK[verdict.verdict]);
   const until = Math.min(end, x(carriedSeconds(row)));
@@ -116,10 +122,10 @@ function Bar({ row, x, right }: { row: HoldRow; x: ToX; right: number }) {
   const width = textWidth(words, LABEL_SIZE, true);
   const solidRoom = until - from > width + 20;
   const parts = {
-    holds: <rect x={from} y={y} width={Math.max(2, end - from)} height={BAR} fill={colour} />,
+    holds: <rect x={from} y={y} width={Math.max(2, end - from)} height={bar} fill={colour} />,
     tight: (
       <path
-        d={`M${from} ${y}H${end}V${y + BAR}H${from}Z M${Math.max(from, end - 12)} ${y}v9h6v-9z`}
+        d={`M${from} ${y}H${end}V${y + bar}H${from}Z M${Math.max(from, end - 12)} ${y}v9h6v-9z`}
         fillRule="evenodd"
         fill={colour}
       />
@@ -127,14 +133,14 @@ function Bar({ row, x, right }: { row: HoldRow; x: ToX; right: number }) {
     breaks: (
       <>
         <path
-          d={`M${from} ${y}H${Math.max(from, until - 7)}L${Math.max(from + 6, until)} ${y + BAR / 2}L${Math.max(from, until - 7)} ${y + BAR}H${from}Z`}
+          d={`M${from} ${y}H${Math.max(from, until - 7)}L${Math.max(from + 6, until)} ${y + bar / 2}L${Math.max(from, until - 7)} ${y + bar}H${from}Z`}
           fill={colour}
         />
         <line
           x1={Math.max(from + 8, until + 3)}
           x2={end}
-          y1={ROW / 2}
-          y2={ROW / 2}
+          y1={height / 2}
+          y2={height / 2}
           stroke={colour}
           strokeDasharray="1.5 5"
         />
@@ -143,13 +149,13 @@ function Bar({ row, x, right }: { row: HoldRow; x: ToX; right: number }) {
     'not-proven': (
       <>
         {until > from + 1 && (
-          <rect x={from} y={y} width={until - from} height={BAR} fill={ink('notProven')} opacity={0.85} />
+          <rect x={from} y={y} width={until - from} height={bar} fill={ink('notProven')} opacity={0.85} />
         )}
         <rect
           x={until}
           y={y}
           width={Math.max(0, end - until)}
-          height={BAR}
+          height={bar}
           fill={`url(#${HATCH})`}
           stroke={colour}
           strokeWidth={1}
@@ -163,7 +169,7 @@ function Bar({ row, x, right }: { row: HoldRow; x: ToX; right: number }) {
       {parts[verdict.verdict]}
       <text
         x={start}
-        y={ROW / 2}
+        y={height / 2}
         dy="0.35em"
         fontWeight={650}
         fill={solidRoom ? ink('page') : verdict.verdict === 'breaks' ? colour : ink('text')}

@@ -36,7 +36,7 @@ export interface RateRulerProps {
 }
 
 /** Pixels for the drives' names, beside the right edge, and for labels and axis. */
-export const NAMES = 132;
+export const NAMES = 168;
 export const RIGHT = 30;
 export const LABEL_ROW = 19;
 const MOST_LABEL_ROWS = 4;

@@ -35,7 +35,9 @@ export function Component() {
   const items = drive?.items ?? [];
   const judged =
     items.find((one) => one.demand.itemId === selectedItem) ??
-    [...items].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
+    items
+      .filter(({ demand }) => demand.itemId !== TOGETHER_ID)
+      .sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
   const itemId = judged?.demand.itemId ?? null;
   const item = workload.items.find((one) => one.id === itemId);
   const behind = itemId === TOGETHER_ID ? workload.items.filter((one) => one.together) : item ? [item] : [];
