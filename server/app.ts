@@ -8,6 +8,7 @@ import type { RouteContext } from '#server/routes/context.ts';
 import { libraryRoutes } from '#server/routes/library.ts';
 import { runRoutes } from '#server/routes/runs.ts';
 import { volumeRoutes } from '#server/routes/volumes.ts';
+import { workloadRoutes } from '#server/routes/workloads.ts';
 
 const LARGEST_BODY = '64mb';
 
@@ -20,7 +21,7 @@ export function createApp(context: RouteContext, webFolder: string, port: () => 
   app.use(gate.checkHost, securityHeaders);
 
   app.use('/api', gate.checkApi, express.json({ limit: LARGEST_BODY }));
-  app.use('/api', volumeRoutes(context), runRoutes(context), libraryRoutes(context));
+  app.use('/api', volumeRoutes(context), runRoutes(context), libraryRoutes(context), workloadRoutes(context));
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument());
   });

@@ -16,6 +16,8 @@ const router = createBrowserRouter([
       { index: true, loader: () => redirect('/measure') },
       { path: 'measure', lazy: () => import('./places/measure/MeasurePlace.tsx') },
       { path: 'measure/runs/:runId', lazy: () => import('./places/measure/MeasurePlace.tsx') },
+      { path: 'workloads', lazy: () => import('./places/workloads/WorkloadsPlace.tsx') },
+      { path: 'workloads/:workloadId', lazy: () => import('./places/workloads/WorkloadsPlace.tsx') },
       { path: 'fit', lazy: () => import('./places/fit/FitPlace.tsx') },
       { path: '*', lazy: () => import('./places/later/LaterPlace.tsx') },
     ],

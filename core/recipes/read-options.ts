@@ -3,8 +3,9 @@ import { Problem, badInput } from '#core/problem.ts';
 import type { OptionField } from '#core/recipes/fields.ts';
 import type { AnyRecipeKind } from '#core/recipes/registry.ts';
 import { parseStream, streamLine, type FrameStream } from '#core/recipes/streams.ts';
-import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
+import { blockText } from '#core/units/format.ts';
 import { parseBytes, parseCount, parseDuration } from '#core/units/quantity.ts';
+import { bytesTyped, secondsTyped, typable } from '#core/units/typable.ts';
 
 /** Options of a recipe as typed, by the name of the option. A missing one keeps its default. */
 export type OptionTexts = Record<string, string>;
@@ -52,20 +53,6 @@ function readField({ kind, flag, empty }: OptionField, text: string): unknown {
     case 'streams':
       return linesOf(text).map(parseStream);
   }
-}
-
-/** Figures as they can be typed again: without the narrow space and the grouping of thousands. */
-const typable = (text: string): string => text.replaceAll('\u202f', ' ').replaceAll(',', '');
-
-/** An amount as typed again: rounded for reading only where nothing is lost. */
-function bytesTyped(bytes: number): string {
-  const text = typable(bytesText(bytes));
-  return parseBytes(text) === bytes ? text : `${bytes} B`;
-}
-
-function secondsTyped(seconds: number): string {
-  const text = typable(formatDuration(seconds));
-  return parseDuration(text) === seconds ? text : `${seconds} s`;
 }
 
 /** How one option is shown in its field, so that reading it again gives the same. */

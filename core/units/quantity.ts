@@ -86,6 +86,8 @@ const SECONDS_PER_UNIT: Record<string, number> = {
   min: 60,
   h: 3600,
   d: 86400,
+  day: 86400,
+  days: 86400,
 };
 
 /**

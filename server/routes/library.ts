@@ -6,7 +6,6 @@ import type { RouteContext } from '#server/routes/context.ts';
 import { listDrives } from '#server/store/drives.ts';
 import { hasExamples, removeExamples } from '#server/store/examples.ts';
 import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
-import { listWorkloads } from '#server/store/workloads.ts';
 
 /** Runs of a drive that are asked for what they testify, newest first. */
 const MOST_TESTIFYING_RUNS = 24;
@@ -40,10 +39,6 @@ export function libraryRoutes({ db }: RouteContext): Router {
     const runs = [];
     for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) runs.push(await keptRun(runId));
     response.json(profilesOf({ id, label: drive.label, medium: drive.medium }, runs));
-  });
-
-  router.get('/workloads', async (_request, response) => {
-    response.json(await listWorkloads(db));
   });
 
   router.get('/examples', async (_request, response) => {

@@ -3,6 +3,7 @@ import { RUN_STATES, runDocumentSchema } from '#core/run/run-document.ts';
 import { profileSchema } from '#core/supply/profile.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
 import { faultsSchema } from '#core/stand-ins/faults.ts';
+import { orderSchema } from '#server/routes/workloads.ts';
 import { annotateRunSchema, startRunSchema } from '#server/routes/runs.ts';
 
 const problem = {
@@ -106,6 +107,28 @@ export function openApiDocument() {
         }),
       },
       '/api/workloads': { get: operation('Workloads', 200, json('Workloads', list(ref('Workload')))) },
+      '/api/workloads/{id}': {
+        put: operation(
+          'Keeps a workload whole',
+          204,
+          { description: 'Kept' },
+          {
+            parameters: [idParameter],
+            requestBody: { required: true, ...json('', ref('Workload')) },
+          },
+        ),
+        delete: operation('Deletes a workload', 204, { description: 'Deleted' }, { parameters: [idParameter] }),
+      },
+      '/api/workload-order': {
+        put: operation(
+          'Orders the workloads',
+          204,
+          { description: 'Kept' },
+          {
+            requestBody: { required: true, ...json('', jsonSchemaOf(orderSchema)) },
+          },
+        ),
+      },
       '/api/examples': {
         get: operation('Whether examples are present', 200, json('Presence', anything)),
         delete: operation('Removes all examples', 204, { description: 'Removed' }),

@@ -65,6 +65,9 @@ export const api = {
   drives: () => call<DriveCard[]>('GET', '/drives'),
   profiles: (driveId: string) => call<Profile[]>('GET', `/drives/${id(driveId)}/profiles`),
   workloads: () => call<Workload[]>('GET', '/workloads'),
+  saveWorkload: (workload: Workload) => call<undefined>('PUT', `/workloads/${id(workload.id)}`, workload),
+  deleteWorkload: (workloadId: string) => call<undefined>('DELETE', `/workloads/${id(workloadId)}`),
+  orderWorkloads: (ids: readonly string[]) => call<undefined>('PUT', '/workload-order', { ids }),
   examples: () => call<{ present: boolean }>('GET', '/examples'),
   removeExamples: () => call<undefined>('DELETE', '/examples'),
 };

@@ -1,9 +1,12 @@
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
+import { bytesText, rateText } from '#core/units/format.ts';
+import { ambiguityOf } from '#core/units/quantity.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A field of a form with its label above it. */
@@ -99,5 +102,26 @@ export function ChoiceLine({ help, ...choice }: ChoiceProps & { help: string }) 
         {help}
       </Typography>
     </Labelled>
+  );
+}
+
+/** A size or rate as text. What could mean bits or bytes is asked about, and never guessed. */
+export function QuantityLine({ what, ...line }: TextLineProps & { what: 'size' | 'rate' }) {
+  const ambiguity = ambiguityOf(line.value, what);
+  const text = what === 'rate' ? rateText : bytesText;
+  return (
+    <>
+      <TextLine {...line} {...(ambiguity ? { error: 'This can mean bytes or bits, a factor of eight apart:' } : {})} />
+      {ambiguity && (
+        <Box role="group" aria-label={`${line.label}: which is meant`} sx={{ display: 'flex', gap: 1, mt: 0.5 }}>
+          <Button variant="outlined" onClick={() => line.onChange(ambiguity.bytes.text)}>
+            {ambiguity.bytes.text}, bytes
+          </Button>
+          <Button variant="outlined" onClick={() => line.onChange(ambiguity.bits.text)}>
+            {ambiguity.bits.text}, bits: {text(ambiguity.bits.value)}
+          </Button>
+        </Box>
+      )}
+    </>
   );
 }

@@ -7,8 +7,6 @@ import { EmptyPlace } from '../../kit/words.tsx';
 const PURPOSES: Record<string, string> = {
   drives:
     'Cards of your drives will be here: what each is, on which connection, what its runs say of it, and several of them side by side, cold and hot, empty and full.',
-  workloads:
-    'Your own workloads will be made here: footage streams by format and takes, simulation caches frame by frame, game and tool loads. Until then the examples can be chosen in the strip above.',
   copies:
     'Copies between your volumes will be predicted and measured here, in both directions, hop by hop, with the early estimate beside the true one.',
   sizing:

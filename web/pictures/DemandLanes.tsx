@@ -1,0 +1,242 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import type { Demand } from '#core/demand/footage-demand.ts';
+import { figureText, formatBitRate, formatBytes, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import { useSize } from '../kit/use-size.ts';
+import { ink } from '../theme/tokens.ts';
+import { DIRECTION_STYLE } from './direction-style.ts';
+import { fitText } from './labels.ts';
+import { LABEL_SIZE } from './Picture.tsx';
+import { linearScale } from './scale.ts';
+
+interface DemandLanesProps {
+  demands: readonly Demand[];
+  /** Items that go on at the same time. */
+  together: ReadonlySet<string>;
+  selected: string | null;
+  /** A lane that is chosen already is opened. */
+  onSelect: (itemId: string) => void;
+}
+
+const LEAST_LANE = 50;
+const MOST_LANE = 92;
+const AXIS = 34;
+const HEAD = 26;
+const NAMES = 214;
+const NUMBERS = 218;
+/** So many takes are drawn; a job of hundreds would be a line. */
+const MOST_TAKES = 8;
+
+/** What each item asks for over the job: takes and gaps in time, as high as their rate. */
+export function DemandLanes({ demands, together, selected, onSelect }: DemandLanesProps) {
+  const [attach, size] = useSize();
+  const jobs = demands.map(jobSeconds);
+  const longest = Math.max(1, ...jobs);
+  const unit = longest > 3 * 3600 ? HOURS : longest > 180 ? MINUTES : SECONDS;
+  const right = Math.max(NAMES + 60, size.width - NUMBERS);
+  const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
+  const laneHeight = Math.max(
+    LEAST_LANE,
+    Math.min(MOST_LANE, Math.floor((size.height - AXIS - HEAD) / Math.max(1, demands.length))),
+  );
+  const rates = demands.flatMap((one) => [one.bytesPerSecond, one.peakBytesPerSecond]);
+  const [low, high] = [Math.min(...rates) * 0.4, Math.max(...rates) * 1.02];
+  // Items of a tenth of the largest must still be seen: heights are logarithmic.
+  const share = (rate: number) => Math.max(0.02, Math.log(Math.max(rate, low) / low) / Math.log(high / low));
+  return (
+    <Box
+      ref={attach}
+      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
+      data-demand-lanes=""
+    >
+      <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
+        {NUMBER_COLUMNS.map(({ head, at }) => (
+          <text key={head} x={right + at} y={17} textAnchor="end" fill={ink('second')}>
+            {head}
+          </text>
+        ))}
+      </svg>
+      <Box sx={{ flex: '0 1 auto', minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
+        {size.width > 0 &&
+          demands.map((demand) => (
+            <ButtonBase
+              key={demand.itemId}
+              aria-pressed={demand.itemId === selected}
+              aria-label={`${demand.name}: ${demand.direction === 'write' ? 'records' : 'plays'} ${rateText(demand.bytesPerSecond)}`}
+              data-item={demand.itemId}
+              onClick={() => onSelect(demand.itemId)}
+              sx={{
+                display: 'block',
+                width: '100%',
+                textAlign: 'left',
+                borderTop: `1px solid ${ink('rule')}`,
+                bgcolor: demand.itemId === selected ? ink('rail') : 'transparent',
+                '&:hover': { bgcolor: ink('rail') },
+                '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
+              }}
+            >
+              <svg
+                width={size.width}
+                height={laneHeight}
+                style={{ display: 'block', fontSize: LABEL_SIZE }}
+                aria-hidden="true"
+              >
+                {x.ticks.map((tick) => (
+                  <line key={tick} x1={x(tick)} x2={x(tick)} y1={0} y2={laneHeight} stroke={ink('grid')} />
+                ))}
+                {demand.itemId === selected && (
+                  <rect x={0} y={4} width={3} height={laneHeight - 8} fill={ink('text')} />
+                )}
+                <LaneName demand={demand} height={laneHeight} isTogether={together.has(demand.itemId)} />
+                <Takes demand={demand} height={laneHeight} toX={(seconds) => x(seconds / unit.seconds)} share={share} />
+                <LaneNumbers demand={demand} height={laneHeight} right={right} />
+              </svg>
+            </ButtonBase>
+          ))}
+      </Box>
+      <svg width={size.width} height={AXIS} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
+        {x.ticks.map((tick) => (
+          <text key={tick} x={x(tick)} y={18} textAnchor="middle" fill={ink('second')}>
+            {formatNumber(tick)}
+          </text>
+        ))}
+        <text x={12} y={18} fill={ink('second')}>
+          {unit.name}
+        </text>
+        <text x={size.width} y={18} textAnchor="end" fill={ink('second')}>
+          height: rate, logarithmic
+        </text>
+      </svg>
+    </Box>
+  );
+}
+
+const SECONDS = { seconds: 1, name: 'Seconds of the job' };
+const MINUTES = { seconds: 60, name: 'Minutes of the job' };
+const HOURS = { seconds: 3600, name: 'Hours of the job' };
+const NUMBER_COLUMNS = [
+  { head: 'MB/s', at: 70 },
+  { head: 'on a network', at: 152 },
+  { head: 'an hour', at: 214 },
+] as const;
+
+const shownTakes = (demand: Demand): number => Math.min(demand.takes, MOST_TAKES);
+const jobSeconds = (demand: Demand): number =>
+  shownTakes(demand) * demand.takeSeconds + (shownTakes(demand) - 1) * demand.gapSeconds;
+
+function LaneName({ demand, height, isTogether }: { demand: Demand; height: number; isTogether: boolean }) {
+  const count = demand.takes > 1 ? `${demand.takes} takes of ` : '';
+  const act = `${demand.direction === 'write' ? 'record' : 'play'}, ${count}${formatDuration(demand.takeSeconds)}`;
+  return (
+    <>
+      <text x={12} y={height / 2 - 8} dy="0.35em" fontSize={14} fontWeight={700} fill={ink('text')}>
+        <title>{`${demand.name}: ${demand.formatText}`}</title>
+        {fitText(demand.name, 14, NAMES - 30, true)}
+      </text>
+      <text x={12} y={height / 2 + 11} dy="0.35em" fill={ink('second')}>
+        {fitText(isTogether ? `${act}, with others` : act, LABEL_SIZE, NAMES - 26)}
+      </text>
+    </>
+  );
+}
+
+function Takes({
+  demand,
+  height,
+  toX,
+  share,
+}: {
+  demand: Demand;
+  height: number;
+  toX: (seconds: number) => number;
+  share: (rate: number) => number;
+}) {
+  const style = DIRECTION_STYLE[demand.direction];
+  const room = height - 12;
+  const base = height - 5;
+  return Array.from({ length: shownTakes(demand) }, (_, take) => {
+    const from = take * (demand.takeSeconds + demand.gapSeconds);
+    if (demand.curve)
+      return (
+        <CurveShape key={take} demand={demand} base={base} room={room} toX={(at) => toX(from + at)} share={share} />
+      );
+    const [left, right] = [toX(from), Math.max(toX(from) + 2, toX(from + demand.takeSeconds) - 1)];
+    const top = base - room * share(demand.bytesPerSecond);
+    const peak = base - room * share(demand.peakBytesPerSecond);
+    return (
+      <g key={take}>
+        <rect x={left} y={top} width={right - left} height={base - top} fill={style.colour} opacity={0.34} />
+        <line
+          x1={left}
+          x2={right}
+          y1={top}
+          y2={top}
+          stroke={style.colour}
+          strokeWidth={2}
+          {...(style.dash ? { strokeDasharray: style.dash } : {})}
+        />
+        {peak < top - 2 && (
+          <line x1={left} x2={right} y1={peak} y2={peak} stroke={style.colour} strokeWidth={1} strokeDasharray="1 3" />
+        )}
+      </g>
+    );
+  });
+}
+
+/** A demand that changes: its rate step by step. */
+function CurveShape({
+  demand: { curve, direction },
+  base,
+  room,
+  toX,
+  share,
+}: {
+  demand: Demand;
+  base: number;
+  room: number;
+  toX: (seconds: number) => number;
+  share: (rate: number) => number;
+}) {
+  const { seconds, bytes } = curve!;
+  const style = DIRECTION_STYLE[direction];
+  let path = `M${toX(0)} ${base}`;
+  for (let row = 1; row < seconds.length; row += 1) {
+    const took = seconds[row]! - seconds[row - 1]!;
+    if (took <= 0) continue;
+    const rate = (bytes[row]! - bytes[row - 1]!) / took;
+    const y = rate > 0 ? base - room * share(rate) : base;
+    path += `L${toX(seconds[row - 1]!).toFixed(1)} ${y.toFixed(1)}H${toX(seconds[row]!).toFixed(1)}`;
+  }
+  return (
+    <path
+      d={`${path}V${base}Z`}
+      fill={style.colour}
+      fillOpacity={0.34}
+      stroke={style.colour}
+      strokeWidth={1.4}
+      {...(style.dash ? { strokeDasharray: style.dash } : {})}
+    />
+  );
+}
+
+function LaneNumbers({ demand, height, right }: { demand: Demand; height: number; right: number }) {
+  const texts = [
+    formatNumber(demand.bytesPerSecond / 1e6),
+    figureText(formatBitRate(demand.bytesPerSecond)),
+    figureText(formatBytes(demand.bytesPerSecond * 3600)),
+  ];
+  return texts.map((text, index) => (
+    <text
+      key={NUMBER_COLUMNS[index]!.head}
+      x={right + NUMBER_COLUMNS[index]!.at}
+      y={height / 2}
+      dy="0.35em"
+      textAnchor="end"
+      fontSize={index === 0 ? 17 : 13}
+      fontWeight={index === 0 ? 700 : 400}
+      fill={ink(index === 0 ? 'text' : 'second')}
+    >
+      {text}
+    </text>
+  ));
+}

@@ -1,0 +1,97 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import { useMemo, useState } from 'react';
+import { explainRate } from '#core/media/explain.ts';
+import { libraryFormats, type LibraryFormat } from '#core/media/format-library.ts';
+import { readFormatText } from '#core/media/format-text.ts';
+import { rateText } from '#core/units/format.ts';
+import { TextLine } from '../../kit/form.tsx';
+import { ink } from '../../theme/tokens.ts';
+
+interface FormatFieldProps {
+  value: string;
+  error: string | undefined;
+  onChange: (value: string) => void;
+}
+
+const MOST_SHOWN = 80;
+
+/** A format as one types it, with the library under it, narrowed by every word. */
+export function FormatField({ value, error, onChange }: FormatFieldProps) {
+  const [search, setSearch] = useState('');
+  const formats = useMemo(() => libraryFormats(search, MOST_SHOWN), [search]);
+  const typed = readFormatText(value).streams;
+  return (
+    <>
+      <TextLine
+        label="Format"
+        help="Such as 3840x2160 4:2:2 10 bit 25p ×3: raster, layout or codec, frame rate, in any order."
+        value={value}
+        error={error}
+        onChange={onChange}
+      />
+      <TextLine
+        label="Library"
+        help={
+          formats.length === 0
+            ? 'Nothing fits these words.'
+            : formats.length === MOST_SHOWN
+              ? `The first ${MOST_SHOWN}: every word narrows it, such as UHD, 25p, 10 bit or a codec’s name.`
+              : `${formats.length} fit.`
+        }
+        value={search}
+        placeholder="search by codec, raster, frame rate"
+        onChange={setSearch}
+      />
+      <Box
+        role="listbox"
+        aria-label="Formats of the library"
+        sx={{
+          height: 168,
+          overflowY: 'auto',
+          border: `1px solid ${ink('rule')}`,
+          borderRadius: 1,
+          mt: 0.75,
+          flex: 'none',
+        }}
+      >
+        {formats.map((one) => (
+          <LibraryLine
+            key={one.text}
+            entry={one}
+            chosen={one.text === value}
+            onChoose={() => onChange(typed !== null && typed > 1 ? `${one.text} ×${typed}` : one.text)}
+          />
+        ))}
+      </Box>
+    </>
+  );
+}
+
+function LibraryLine({ entry, chosen, onChoose }: { entry: LibraryFormat; chosen: boolean; onChoose: () => void }) {
+  return (
+    <ButtonBase
+      role="option"
+      aria-selected={chosen}
+      onClick={onChoose}
+      title={explainRate(entry.format).join('\n')}
+      sx={{
+        display: 'flex',
+        justifyContent: 'space-between',
+        width: '100%',
+        gap: 2,
+        px: 1.25,
+        height: 28,
+        fontSize: 13.5,
+        textAlign: 'left',
+        bgcolor: chosen ? ink('page') : 'transparent',
+        fontWeight: chosen ? 650 : 400,
+        '&:hover': { bgcolor: ink('page') },
+        '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
+      }}
+    >
+      <span>{entry.text}</span>
+      <span style={{ color: ink('second'), whiteSpace: 'nowrap' }}>{rateText(entry.bytesPerSecond)}</span>
+    </ButtonBase>
+  );
+}
