@@ -23,9 +23,16 @@ module.exports = {
     {
       name: 'core-is-pure',
       severity: 'error',
-      comment: 'core uses neither Node nor a library but the schema one',
+      comment: 'core uses neither Node nor a library but the schema one, and one file the container reader',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/yup/' },
+      to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/(yup|mediabunny)/' },
+    },
+    {
+      name: 'containers-in-one-file',
+      severity: 'error',
+      comment: 'clips are read through core/material/read-clip.ts',
+      from: { pathNot: '^core/material/read-clip' },
+      to: { path: 'node_modules/mediabunny/' },
     },
     {
       name: 'recipes-know-no-files',
