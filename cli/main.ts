@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import { addAnalyseCommand } from '#cli/commands/analyse.ts';
 import { addFitCommand } from '#cli/commands/fit.ts';
+import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addServeCommands } from '#cli/commands/serve.ts';
@@ -21,6 +22,7 @@ export async function main(argv: readonly string[]): Promise<number> {
   addRateCommand(program);
   addAnalyseCommand(program);
   addFitCommand(program);
+  addMaterialCommand(program);
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);

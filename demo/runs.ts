@@ -56,6 +56,15 @@ const DEMO_RUNS: readonly DemoRun[] = [
     seed: 22,
   },
   {
+    id: 'demo-petrel-night',
+    standInId: 'petrel-2t',
+    recipeId: 'long-fill',
+    startedAt: '2026-03-02T14:10:00.000Z',
+    options: { amountBytes: 1320e9, untilFloor: false, restSeconds: [20 * MINUTE] },
+    note: 'As much as one take of the night shoot, then the twenty minutes between takes.',
+    seed: 23,
+  },
+  {
     id: 'demo-petrel-ladder',
     standInId: 'petrel-2t',
     recipeId: 'block-ladder',

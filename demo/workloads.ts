@@ -1,4 +1,5 @@
 import type { FootageItem, Workload } from '#core/demand/workload.ts';
+import { dataRate } from '#core/media/data-rate.ts';
 
 /** Workloads of the made-up Lowlight Dome Works and its film *Tidal Atlas*. */
 const UHD = { width: 3840, height: 2160 };
@@ -33,6 +34,21 @@ function footage(
     buffer: ONE_SECOND,
     ...(together ? { together } : {}),
   };
+}
+
+/** Bytes a second of one layer of RDD 36 high, 3840×2160 at 25. */
+const RDD36_HIGH_UHD = dataRate({ layoutId: 'rdd36-high', raster: UHD, frameRate: AT_25 }).bytesPerSecond;
+
+/** What layers ask for together: each from a second to a second at a rate. */
+function layeredCut(layers: readonly [from: number, to: number, bytesPerSecond: number][]) {
+  const seconds = [...new Set(layers.flatMap(([from, to]) => [from, to]))].sort((a, b) => a - b);
+  const bytes = [0];
+  for (let index = 1; index < seconds.length; index += 1) {
+    const [from, to] = [seconds[index - 1]!, seconds[index]!];
+    const shown = layers.filter((layer) => layer[0] <= from && layer[1] >= to);
+    bytes.push(bytes.at(-1)! + (to - from) * shown.reduce((sum, layer) => sum + layer[2], 0));
+  }
+  return { seconds, bytes };
 }
 
 export const DEMO_WORKLOADS: readonly Workload[] = [
@@ -126,6 +142,41 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
           gapSeconds: 0,
         },
       ),
+    ],
+  },
+  {
+    tavrox: 'workload/1',
+    id: 'demo-edit',
+    name: 'Edit, three layers',
+    note: 'A four-minute cut of Tidal Atlas: interviews, kelp at night over them, titles on top.',
+    example: true,
+    items: [
+      {
+        kind: 'footage',
+        id: 'cut',
+        name: 'The cut',
+        action: 'play',
+        essence: {
+          kind: 'curve',
+          label: 'Tidal Atlas, cut 7',
+          ...layeredCut([
+            [0, 240, RDD36_HIGH_UHD],
+            [35, 110, RDD36_HIGH_UHD],
+            [60, 84, RDD36_HIGH_UHD],
+            [150, 228, RDD36_HIGH_UHD],
+            [171, 180, RDD36_HIGH_UHD],
+          ]),
+          frameRate: AT_25,
+        },
+        streams: 1,
+        takes: { count: 1, seconds: 240, gapSeconds: 0 },
+        buffer: ONE_SECOND,
+      },
+      footage('export', 'Export', 'record', { layoutId: 'rdd36-high', raster: UHD, frameRate: AT_25 }, 1, {
+        count: 1,
+        seconds: 240,
+        gapSeconds: 0,
+      }),
     ],
   },
 ];

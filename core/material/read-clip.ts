@@ -62,7 +62,7 @@ export async function readClip(source: Source, name: string, signal?: Stop): Pro
         description = `${track.codec ?? 'unknown codec'} ${track.displayWidth}×${track.displayHeight}`;
       }
     }
-    if (samples.length === 0) throw badInput('clip', `${name}: holds no frames and no sound.`);
+    if (samples.length === 0) throw badInput('clip', `${name}: holds no frames and no sound, or its end is missing.`);
     const first = samples.reduce((least, sample) => Math.min(least, sample.atSeconds), Infinity);
     const shown = frames.length > 0 ? frames : samples;
     const rates = materialRates(samples, Math.max(end - Math.min(0, first), 1e-3), shown);

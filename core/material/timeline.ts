@@ -27,7 +27,9 @@ const MOST_DEPTH = 16;
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
-const schemaOf = (value: Json): string => String(value['OTIO_SCHEMA'] ?? '').split('.')[0]!;
+const textOf = (value: unknown, otherwise = ''): string =>
+  typeof value === 'string' && value !== '' ? value : otherwise;
+const schemaOf = (value: Json): string => textOf(value['OTIO_SCHEMA']).split('.')[0]!;
 
 /**
  * The clips of an OpenTimelineIO document (JSON, any version of its schemas that is in use).
@@ -59,7 +61,7 @@ export function parseTimeline(text: string, where = 'timeline'): Timeline {
   if (!isObject(root)) throw fault(path, 'is missing; a timeline has a stack of tracks there.');
   const durationSeconds = walk(root, path, { from: 0, track: '', kind: 'video', depth: 0 });
   if (clips.length === 0) throw badInput(where, `${where}: has no clips.`);
-  const name = typeof document['name'] === 'string' && document['name'] !== '' ? document['name'] : 'Timeline';
+  const name = textOf(document['name'], 'Timeline');
   return { name, clips, durationSeconds: Math.max(durationSeconds, ...clips.map((clip) => clip.toSeconds)) };
 
   /** Puts the clips of an object onto the list and returns how long it lasts. */
@@ -79,8 +81,8 @@ export function parseTimeline(text: string, where = 'timeline'): Timeline {
       return trim(object, before, own ?? Math.max(0, ...lengths), place.from, at);
     }
     if (schema === 'Track') {
-      const kind = /audio/i.test(String(object['kind'] ?? 'Video')) ? 'audio' : 'video';
-      const track = typeof object['name'] === 'string' && object['name'] !== '' ? object['name'] : kind;
+      const kind = /audio/i.test(textOf(object['kind'], 'Video')) ? 'audio' : 'video';
+      const track = textOf(object['name'], kind);
       const before = clips.length;
       const length = walkTrack(asList(object['children']), at, { ...place, track, kind });
       return trim(object, before, own ?? length, place.from, at);
@@ -145,7 +147,7 @@ export function parseTimeline(text: string, where = 'timeline'): Timeline {
   ): void {
     if (length <= 0) return;
     if (clips.length >= MOST_CLIPS) throw fault(at, `more than ${MOST_CLIPS} clips are not read.`);
-    const name = typeof object['name'] === 'string' && object['name'] !== '' ? object['name'] : 'clip';
+    const name = textOf(object['name'], 'clip');
     clips.push({
       name,
       media: mediaName(object) ?? name,
@@ -183,7 +185,7 @@ function mediaOf(clip: Json): Json | undefined {
   if (isObject(clip['media_reference'])) return clip['media_reference'];
   const all = clip['media_references'];
   if (!isObject(all)) return undefined;
-  const active = all[String(clip['active_media_reference_key'] ?? 'DEFAULT_MEDIA')] ?? Object.values(all)[0];
+  const active = all[textOf(clip['active_media_reference_key'], 'DEFAULT_MEDIA')] ?? Object.values(all)[0];
   return isObject(active) ? active : undefined;
 }
 

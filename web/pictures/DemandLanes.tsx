@@ -19,7 +19,7 @@ interface DemandLanesProps {
 }
 
 const LEAST_LANE = 50;
-const MOST_LANE = 92;
+const MOST_LANE = 108;
 const AXIS = 34;
 const HEAD = 26;
 const NAMES = 214;
@@ -125,7 +125,7 @@ const jobSeconds = (demand: Demand): number =>
   shownTakes(demand) * demand.takeSeconds + (shownTakes(demand) - 1) * demand.gapSeconds;
 
 function LaneName({ demand, height, isTogether }: { demand: Demand; height: number; isTogether: boolean }) {
-  const count = demand.takes > 1 ? `${demand.takes} takes of ` : '';
+  const count = demand.takes > 1 ? `${demand.takes} × ` : '';
   const act = `${demand.direction === 'write' ? 'record' : 'play'}, ${count}${formatDuration(demand.takeSeconds)}`;
   return (
     <>
@@ -134,7 +134,7 @@ function LaneName({ demand, height, isTogether }: { demand: Demand; height: numb
         {fitText(demand.name, 14, NAMES - 30, true)}
       </text>
       <text x={12} y={height / 2 + 11} dy="0.35em" fill={ink('second')}>
-        {fitText(isTogether ? `${act}, with others` : act, LABEL_SIZE, NAMES - 26)}
+        {fitText(isTogether ? `${act}, at once` : act, LABEL_SIZE, NAMES - 26)}
       </text>
     </>
   );

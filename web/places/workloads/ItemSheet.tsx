@@ -11,6 +11,7 @@ import { Heading } from '../../kit/words.tsx';
 import { newItemId } from '../../state/workload-edits.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FormatField } from './FormatField.tsx';
+import { MaterialField } from './MaterialField.tsx';
 
 interface ItemSheetProps {
   /** Null for a new one. */
@@ -33,7 +34,7 @@ const materialOf = (item: FootageItem | null): Essence | null =>
 export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
   const [id] = useState(() => item?.id ?? newItemId());
   const [texts, setTexts] = useState<ItemTexts>(() => (item ? itemTexts(item) : NEW_ITEM_TEXTS));
-  const [material] = useState<Essence | null>(() => materialOf(item));
+  const [material, setMaterial] = useState<Essence | null>(() => materialOf(item));
   const { item: read, errors } = useMemo(() => readItem(texts, id, material), [texts, id, material]);
   const change = (part: Partial<ItemTexts>) => setTexts((old) => ({ ...old, ...part }));
   const line = (field: keyof ItemTexts, label: string, help: string, placeholder?: string) => (
@@ -46,6 +47,9 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
       onChange={(value) => change({ [field]: value })}
     />
   );
+
+  // A timeline or a curve is as long as it is.
+  const followsCurve = texts.kind === 'material' && material?.kind === 'curve';
 
   return (
     <SideSheet
@@ -76,7 +80,7 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
         label="Given by"
         help={KIND_HELP[texts.kind]}
         value={texts.kind}
-        options={KINDS.filter(([kind]) => kind !== 'material' || material !== null)}
+        options={KINDS}
         onChange={(kind) => change({ kind: kind as ItemKind })}
       />
       {texts.kind === 'picture' && (
@@ -107,15 +111,11 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
           {line('peak', 'Peak', 'Worst second ÷ average, such as 1.5.', 'as the average')}
         </>
       )}
-      {texts.kind === 'material' && material && (
-        <Typography variant="body2" sx={{ mt: 1 }}>
-          {'label' in material ? material.label : ''}
-        </Typography>
-      )}
+      {texts.kind === 'material' && <MaterialField essence={material} onEssence={setMaterial} />}
       <Heading>How many and how long</Heading>
       {line('streams', 'Streams', 'As many as run at the same time.')}
       {line('takes', 'Takes', 'Recorded or played one after the other.')}
-      {line('takeLength', 'Length of a take', 'Such as 40 min.')}
+      {!followsCurve && line('takeLength', 'Length of a take', 'Such as 40 min.')}
       {texts.takes.trim() !== '1' &&
         line('gap', 'Gap between takes', 'In which the drive can rest. Empty for none.', 'none')}
       <QuantityLine
@@ -145,7 +145,7 @@ const KIND_HELP: Record<ItemKind, string> = {
   picture: 'Raster, layout or codec, and frame rate.',
   sound: 'Tracks without a picture.',
   own: 'For what the library does not know.',
-  material: 'As it was read from the file.',
+  material: 'A clip, a sequence, a timeline or a curve of your own.',
 };
 
 function comesTo(item: FootageItem): string {

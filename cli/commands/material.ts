@@ -1,0 +1,105 @@
+import { readdir, stat } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import type { Command } from 'commander';
+import { textOf } from '#cli/files.ts';
+import { print, printJson, tableLines } from '#cli/output.ts';
+import {
+  materialOfClip,
+  materialOfCurve,
+  materialOfFiles,
+  materialOfTimeline,
+  type Material,
+} from '#core/material/material.ts';
+import { FilePathSource, readClip } from '#core/material/read-clip.ts';
+import { parseTimeline } from '#core/material/timeline.ts';
+import { dataRate } from '#core/media/data-rate.ts';
+import { parseFormatText } from '#core/media/format-text.ts';
+import { badInput } from '#core/problem.ts';
+import { parseTraceCsv } from '#core/trace/trace-csv.ts';
+import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
+import { parseRate } from '#core/units/quantity.ts';
+import { burstOver } from '#core/demand/footage-demand.ts';
+
+interface MaterialFlags {
+  fps: string;
+  format?: string;
+  json?: boolean;
+}
+
+export function addMaterialCommand(program: Command): void {
+  program
+    .command('material')
+    .description('what real material asks of a drive: a clip, a folder of numbered files, a timeline, or a CSV')
+    .argument('<path>', 'MP4, MOV, MKV or WebM; a folder of frames; .otio; or .csv with seconds,bytes')
+    .option('--fps <rate>', 'frames per second of numbered files', '25')
+    .option('--format <format>', 'what the clips of a timeline are, such as “3840x2160 rdd36-high 25p” or 88MB/s')
+    .option('--json', 'print JSON')
+    .action(async (path: string, flags: MaterialFlags) => {
+      const material = await materialAt(path, flags);
+      if (flags.json) printJson(material);
+      else show(material);
+    });
+}
+
+async function materialAt(path: string, flags: MaterialFlags): Promise<Material> {
+  const found = await stat(path).catch(() => null);
+  if (!found) throw badInput('path', `path: there is no ${path}.`);
+  const name = basename(path);
+  if (found.isDirectory()) return materialOfFiles(await filesIn(path), parseFrameRate(flags.fps));
+  switch (extname(path).toLowerCase()) {
+    case '.otio':
+      return materialOfTimeline(parseTimeline(await textOf(path, 'timeline'), name), clipRate(flags));
+    case '.csv':
+      return materialOfCurve(name, parseTraceCsv(await textOf(path, 'curve'), name));
+    default:
+      return materialOfClip(name, await readClip(new FilePathSource(path), name));
+  }
+}
+
+async function filesIn(folder: string): Promise<{ name: string; bytes: number }[]> {
+  const entries = (await readdir(folder, { withFileTypes: true })).filter((entry) => entry.isFile());
+  return Promise.all(entries.map(async ({ name }) => ({ name, bytes: (await stat(join(folder, name))).size })));
+}
+
+/** Sound beside the picture of a timeline: two channels of 48 kHz and 24 bit. */
+const SOUND_BYTES_PER_SECOND = 2 * 48_000 * 3;
+
+function clipRate({ format }: MaterialFlags): (clip: { kind: 'video' | 'audio' }) => number {
+  if (format === undefined) {
+    throw badInput('format', 'format: is missing. A timeline does not tell what its clips are: give --format.');
+  }
+  const rate = /\/\s*s$|bps$/.test(format)
+    ? parseRate(format, 'format')
+    : dataRate(parseFormatText(format).format).bytesPerSecond;
+  return ({ kind }) => (kind === 'audio' ? SOUND_BYTES_PER_SECOND : rate);
+}
+
+function show({ essence, rates, notes, peaks }: Material): void {
+  const rows: [string, string][] = [];
+  if (rates) {
+    rows.push(
+      ['frames', `${formatNumber(rates.frames, 'full')} at ${frameRateText(rates.frameRate)}`],
+      ['length', formatDuration(rates.durationSeconds)],
+      ['a frame', `${bytesText(rates.smallestFrameBytes)} – ${bytesText(rates.largestFrameBytes)}`],
+      ['on average', rateText(rates.bytesPerSecond)],
+      ['worst second', `${rateText(rates.peakBytesPerSecond)} from ${formatDuration(rates.peakAtSeconds)}`],
+      ['above average', bytesText(rates.burstBytes)],
+    );
+  } else if (essence.kind === 'curve') {
+    const seconds = essence.seconds.at(-1)!;
+    const average = essence.bytes.at(-1)! / seconds;
+    rows.push(
+      ['length', formatDuration(seconds)],
+      ['on average', rateText(average)],
+      ['above average', bytesText(burstOver(essence, average))],
+    );
+  }
+  tableLines(rows).forEach(print);
+  for (const { fromSeconds, toSeconds, bytesPerSecond, layers } of peaks) {
+    print(
+      `${formatDuration(fromSeconds)} – ${formatDuration(toSeconds)}: ${rateText(bytesPerSecond)}, ${layers.map((layer) => layer.name).join(', ')}`,
+    );
+  }
+  notes.forEach(print);
+}

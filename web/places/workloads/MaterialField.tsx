@@ -1,0 +1,276 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useEffect, useRef, useState, type DragEvent } from 'react';
+import type { Essence } from '#core/demand/workload.ts';
+import { materialOfTimeline, mediaOf, type Material } from '#core/material/material.ts';
+import type { MaterialRates } from '#core/material/sample-rates.ts';
+import type { Timeline } from '#core/material/timeline.ts';
+import { dataRate } from '#core/media/data-rate.ts';
+import { parseFormatText } from '#core/media/format-text.ts';
+import { Problem } from '#core/problem.ts';
+import { bytesText, formatClock, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
+import { parseRate } from '#core/units/quantity.ts';
+import { TextLine } from '../../kit/form.tsx';
+import { DoubtText, Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { droppedFiles, readMaterial, type Reading } from '../../material/read-material.ts';
+import type { MaterialRequest } from '../../material/material-worker.ts';
+import { FrameSizePicture } from '../../pictures/FrameSizePicture.tsx';
+import { ink } from '../../theme/tokens.ts';
+
+interface MaterialFieldProps {
+  /** What was read before, when an item is edited. */
+  essence: Essence | null;
+  onEssence: (essence: Essence) => void;
+}
+
+/** Real material: dropped or chosen, read in this browser, and made into a format. */
+export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
+  const [files, setFiles] = useState<MaterialRequest['files'] | null>(null);
+  const [frameRate, setFrameRate] = useState('25');
+  const [material, setMaterial] = useState<Material | null>(null);
+  const [timeline, setTimeline] = useState<{ timeline: Timeline; clips: Record<string, MaterialRates> } | null>(null);
+  const [problem, setProblem] = useState<string>();
+  const [going, setGoing] = useState<Reading | null>(null);
+  const [over, setOver] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
+
+  const take = (next: Material) => {
+    setMaterial(next);
+    onEssence(next.essence);
+  };
+  const read = (chosen: MaterialRequest['files'], framesText: string) => {
+    setProblem(undefined);
+    setFiles(chosen);
+    try {
+      const reading = readMaterial({ files: chosen, frameRate: parseFrameRate(framesText, 'frame rate') });
+      setGoing(reading);
+      void reading.answer.then((answer) => {
+        setGoing(null);
+        if (answer.kind === 'problem') setProblem(answer.detail);
+        else if (answer.kind === 'timeline') {
+          setTimeline(answer);
+          take(demandOfEdit(answer.timeline, answer.clips, USUAL_CLIP_FORMAT, {}));
+        } else {
+          setTimeline(null);
+          take(answer.material);
+        }
+      });
+    } catch (error) {
+      setProblem((error as Problem).detail);
+    }
+  };
+  // A worker that still reads when the sheet closes has nobody to tell.
+  useEffect(() => () => going?.stop(), [going]);
+
+  const onDrop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    void droppedFiles(event.dataTransfer).then((dropped) => read(dropped, frameRate));
+  };
+  return (
+    <>
+      <Box
+        data-drop=""
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={onDrop}
+        sx={{
+          mt: 1.5,
+          p: 2,
+          border: `1px dashed ${ink(over ? 'text' : 'rule')}`,
+          borderRadius: 1,
+          bgcolor: over ? ink('page') : 'transparent',
+          flex: 'none',
+        }}
+      >
+        <Typography variant="body2">
+          Drop a clip (MP4, MOV, MKV, WebM), a folder of numbered files, an OpenTimelineIO file with or without its
+          clips, or a CSV of seconds and bytes. It is read here and goes nowhere.
+        </Typography>
+        <Button variant="outlined" sx={{ mt: 1 }} onClick={() => picker.current?.click()}>
+          Choose files
+        </Button>
+        <input
+          ref={picker}
+          type="file"
+          multiple
+          hidden
+          aria-label="Material files"
+          onChange={(event) => {
+            const chosen = [...(event.target.files ?? [])].map((file) => ({ path: file.name, file }));
+            event.target.value = '';
+            if (chosen.length > 0) read(chosen, frameRate);
+          }}
+        />
+      </Box>
+      {going && (
+        <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 1 }}>
+          <Typography variant="body2">
+            Reading {files?.length === 1 ? files[0]!.file.name : `${files?.length ?? 0} files`}
+          </Typography>
+          <Button
+            variant="text"
+            onClick={() => {
+              going.stop();
+              setGoing(null);
+            }}
+          >
+            Stop
+          </Button>
+        </Box>
+      )}
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      {files !== null && files.length > 1 && !timeline && (
+        <TextLine
+          label="Frames per second"
+          help="Numbered files do not tell."
+          value={frameRate}
+          onChange={(next) => {
+            setFrameRate(next);
+            read(files, next);
+          }}
+        />
+      )}
+      {timeline && <TimelineMedia {...timeline} onMaterial={take} />}
+      {material ? (
+        <MaterialFacts material={material} />
+      ) : (
+        essence && 'label' in essence && <Typography sx={{ mt: 1 }}>Read from {essence.label}</Typography>
+      )}
+    </>
+  );
+}
+
+/** Two channels of 48 kHz and 24 bit. */
+const SOUND_BYTES_PER_SECOND = 2 * 48_000 * 3;
+const MOST_MEDIA = 40;
+const USUAL_CLIP_FORMAT = '3840×2160 RDD 36 high 25p';
+
+/** @throws Problem `bad-input` while one of the texts is no format */
+function demandOfEdit(
+  timeline: Timeline,
+  clips: Record<string, MaterialRates>,
+  common: string,
+  own: Record<string, string>,
+): Material {
+  const commonRate = rateOf(common);
+  return materialOfTimeline(timeline, ({ media, kind }) => {
+    if (kind === 'audio') return SOUND_BYTES_PER_SECOND;
+    const text = own[media]?.trim();
+    return text ? rateOf(text) : (clips[media]?.bytesPerSecond ?? commonRate);
+  });
+}
+
+/** What the clips of a timeline are: those dropped with it are known, the rest is typed. */
+function TimelineMedia({
+  timeline,
+  clips,
+  onMaterial,
+}: {
+  timeline: Timeline;
+  clips: Record<string, MaterialRates>;
+  onMaterial: (material: Material) => void;
+}) {
+  const [common, setCommon] = useState(USUAL_CLIP_FORMAT);
+  const [own, setOwn] = useState<Record<string, string>>({});
+  const media = mediaOf(timeline).filter(({ kind }) => kind === 'video');
+  const errorOf = (text: string): string | undefined => {
+    try {
+      rateOf(text);
+      return undefined;
+    } catch (error) {
+      return (error as Problem).detail;
+    }
+  };
+  const apply = (nextCommon: string, nextOwn: Record<string, string>) => {
+    setCommon(nextCommon);
+    setOwn(nextOwn);
+    try {
+      onMaterial(demandOfEdit(timeline, clips, nextCommon, nextOwn));
+    } catch {
+      // The field at fault says what is wrong; until then the last demand stands.
+    }
+  };
+  return (
+    <>
+      <Heading>
+        {timeline.name}: {timeline.clips.length} clips from {media.length} media,{' '}
+        {formatDuration(timeline.durationSeconds)}
+      </Heading>
+      <TextLine
+        label="Clips that are not named below"
+        help="A format, or a rate such as 88 MB/s. Sound counts as two channels of 48 kHz and 24 bit."
+        value={common}
+        error={errorOf(common)}
+        onChange={(text) => apply(text, own)}
+      />
+      {media.slice(0, MOST_MEDIA).map(({ media: name, clips: count }) => (
+        <TextLine
+          key={name}
+          label={`${name}, ${count === 1 ? 'one clip' : `${count} clips`}`}
+          help={clips[name] ? `${rateText(clips[name].bytesPerSecond)}, as it was dropped.` : 'As all others.'}
+          value={own[name] ?? ''}
+          placeholder={clips[name] ? 'as dropped' : 'as all others'}
+          error={own[name]?.trim() ? errorOf(own[name]) : undefined}
+          onChange={(text) => apply(common, { ...own, [name]: text })}
+        />
+      ))}
+    </>
+  );
+}
+
+/** @throws Problem `bad-input` on what is neither a format nor a rate */
+function rateOf(text: string): number {
+  return /\/\s*s$|bps$/.test(text.trim())
+    ? parseRate(text, 'rate')
+    : dataRate(parseFormatText(text).format).bytesPerSecond;
+}
+
+function MaterialFacts({ material: { rates, frames, notes, peaks } }: { material: Material }) {
+  return (
+    <Box data-material="">
+      {rates && (
+        <>
+          <Heading>What was read</Heading>
+          <Fact name="frames">
+            {formatNumber(rates.frames, 'full')} at {frameRateText(rates.frameRate)},{' '}
+            {formatDuration(rates.durationSeconds)}
+          </Fact>
+          <Fact name="a frame">
+            {bytesText(rates.smallestFrameBytes)} – {bytesText(rates.largestFrameBytes)}
+          </Fact>
+          <Fact name="on average">{rateText(rates.bytesPerSecond)}</Fact>
+          <Fact name="worst second">
+            {rateText(rates.peakBytesPerSecond)}, from {formatClock(rates.peakAtSeconds)}
+          </Fact>
+          <Fact name="busiest stretch above average">{bytesText(rates.burstBytes)}</Fact>
+          <FrameSizePicture columns={frames} frames={rates.frames} />
+        </>
+      )}
+      {peaks.length > 0 && (
+        <>
+          <Heading>Where it asks for most</Heading>
+          {peaks.map(({ fromSeconds, toSeconds, bytesPerSecond, layers }) => (
+            <Fact key={fromSeconds} name={`${formatClock(fromSeconds)} – ${formatClock(toSeconds)}`}>
+              <b>{rateText(bytesPerSecond)}</b>
+              <br />
+              {layers.map((layer) => layer.name).join(', ')}
+            </Fact>
+          ))}
+        </>
+      )}
+      {notes.length > 0 && (
+        <Box component="ul" sx={{ m: 0, mt: 1, p: 0 }}>
+          {notes.map((note) => (
+            <DoubtText key={note}>{note}</DoubtText>
+          ))}
+        </Box>
+      )}
+    </Box>
+  );
+}
