@@ -169,12 +169,14 @@ describe('the place Workloads', () => {
 });
 
 describe('the place Fit', () => {
+  let drives: { id: string; label: string }[];
+  beforeAll(async () => {
+    drives = (await callApi(app, 'GET', '/drives')).document as typeof drives;
+  });
+  const idOf = (label: string) => drives.find((drive) => drive.label.startsWith(label))!.id;
+
   it('gives each item its verdict on a drive, each drive its verdict on an item, and the backlog behind it', async () => {
-    await page
-      .goto(`${app.origin}/fit?drives=petrel-2t,limpet-1t,anchor-16t&workload=demo-night-shoot&headroom=25`)
-      .catch(() => undefined);
-    const drives = (await callApi(app, 'GET', '/drives')).document as { id: string; label: string }[];
-    const ids = ['Petrel 2T', 'Limpet 1T'].map((label) => drives.find((drive) => drive.label.startsWith(label))!.id);
+    const ids = [idOf('Petrel 2T'), idOf('Limpet 1T')];
     await page.goto(`${app.origin}/fit?drives=${ids.join(',')}&workload=demo-night-shoot&headroom=25`);
     await page.waitForSelector('[data-row="cameras"][data-verdict="holds"]');
     expect(await textOf(page, '[data-sentence]')).toMatch(/Three cameras on Petrel 2T.*all four takes of 40 min/);
@@ -189,21 +191,19 @@ describe('the place Fit', () => {
 
   it('the headroom that is dragged decides between Holds and Tight', async () => {
     await press(page, 'By item');
-    const slider = (await page.waitForSelector('[role="slider"]'))!;
-    await slider.focus();
-    for (let step = 0; step < 40; step += 1) await page.keyboard.press('ArrowUp');
-    await page.waitForFunction(
-      () => document.querySelector('[data-how-far]')?.textContent?.includes('are kept free') ?? true,
-    );
-    expect(page.url()).toMatch(/headroom=200/);
+    await page.waitForSelector('[data-row="cameras"][data-verdict="breaks"]');
+    await page.click(`[data-lane="${idOf('Petrel 2T')}"] [role="button"]`);
+    await page.waitForSelector('[data-row="cameras"][data-verdict="holds"]');
+    await page.evaluate(() => (document.querySelector('[role="slider"]') as SVGElement).focus());
+    for (let step = 0; step < 20; step += 1) await page.keyboard.press('ArrowUp');
+    await page.waitForSelector('[data-row="cameras"][data-verdict="tight"]');
+    expect(page.url()).toMatch(/headroom=125/);
   });
 
   it('starts the run that would prove what is not', async () => {
-    await page.goto(`${app.origin}/fit`);
-    await page.waitForSelector('[data-row]');
-    await page.evaluate(() => {
-      (document.querySelector('[data-row][data-verdict="not-proven"]') as HTMLElement).click();
-    });
+    await page.goto(`${app.origin}/fit?drives=${idOf('Cormorant X2')}&workload=demo-night-shoot&headroom=25`);
+    await page.waitForSelector('[data-row="camera-a"][data-verdict="not-proven"]');
+    await page.click('[data-row="camera-a"]');
     await press(page, 'Start that run');
     await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
     const id = page.url().split('/').at(-1)!;

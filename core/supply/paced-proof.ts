@@ -25,17 +25,29 @@ export const pacedProofSchema = object({
 });
 export type PacedProof = InferType<typeof pacedProofSchema>;
 
+/** A spinning drive that slept is up within this. */
+const WAKING_SECONDS = 15;
+
+function lastDropSeconds({ frames }: RunDocument, beginSeconds: number): number {
+  const row = frames.latenessSeconds.lastIndexOf(null);
+  return row < 0 ? 0 : frames.dueSeconds[row]! - beginSeconds;
+}
+
 /** What a run of Paced frames proved by doing; null for other runs, and for one that is void. */
 export function pacedProofOf(run: RunDocument, { figures, doubts }: RunSummary): PacedProof | null {
   const { frames } = figures;
   if (frames === null || doubts.some((doubt) => doubt.effect === 'void')) return null;
   const { streams, bufferSeconds } = pacedFramesOptionsSchema.cast(run.options);
+  // Frames that only a sleeping drive lost are set apart, as its waking is in every other run.
+  const asleep = run.drive.medium === 'spinning' && lastDropSeconds(run, frames.beginSeconds) < WAKING_SECONDS;
   const part = (direction: Direction) => {
     const own = streams.filter(({ action }) => (action === 'record') === (direction === 'write'));
-    const drops = frames.streams
-      .filter((one) => one.direction === direction)
-      .map((one) => one.firstDroppedSeconds)
-      .filter((seconds) => seconds !== null);
+    const drops = asleep
+      ? []
+      : frames.streams
+          .filter((one) => one.direction === direction)
+          .map((one) => one.firstDroppedSeconds)
+          .filter((seconds) => seconds !== null);
     return {
       bytesPerSecond: own.reduce(
         (sum, { frameBytes, frameRate, count }) => sum + frameBytes * framesPerSecond(frameRate) * count,

@@ -6,6 +6,7 @@ import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts.ts';
 import { numberColumn } from '#core/run/columns.ts';
 import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
 import { pacedProofOf, pacedProofSchema, type PacedProof } from '#core/supply/paced-proof.ts';
+import type { RecoveryPoint } from '#core/trace/recovery.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 
 /**
@@ -177,12 +178,28 @@ export interface Supply {
 export const NO_SUPPLY: Supply = { medium: 'unknown', traces: [], paced: [], random: [] };
 
 export function supplyOf({ drive, runs }: Pick<Profile, 'drive' | 'runs'>): Supply {
+  const traces = runs.flatMap((run) => run.traces);
+  const recovery = leastRecovery(traces.flatMap((trace) => trace.recovery));
   return {
     medium: drive.medium,
-    traces: runs.flatMap((run) => run.traces),
+    // What a rest gives back belongs to the drive: a run that made none takes it from those that did.
+    traces: traces.map((trace) =>
+      trace.kneeBytes !== null && trace.recovery.length === 0 && recovery.length > 0 ? { ...trace, recovery } : trace,
+    ),
     paced: runs.flatMap((run) => run.paced ?? []),
     random: runs.flatMap((run) => run.random),
   };
+}
+
+/** Of several points for about the same rest the least, shortest rest first. */
+function leastRecovery(points: readonly RecoveryPoint[]): RecoveryPoint[] {
+  const least = new Map<number, RecoveryPoint>();
+  for (const point of points) {
+    const key = Math.round(point.restSeconds);
+    const known = least.get(key);
+    if (!known || point.regainedBytes < known.regainedBytes) least.set(key, point);
+  }
+  return [...least.values()].sort((a, b) => a.restSeconds - b.restSeconds);
 }
 
 /** What a profile lacks, each as one sentence that says what would fill it. */

@@ -121,7 +121,7 @@ function carriedCurve(demand: Demand & { curve: Progress }, curve: SupplyCurve, 
     needed(factor) <= demand.bufferBytes || (runs && !breakOfCurve(demand, curve, factor));
   // By how much the demand could grow, by halving on a logarithmic scale.
   let [low, high] = [Math.log(1 / 64), Math.log(64)];
-  for (let step = 0; step < 16; step += 1) {
+  for (let step = 0; step < 13; step += 1) {
     const middle = (low + high) / 2;
     if (fits(Math.exp(middle))) low = middle;
     else high = middle;
@@ -142,7 +142,7 @@ function leastBufferOfCurve(
   const at = (rate: number) => factor * burstOver(asked, rate / factor) + leastBuffer(curve, rate, range);
   // Convex in the rate: the least lies where neither third is lower.
   let [low, high] = [factor * bytesPerSecond * 0.5, factor * peakBytesPerSecond * 1.001];
-  for (let step = 0; step < 24; step += 1) {
+  for (let step = 0; step < 18; step += 1) {
     const [left, right] = [low + (high - low) / 3, high - (high - low) / 3];
     if (at(left) <= at(right)) high = right;
     else low = left;

@@ -77,19 +77,28 @@ interface Measured {
 const kept = new WeakMap<Evidence, Map<string, Measured>>();
 const MOST_KEPT = 400;
 
+/** Curves are told apart by the list of their moments, which an item keeps. */
+const curveNumbers = new WeakMap<readonly number[], number>();
+let curvesSeen = 0;
+function curveNumber(seconds: readonly number[]): number {
+  const known = curveNumbers.get(seconds) ?? (curvesSeen += 1);
+  curveNumbers.set(seconds, known);
+  return known;
+}
+
 function measured(demand: Demand, evidence: Evidence): Measured {
   const known = kept.get(evidence) ?? new Map<string, Measured>();
   kept.set(evidence, known);
   const { bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds, curve } = demand;
-  const key =
-    curve === null ? [bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds].join(' ') : null;
-  const found = key === null ? undefined : known.get(key);
+  const shape = curve === null ? '' : curveNumber(curve.seconds);
+  const key = [bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds, shape].join(' ');
+  const found = known.get(key);
   if (found) return found;
   const first = carriedOfTake(demand, evidence);
   const severalTakes = demand.direction === 'write' && demand.takes > 1;
   const later = severalTakes && first.broken === null ? laterTakes(demand, evidence) : null;
   if (known.size >= MOST_KEPT) known.clear();
-  if (key !== null) known.set(key, { first, later });
+  known.set(key, { first, later });
   return { first, later };
 }
 
@@ -116,7 +125,7 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
       breaksAtBytes: broken.bytes,
       provenBytes: broken.bytes,
       provenSeconds: broken.seconds,
-      continued: broken.bytes > evidence.provenBytes,
+      ...continuation(broken.bytes > evidence.provenBytes, evidence),
       // A cache may empty itself while less than its full rate is asked for; unless that was measured it gets no credit.
       atLeast:
         demand.direction === 'write' && kneeBytes !== null && broken.bytes >= 0.9 * kneeBytes && recovery.length === 0,
@@ -126,7 +135,7 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
   const carried = {
     provenBytes: carriedBytes,
     provenSeconds: broken === null ? carriedBytes / bytesPerSecond : broken.seconds,
-    continued: carriedBytes > evidence.provenBytes,
+    ...continuation(carriedBytes > evidence.provenBytes, evidence),
   };
   const unproven = (reason: VerdictReason): Verdict => ({
     ...known,
@@ -160,10 +169,15 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
     ...carried,
     guaranteedBytesPerSecond: least.guaranteedBytesPerSecond,
     leastBufferBytes: Math.max(first.leastBufferBytes, rest.leastBufferBytes),
-    continued: carried.continued || later.continued,
+    ...continuation(carried.continued || later.continued, evidence),
     ...wordFor(least, demand, policy),
     reason: 'carried',
   };
+}
+
+function continuation(continued: boolean, { medium }: Evidence): Pick<Verdict, 'continued' | 'continuedAlong'> {
+  const along = medium === 'memory' ? 'memory' : medium === 'spinning' ? 'tracks' : 'floor';
+  return { continued, continuedAlong: continued ? along : null };
 }
 
 function wordFor(
@@ -177,9 +191,11 @@ function wordFor(
 /**
  * What a run of Paced frames says of a demand: it carried one that asked for no more, in no more
  * streams and time and with no larger buffer; it broke one that asks for no less. Null otherwise.
+ * @param isMixed whether the demand goes on while the drive goes the other way too
  */
-export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy): Verdict | null {
+export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy, isMixed = false): Verdict | null {
   const { bytesPerSecond, streams, droppedAtSeconds } = paced[demand.direction];
+  const other = paced[demand.direction === 'write' ? 'read' : 'write'];
   if (streams === 0 || demand.curve !== null) return null;
   const bufferSeconds = demand.bufferBytes / demand.bytesPerSecond;
   const known = {
@@ -191,6 +207,8 @@ export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy): V
   };
   if (droppedAtSeconds !== null) {
     const asksForLess = demand.bytesPerSecond < bytesPerSecond * 0.999 || demand.streams < streams;
+    // Frames that were lost while the drive went both ways say nothing of one way alone.
+    if (other.streams > 0 && !isMixed) return null;
     if (asksForLess || paced.bufferSeconds < bufferSeconds * 0.999 || droppedAtSeconds > demand.takeSeconds)
       return null;
     if (!paced.mayProveBreaks) return null;

@@ -90,7 +90,7 @@ describe('sentences that can be read aloud', () => {
     expect(say({ reason: 'done', guaranteedBytesPerSecond: 200 * MB, verdict: 'tight' })).toMatch(
       /for all three takes of 40 min, as it did frame by frame, but only just: with nothing to spare\.$/,
     );
-    expect(say({ continued: true })).toMatch(/to spare\. The end of it is the floor seen, taken to go on\.$/);
+    expect(say({ continuedAlong: 'floor' })).toMatch(/to spare\. The end of it is the floor seen, taken to go on\.$/);
     const broken = { verdict: 'breaks', reason: 'too-slow', breaksAtSeconds: 60, breaksAtBytes: 12e9 } as const;
     expect(say({ ...broken, atLeast: true })).toMatch(/^Drops its first frame after at least 1 min, at 12 GB/);
     expect(say({ ...broken, breaksInTake: 2 })).toMatch(

@@ -60,8 +60,9 @@ function spareText(demand: Demand, { guaranteedBytesPerSecond }: Verdict): strin
   return ratio < 1.005 ? 'with nothing to spare' : `with ${formatShare(ratio - 1)} to spare`;
 }
 
-function continuedText({ continued }: Verdict): string {
-  return continued ? ' The end of it is the floor seen, taken to go on.' : '';
+function continuedText({ continuedAlong }: Verdict): string {
+  if (continuedAlong === 'floor') return ' The end of it is the floor seen, taken to go on.';
+  return continuedAlong === 'tracks' ? ' The end of it follows the fall from outer to inner tracks.' : '';
 }
 
 function breaksSentence(demand: Demand, verdict: Verdict): string {
@@ -122,4 +123,6 @@ function notProvenSentence(demand: Demand, verdict: Verdict, doubts: readonly Do
   }
 }
 
-const lowered = (sentence: string): string => sentence.charAt(0).toLowerCase() + sentence.slice(1);
+/** A sentence as the end of another; names such as PCIe stay as they are. */
+const lowered = (sentence: string): string =>
+  /^[A-Z][a-z ]/.test(sentence) ? sentence.charAt(0).toLowerCase() + sentence.slice(1) : sentence;

@@ -51,6 +51,7 @@ export function laterTakes(demand: Demand, evidence: Evidence): LaterTakes {
 
 /** Bytes of cache that a rest as long as the gap gives back at least; null when no rest so short was measured. */
 function regainedIn(gapSeconds: number, { recovery }: Evidence): number | null {
-  const enough = recovery.filter((point) => point.restSeconds <= gapSeconds);
+  // Clocks of runs are not exact to the last digit.
+  const enough = recovery.filter((point) => point.restSeconds <= gapSeconds * 1.001);
   return enough.length === 0 ? null : Math.max(...enough.map((point) => point.regainedBytes));
 }

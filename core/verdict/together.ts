@@ -69,7 +69,7 @@ export function judgeTogether(
   const larger = write.bytesPerSecond >= read.bytesPerSecond ? write : read;
   const demand = { ...larger, name: TOGETHER_NAME, isSum: true, formatText: namesText(demands) };
   const done = supply.paced.map((paced) => {
-    const [one, other] = [judgePaced(write, paced, policy), judgePaced(read, paced, policy)];
+    const [one, other] = [judgePaced(write, paced, policy, true), judgePaced(read, paced, policy, true)];
     const broke = [one, other].find((verdict) => verdict?.verdict === 'breaks');
     if (broke) return broke;
     if (!one || !other) return null;

@@ -39,8 +39,9 @@ export interface Verdict {
   provenBytes: number | null;
   /** How long the demand is proven to be carried. */
   provenSeconds: number | null;
-  /** Whether the run was continued beyond its last byte. */
+  /** Whether the run was continued beyond its last byte, and along what. */
   continued: boolean;
+  continuedAlong: 'floor' | 'tracks' | 'memory' | null;
   /** A drive that empties its cache while it is asked for less than its rate lasts longer than said. */
   atLeast: boolean;
   runId: string | null;
@@ -70,6 +71,7 @@ export const UNKNOWN: Omit<Verdict, 'verdict' | 'reason'> = {
   provenBytes: null,
   provenSeconds: null,
   continued: false,
+  continuedAlong: null,
   atLeast: false,
   runId: null,
   wouldProve: null,
