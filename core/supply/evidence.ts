@@ -22,6 +22,8 @@ export interface Evidence {
   /** Where levels of the longest transfer end, bytes; empty where none were read. */
   levelEnds: number[];
   kneeBytes: number | null;
+  /** Where the longest transfer begins to swing with the clock; null when it does not. */
+  swingsFrom: { bytes: number; seconds: number } | null;
   /** Fast cache that rests regained, shortest rest first. */
   recovery: RecoveryPoint[];
   mayProveHolds: boolean;
@@ -74,6 +76,7 @@ export function evidenceOf(
       run.drive.medium === 'memory' ? null : Math.max(...curves.map((one) => cornersOf(one).bytes.at(-1)!)),
     levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
     kneeBytes: reading?.kneeBytes ?? null,
+    swingsFrom: reading?.sawtooth ? { bytes: reading.kneeBytes ?? 0, seconds: reading.kneeSeconds ?? 0 } : null,
     recovery:
       direction === 'write' ? [...(summary.figures.recovery ?? [])].sort((a, b) => a.restSeconds - b.restSeconds) : [],
     mayProveHolds: !has('too-high'),

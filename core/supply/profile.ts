@@ -54,6 +54,7 @@ const evidenceSchema = object({
   continuedBytes: number().min(0).nullable().defined(),
   levelEnds: numberColumn(),
   kneeBytes: number().min(0).nullable().defined(),
+  swingsFrom: object({ bytes: rate(), seconds: rate() }).nullable().defined().default(undefined),
   recovery: array(
     object({ restSeconds: rate(), regainedBytes: rate(), atLeast: boolean().required() }).required(),
   ).required(),

@@ -35,6 +35,7 @@ export function evidenceFrom(curves: SupplyCurve[], more: Partial<Evidence> = {}
     continuedBytes: provenBytes,
     levelEnds: [],
     kneeBytes: null,
+    swingsFrom: null,
     recovery: [],
     mayProveHolds: true,
     mayProveBreaks: true,

@@ -66,7 +66,7 @@ function carriedOn(demand: Demand, evidence: Evidence, curve: SupplyCurve, range
   return {
     guaranteedBytesPerSecond: guaranteedRate(curve, buffer, wide),
     leastBufferBytes: leastBuffer(curve, bytesPerSecond, wide) + demand.burstBytes,
-    broken: byBytes ?? breakByTime(demand, curve, buffer, wide),
+    broken: soonerBySwing(demand, evidence, curve, buffer, range, byBytes) ?? breakByTime(demand, curve, buffer, wide),
   };
 }
 
@@ -98,6 +98,42 @@ function withDipsByTime(
     byTime = Math.max(byTime, bytes[corner]!);
   }
   return { fromBytes, toBytes: byTime };
+}
+
+/**
+ * A floor that swings does so by the clock: while nothing waits the drive stands still and its good
+ * moments pass. From where it swings on time counts and not bytes, if that is sooner.
+ */
+function soonerBySwing(
+  { direction, bytesPerSecond }: Demand,
+  { swingsFrom }: Evidence,
+  curve: SupplyCurve,
+  buffer: number,
+  range: ByteRange,
+  byBytes: Break | null,
+): Break | null {
+  if (byBytes === null || swingsFrom === null || direction === 'read') return byBytes;
+  const found = firstOverflow(curve, bytesPerSecond, buffer, range);
+  const from = range.fromBytes ?? 0;
+  if (!found || found.bytes + from <= swingsFrom.bytes) return byBytes;
+  const startBytes = Math.max(0, swingsFrom.bytes - from);
+  // Seconds of the trace from where it swings: the range may begin after that.
+  const since =
+    found.seconds - (startBytes > 0 ? secondsAtBytes(curve, swingsFrom.bytes) - secondsAtBytes(curve, from) : 0);
+  const seconds = startBytes / bytesPerSecond + since;
+  return seconds < byBytes.seconds ? { seconds, bytes: Math.max(0, seconds * bytesPerSecond - buffer) } : byBytes;
+}
+
+/** Seconds of the trace at the last whole point up to a number of bytes. */
+function secondsAtBytes(curve: SupplyCurve, value: number): number {
+  const { kinds, seconds, bytes } = cornersOf(curve);
+  let at = 0;
+  for (let corner = 0; corner < kinds.length; corner += 1) {
+    if (kinds[corner] !== CORNER.point) continue;
+    if (bytes[corner]! > value) break;
+    at = seconds[corner]!;
+  }
+  return at;
 }
 
 /** A dip that only comes up by time strikes at the moment of the trace at which it was seen. */

@@ -1,0 +1,248 @@
+import { setTimeout as wait } from 'node:timers/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Demand } from '#core/demand/footage-demand.ts';
+import { randomFrom } from '#core/random.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { profileRunOf } from '#core/supply/profile.ts';
+import { demandFrom } from '#core/testing/curves.ts';
+import { framesOf } from '#core/trace/frames.ts';
+import { judgeRun } from '#core/verdict/judge.ts';
+import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
+import { simulateRun } from '#engine/run/simulate.ts';
+import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
+import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
+
+/**
+ * The verdict from a Long fill against the job itself, done frame by frame on the same drive: when
+ * the first frame is lost, and that nothing holds on paper that breaks in the doing.
+ */
+const MB = 1e6;
+
+/** A flash drive of any size, speed and cache; `empties` empties the cache between paced requests. */
+function anyDrive(seed: number, empties: boolean, noise: number): StandIn {
+  const random = randomFrom(seed);
+  const between = (low: number, high: number) => low * (high / low) ** random();
+  const opening = between(600 * MB, 5000 * MB);
+  const floor = opening * between(0.08, 0.5);
+  const swings = random() < 0.3;
+  return {
+    id: `drive-${seed}`,
+    label: `Drive ${seed}`,
+    description: '',
+    medium: 'flash',
+    connection: { hops: [] },
+    model: {
+      writeBytesPerSecond: opening,
+      readBytesPerSecond: opening,
+      cache: {
+        bytes: between(4e9, 60e9),
+        shareOfFree: 1,
+        floorBytesPerSecond: floor,
+        sawtooth: swings ? { highBytesPerSecond: floor * 2, periodSeconds: between(4, 12), highShare: 0.3 } : null,
+        foldBytesPerSecond: floor * between(0.2, 0.6),
+        idleSeconds: empties ? 0 : 1e9,
+      },
+      zones: null,
+      spinUpSeconds: 0,
+      requestSeconds: { write: 0, read: 0 },
+      parallel: 64,
+      fileSeconds: 0,
+      nameSeconds: 0,
+      linkBytesPerSecond: 1e12,
+      serverMemoryBytes: 0,
+      noise,
+      thermal: { restCelsius: 30, riseCelsius: 5, timeConstantSeconds: 60, throttle: null },
+      totalBytes: 2e12,
+      freeBytes: 1.6e12,
+    },
+  };
+}
+
+interface Outcome {
+  predicted: Verdict;
+  droppedAtSeconds: number | null;
+  periodSeconds: number;
+}
+
+/** A drive measured by a Long fill, a demand drawn at random, and the demand done. */
+async function outcomeOf(seed: number, empties: boolean, noise: number): Promise<Outcome> {
+  const drive = anyDrive(seed, empties, noise);
+  const random = randomFrom(seed + 1_000_000);
+  const { cache, writeBytesPerSecond } = drive.model;
+  const fill = await simulateRun({
+    standIn: drive,
+    recipeId: 'long-fill',
+    options: { amountBytes: cache!.bytes + cache!.floorBytesPerSecond * 200, untilFloor: false },
+    seed,
+  });
+  const [write] = profileRunOf(fill).traces;
+  const framesPerSecond = [24, 25, 50, 60][Math.floor(4 * random())]!;
+  // Right at the floor chance decides: a drive whose rate wanders by some per cent is never twice the same.
+  const mean = cache!.floorBytesPerSecond * (cache!.sawtooth ? 1.3 : 1);
+  const wanted =
+    random() < 0.35
+      ? mean * (0.3 + 0.5 * random())
+      : 1.25 * mean * ((0.9 * writeBytesPerSecond) / (1.25 * mean)) ** random();
+  const frameBytes = Math.ceil(wanted / framesPerSecond / 4096) * 4096;
+  const bytesPerSecond = frameBytes * framesPerSecond;
+  const bufferSeconds = 0.5 + 2 * random();
+  const takeSeconds = Math.min(600, (0.9 * write!.provenBytes) / bytesPerSecond);
+  const demand = demandFrom({ bytesPerSecond, streams: 1, takeSeconds, bufferBytes: bufferSeconds * bytesPerSecond });
+  const predicted = judgeRun(demand, write!, DEFAULT_POLICY);
+  const done = await simulateRun({
+    standIn: drive,
+    recipeId: 'paced-frames',
+    options: {
+      streams: [
+        {
+          name: 'job',
+          action: 'record',
+          frameBytes,
+          frameRate: { numerator: framesPerSecond, denominator: 1 },
+          files: 'container',
+          count: 1,
+        },
+      ],
+      seconds: takeSeconds,
+      bufferSeconds,
+    },
+    seed: seed + 7,
+  });
+  return {
+    predicted,
+    droppedAtSeconds: framesOf(done)!.streams[0]!.firstDroppedSeconds,
+    periodSeconds: 1 / framesPerSecond,
+  };
+}
+
+describe('the verdict from a Long fill against the job done', () => {
+  const farOff = ({ predicted, droppedAtSeconds, periodSeconds }: Outcome): boolean =>
+    Math.abs(predicted.breaksAtSeconds! - droppedAtSeconds!) > Math.max(0.03 * droppedAtSeconds!, 2 * periodSeconds);
+
+  it.each([
+    ['100 steady drives: within 3 % or two frames, all of them', 1, 0, 1],
+    ['100 drives whose rate wanders by 3 %: at least 95 of them', 101, 0.03, 0.95],
+  ])('is right about %s', async (_name, first, noise, share) => {
+    let [broke, held, right, worst] = [0, 0, 0, 0];
+    for (let seed = first; seed < first + 100; seed += 1) {
+      const outcome = await outcomeOf(seed, false, noise);
+      const { predicted, droppedAtSeconds } = outcome;
+      expect(predicted.verdict, `seed ${seed}`).not.toBe('not-proven');
+      if (predicted.verdict !== 'breaks') {
+        held += 1;
+        expect(droppedAtSeconds, `seed ${seed} holds`).toBeNull();
+      } else if (droppedAtSeconds !== null) {
+        broke += 1;
+        worst = Math.max(worst, Math.abs(predicted.breaksAtSeconds! / droppedAtSeconds - 1));
+        if (!farOff(outcome)) right += 1;
+      }
+    }
+    console.log(
+      `${broke} broke, ${right} of them when said, the worst ${(100 * worst).toFixed(1)} % off; ${held} held`,
+    );
+    expect(right / broke).toBeGreaterThanOrEqual(share);
+    expect(Math.min(broke, held)).toBeGreaterThan(20);
+  });
+
+  it('is never too late about 100 drives whose cache empties itself while they are written to', async () => {
+    let [broke, longer] = [0, 0];
+    for (let seed = 1001; seed <= 1100; seed += 1) {
+      const { predicted, droppedAtSeconds, periodSeconds } = await outcomeOf(seed, true, 0.03);
+      if (predicted.verdict === 'holds') expect(droppedAtSeconds, `seed ${seed} holds`).toBeNull();
+      if (predicted.verdict !== 'breaks') continue;
+      broke += 1;
+      const truth = droppedAtSeconds ?? Infinity;
+      if (truth > predicted.breaksAtSeconds! * 1.03) longer += 1;
+      expect(predicted.breaksAtSeconds, `seed ${seed}: against ${truth}`).toBeLessThanOrEqual(
+        truth + Math.max(0.03 * truth, 2 * periodSeconds),
+      );
+    }
+    expect(broke).toBeGreaterThan(30);
+    // It is for these that the sentence says “at least”.
+    expect(longer).toBeGreaterThan(5);
+  });
+});
+
+describe.skipIf(!canHold)('a real device that the kernel slows after so many bytes', () => {
+  let rig: ReturnType<typeof makeThrottledDevice>;
+  beforeAll(() => {
+    rig = makeThrottledDevice('verdicts');
+  });
+  afterAll(() => rig.remove());
+
+  /** Measures with the rate turned down after so many bytes; says at how many it really was. */
+  async function withKnee(
+    fast: number,
+    slow: number,
+    after: number,
+    ...args: string[]
+  ): Promise<{ run: RunDocument; turned: number }> {
+    rig.limit(fast);
+    const begin = rig.writtenBytes();
+    let turned = 0;
+    let over = false;
+    const turning = (async () => {
+      while (!over && rig.writtenBytes() - begin < after) await wait(5);
+      rig.limit(slow);
+      turned = rig.writtenBytes() - begin;
+    })();
+    const run = await rig.measure(...args);
+    over = true;
+    await turning;
+    return { run, turned };
+  }
+
+  it.each([
+    { fast: 200 * MB, slow: 60 * MB, after: 1.6e9, frames: 100, buffer: 1 },
+    { fast: 150 * MB, slow: 40 * MB, after: 1.2e9, frames: 80, buffer: 2 },
+    { fast: 240 * MB, slow: 80 * MB, after: 2.0e9, frames: 150, buffer: 0.5 },
+  ])('loses its first frame when the Long fill said: %j', async ({ fast, slow, after, frames, buffer }) => {
+    const size = `${after / 1e9 + 0.9}GB`;
+    const fill = await withKnee(
+      fast,
+      slow,
+      after,
+      '--recipe',
+      'long-fill',
+      '--size',
+      size,
+      '--until-floor',
+      'no',
+      '--block',
+      '1MiB',
+    );
+    const [write] = profileRunOf(fill.run).traces;
+    const bytesPerSecond = frames * 1024 * 1024;
+    const demand: Demand = demandFrom({
+      bytesPerSecond,
+      streams: 1,
+      takeSeconds: (0.95 * write!.provenBytes) / bytesPerSecond,
+      bufferBytes: buffer * bytesPerSecond,
+    });
+    const predicted = judgeRun(demand, write!, DEFAULT_POLICY);
+    expect(predicted).toMatchObject({ verdict: 'breaks', reason: 'too-slow' });
+    const seconds = `${Math.ceil(predicted.breaksAtSeconds! + 5)}`;
+    const stream = `record 1MiB ${frames}`;
+    const done = await withKnee(
+      fast,
+      slow,
+      after,
+      '--recipe',
+      'paced-frames',
+      '--stream',
+      stream,
+      '--seconds',
+      seconds,
+      '--buffer',
+      `${buffer}s`,
+    );
+    const dropped = framesOf(done.run)!.streams[0]!.firstDroppedSeconds!;
+    // The turn is made by a watcher that looks every few milliseconds; where it came in each run is known.
+    const shift = (done.turned - fill.turned) / bytesPerSecond;
+    console.log(
+      `said ${predicted.breaksAtSeconds!.toFixed(2)} s, lost at ${dropped.toFixed(2)} s; turned at ${fill.turned / 1e9} and ${done.turned / 1e9} GB`,
+    );
+    const slack = Math.max(0.03 * dropped, 2 / frames) + 0.1;
+    expect(Math.abs(predicted.breaksAtSeconds! + shift - dropped)).toBeLessThanOrEqual(slack);
+  });
+});
