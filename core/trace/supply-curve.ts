@@ -37,8 +37,8 @@ export const CORNER = {
   window: 3,
 } as const;
 
-/** Corners that a stretch of noise has. */
-const USUAL_CORNERS = 13;
+/** Corners that a stretch has at least, as far as experience goes: short ones have few. */
+const USUAL_CORNERS = 4;
 
 /** Corners kept of a trace, beyond which stretches are made longer. */
 export const MOST_CORNERS = 2000;
@@ -66,8 +66,8 @@ export function reducedCurve(progress: Progress, keepBytes: readonly number[] = 
   const kept = keepBytes.map((value) => bytes.findIndex((one) => one >= value)).filter((index) => index > 0);
   // The tolerance is that of a stretch's shape, not of the result: it only sets how many stretches there are.
   let tolerance = (bytes.at(-1)! - bytes[0]!) / 1e5;
-  // No stretch is so long that a break within it could not be told from its beginning.
-  let longest = 16 / most;
+  // A stretch is short beside what lies before it: a break within it is told from its beginning.
+  let longest = 0.01;
   for (;;) {
     const stretches = stretchesOf(progress, kept, tolerance, longest);
     let over = (stretches.length * USUAL_CORNERS) / most;
@@ -77,7 +77,7 @@ export function reducedCurve(progress: Progress, keepBytes: readonly number[] = 
       over = curve.kinds.length / most;
     }
     tolerance *= Math.max(1.6, over);
-    longest *= Math.min(2, Math.max(1.08, over));
+    longest *= Math.min(2, Math.max(1.15, over));
   }
 }
 
@@ -93,8 +93,6 @@ function stretchesOf(
   let from = 0;
   let [steepest, flattest] = [Infinity, -Infinity];
   let nextKept = 0;
-  const mostSeconds = longestShare * (seconds[last]! - seconds[0]!);
-  const mostBytes = longestShare * (bytes[last]! - bytes[0]!);
   for (let index = 1; index <= last; index += 1) {
     const took = seconds[index]! - seconds[from]!;
     const moved = bytes[index]! - bytes[from]!;
@@ -111,7 +109,9 @@ function stretchesOf(
       [steepest, flattest] = [high, low];
     }
     while (nextKept < kept.length && kept[nextKept]! < index) nextKept += 1;
-    if (index === last || index === kept[nextKept] || took > mostSeconds || moved > mostBytes) {
+    const isLong =
+      took > longestShare * (seconds[index]! - seconds[0]!) || moved > longestShare * (bytes[index]! - bytes[0]!);
+    if (index === last || index === kept[nextKept] || isLong) {
       ends.push(index);
       from = index;
       [steepest, flattest] = [Infinity, -Infinity];
