@@ -4,6 +4,7 @@ import { tableLines } from '#cli/output.ts';
 import { benchEngine, DEFAULT_FOLDER, engineLine, type BenchCase } from './engine.ts';
 import { benchReading, benchStandIns } from './simulation.ts';
 import { benchApplication } from './application.ts';
+import { benchVerdicts } from './verdicts.ts';
 import { makeBlockDevice, whyNot } from '../e2e/support/block-device.ts';
 import { temporaryFolder } from '../e2e/support/app.ts';
 
@@ -54,5 +55,7 @@ print([
   'Stand-ins and trace reading',
   ...tableLines([['what', 'measured'], ...benchReading(), ...(await benchStandIns())]),
 ]);
+
+print(['Verdicts', ...tableLines([['what', 'measured'], ...benchVerdicts()])]);
 
 print(['The application', ...tableLines([['what', 'measured', 'asked for'], ...(await benchApplication())])]);

@@ -6,7 +6,7 @@ import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 const ms = (value: number) => `${value.toFixed(0)} ms`;
 
 /** Four hours at ten samples a second, with a knee and noise. */
-function fourHours() {
+export function fourHours() {
   const progress = { seconds: [0], bytes: [0] };
   let state = 1;
   for (let sample = 1; sample <= 144_000; sample += 1) {

@@ -122,6 +122,34 @@ it('folders are listed by name, up from a name that is still being typed', async
   for (const name of ['day 2', 'day 10', '.hidden']) removeFolder(join(folder, name));
 });
 
+it('workloads are kept whole, in the order given, or refused with the place of the fault', async () => {
+  const workload = (name: string) => ({
+    tavrox: 'workload/1',
+    id: `own-${name}`,
+    name,
+    note: '',
+    example: false,
+    items: [] as object[],
+  });
+  const put = (document: { id: string }, id = document.id) => callApi(app, 'PUT', `/workloads/${id}`, document);
+  for (const name of ['first', 'second']) expect((await put(workload(name))).status).toBe(204);
+  expect((await put({ ...workload('first'), items: [{ kind: 'footage' }] } as never)).document).toMatchObject({
+    detail: expect.stringMatching(/items\[0\]/) as string,
+  });
+  expect((await put(workload('first'), 'own-other')).status).toBe(422);
+  const ids = async () => ((await callApi(app, 'GET', '/workloads')).document as { id: string }[]).map((one) => one.id);
+  expect((await callApi(app, 'PUT', '/workload-order', { ids: ['own-second', 'unknown', 'own-first'] })).status).toBe(
+    204,
+  );
+  expect((await ids()).slice(0, 2)).toEqual(['own-second', 'own-first']);
+  for (const name of ['first', 'second']) {
+    expect((await callApi(app, 'DELETE', `/workloads/own-${name}`)).status).toBe(204);
+  }
+  expect((await callApi(app, 'DELETE', '/workloads/own-first')).status).toBe(404);
+  expect(await ids()).not.toContain('own-second');
+  expect((await callApi(app, 'GET', '/drives/nowhere/profiles')).status).toBe(404);
+});
+
 it('the API describes itself from the schemas that check it', async () => {
   const { document } = await callApi(app, 'GET', '/openapi.json');
   const { openapi, paths, components } = document as {

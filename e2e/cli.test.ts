@@ -2,6 +2,7 @@ import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
+import { madeClip } from '#core/testing/made-clips.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 import { removeFolder, startApp, temporaryFolder, callApi } from './support/app.ts';
 import { tavrox } from './support/cli.ts';
@@ -204,4 +205,101 @@ it('a foreign folder of our own name is never taken over', async () => {
   writeFileSync(stranger, 'theirs');
   await tavrox(data, 'measure', folder, '--size', '32MB', '--passes', '1');
   expect(existsSync(stranger)).toBe(true);
+});
+
+describe('tavrox analyse and fit', () => {
+  const cache = 'seconds,bytes\n0,0\n25,50000000000\n2025,230000000000\n';
+  const file = (name: string, text: string) => {
+    const path = join(folder, name);
+    writeFileSync(path, text);
+    return path;
+  };
+  const fit = (...args: string[]) => tavrox(data, 'fit', '--direction', 'write', ...args);
+
+  it('reads the levels of a CSV', async () => {
+    const { code, stdout } = await tavrox(data, 'analyse', file('cache.csv', cache), '--json');
+    expect(code).toBe(0);
+    expect(JSON.parse(stdout)).toMatchObject({
+      openingBytesPerSecond: 2e9,
+      kneeBytes: 50e9,
+      floorBytesPerSecond: 90e6,
+      levels: [{ fromBytes: 0, toBytes: 50e9 }, { toBytes: 230e9 }],
+      doubts: [],
+    });
+  });
+
+  it('gives the verdict of the closed form, with its sentence', async () => {
+    const demand = ['--demand', '530MB/s', '--buffer', '530MB', '--duration', '2h'];
+    const { code, stdout } = await fit('--trace', file('cache.csv', cache), ...demand, '--json');
+    expect(code).toBe(0);
+    const verdict = JSON.parse(stdout) as Record<string, number | string>;
+    expect(verdict).toMatchObject({ verdict: 'breaks', continued: false });
+    expect(verdict['breaksAtSeconds']).toBeCloseTo(95.544, 2);
+    expect(Number(verdict['breaksAtBytes']) / 1e9).toBeCloseTo(50.108, 2);
+    expect(verdict['sentence']).toMatch(/after at least 1 min 36 s/);
+  });
+
+  it('counts takes, gaps, headroom and the free space', async () => {
+    const trace = ['--trace', file('cache.csv', cache), '--demand', '60MB/s', '--duration', '1h'];
+    expect((await fit(...trace)).stdout).toMatch(/^holds:/);
+    expect((await fit(...trace, '--headroom', '60%')).stdout).toMatch(/^tight:/);
+    expect((await fit(...trace, '--free', '100GB')).stdout).toMatch(/^breaks: Is full after 27 min/);
+    // 18 takes of an hour are 3.9 TB; the floor is taken to go on as far as 950 GB.
+    expect((await fit(...trace, '--takes', '18')).stdout).toMatch(/^not-proven: The first take/);
+  });
+
+  it('judges a workload on a profile, as the program exports them', async () => {
+    const app = await startApp();
+    try {
+      const drives = (await callApi(app, 'GET', '/drives')).document as { id: string; label: string }[];
+      const petrel = drives.find((drive) => drive.label.startsWith('Petrel'))!;
+      const [profile] = (await callApi(app, 'GET', `/drives/${petrel.id}/profiles`)).document as object[];
+      const workloads = (await callApi(app, 'GET', '/workloads')).document as { id: string }[];
+      const night = workloads.find((one) => one.id === 'demo-night-shoot');
+      const files = [
+        '--profile',
+        file('p.json', JSON.stringify(profile)),
+        '--workload',
+        file('w.json', JSON.stringify(night)),
+      ];
+      const { code, stdout } = await tavrox(data, 'fit', ...files, '--json');
+      expect(code).toBe(0);
+      const { items, together } = JSON.parse(stdout) as {
+        items: { name: string; verdict: string }[];
+        together: object;
+      };
+      expect(items[0]).toMatchObject({ name: 'Three cameras', verdict: 'holds' });
+      expect(together).toMatchObject({ name: 'All at once' });
+    } finally {
+      await app.stop();
+      removeFolder(app.dataFolder);
+    }
+  });
+
+  it.each([
+    [['analyse', 'nowhere.csv'], /no file nowhere\.csv/],
+    [['fit', '--demand', '5MB/s'], /trace: is missing/],
+    [['fit', '--profile', 'x'], /workload: is missing/],
+    [['material', 'nowhere'], /there is no nowhere/],
+  ])('refuses %j with one line and exit code 2', async (args, message) => {
+    const { code, stdout, stderr } = await tavrox(data, ...args);
+    expect({ code, stdout }).toEqual({ code: 2, stdout: '' });
+    expect(stderr).toMatch(message);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+  });
+
+  it('names the line at which a CSV goes back', async () => {
+    const { code, stderr } = await tavrox(data, 'analyse', file('back.csv', 'seconds,bytes\n0,0\n2,9\n1,12\n'));
+    expect(code).toBe(2);
+    expect(stderr).toMatch(/line 4: time goes back/);
+  });
+
+  it('tells what a clip asks for', async () => {
+    const path = join(folder, 'clip.mkv');
+    writeFileSync(path, await madeClip('mkv', Array<number>(50).fill(40_000), 25));
+    const { stdout } = await tavrox(data, 'material', path, '--json');
+    const { essence, rates } = JSON.parse(stdout) as { essence: { bytesPerSecond: number }; rates: { frames: number } };
+    expect(rates.frames).toBe(50);
+    expect(essence.bytesPerSecond).toBeCloseTo(1e6, -4);
+  });
 });

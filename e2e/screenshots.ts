@@ -1,6 +1,7 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Page } from 'puppeteer-core';
+import type { ElementHandle, Page } from 'puppeteer-core';
+import { madeClip } from '#core/testing/made-clips.ts';
 import { removeFolder, root, startApp } from './support/app.ts';
 import { launchBrowser, openPage, press, typeInto, waitForText } from './support/browser.ts';
 
@@ -40,11 +41,40 @@ try {
 
   await page.goto(`${app.origin}/fit`);
   await waitForText(page, 'item by item');
-  await page.waitForSelector('[data-mark]');
+  await page.waitForSelector('[data-row]');
   await picture(page, 'fit');
   await press(page, 'Use the light theme');
+  await press(page, 'By drive');
   await picture(page, 'fit-light');
   await press(page, 'Use the dark theme');
+  await page.click('[data-row][data-verdict="breaks"]');
+  await press(page, 'Backlog');
+  await page.waitForSelector('svg[aria-label^="Backlog over"]');
+  await picture(page, 'fit-backlog');
+
+  await page.goto(`${app.origin}/workloads`);
+  await page.waitForSelector('[data-item]');
+  await picture(page, 'workloads');
+  await press(page, 'Add footage');
+  await typeInto(page, 'Format', '3840x2160 VC-3 444 25p ×3');
+  await typeInto(page, 'Library', 'vc-3 uhd');
+  await picture(page, 'workloads-add');
+  await press(page, 'From a file');
+  const clip = join(app.dataFolder, 'kelp-b7.mov');
+  const pulse = (frame: number) => 60_000 + 40_000 * Math.sin(frame / 60) ** 2 + (frame % 12 === 0 ? 150_000 : 0);
+  writeFileSync(
+    clip,
+    await madeClip(
+      'mov',
+      Array.from({ length: 1500 }, (_, frame) => Math.round(pulse(frame))),
+      25,
+    ),
+  );
+  const input = (await page.waitForSelector('input[aria-label="Material files"]')) as ElementHandle<HTMLInputElement>;
+  await input.uploadFile(clip);
+  await page.waitForSelector('[data-material]');
+  await picture(page, 'workloads-clip');
+  await page.keyboard.press('Escape');
 
   await page.goto(`${app.origin}/measure`);
   await press(page, 'Settings');

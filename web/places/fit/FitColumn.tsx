@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useDeferredValue, useMemo } from 'react';
 import type { FootageItem } from '#core/demand/workload.ts';
@@ -7,6 +8,7 @@ import { missingParts } from '#core/supply/profile.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
 import { frameRateText } from '#core/units/frame-rate.ts';
 import { howFar, type Limit } from '#core/verdict/how-far.ts';
+import { saveJson } from '../../kit/save-json.ts';
 import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
 import type { JudgedItem } from '../../state/judged.ts';
@@ -98,6 +100,15 @@ export function FitColumn({ judged: { demand, verdict, sentence }, drive, item }
             ))}
           </Box>
         </>
+      )}
+      {drive.profile && (
+        <Button
+          variant="text"
+          sx={{ mt: 1.5, ml: -0.75, fontSize: 13.5 }}
+          onClick={() => saveJson(drive.card.label, 'profile', drive.profile!)}
+        >
+          Export what is known of this drive
+        </Button>
       )}
     </>
   );

@@ -7,6 +7,7 @@ import { demandOf } from '#core/demand/footage-demand.ts';
 import { parseWorkload, type FootageItem, type Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
+import { saveJson } from '../../kit/save-json.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { DemandLanes } from '../../pictures/DemandLanes.tsx';
 import { useContextStore } from '../../state/context.ts';
@@ -179,7 +180,7 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
     ['Rename', onRename],
     ['Copy', () => attempt(copyWorkload(workload))],
     ['New', () => attempt(createWorkload())],
-    ['Export', () => exportWorkload(workload)],
+    ['Export', () => saveJson(workload.name, 'workload', workload)],
   ];
   return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flex: 'none', minWidth: 0 }}>
@@ -225,12 +226,3 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
 
 const LARGEST_IMPORT_BYTES = 20e6;
 const HEADER_BUTTON = { fontSize: 13.5, minWidth: 0, px: 0.75, color: ink('second'), flex: 'none' } as const;
-
-function exportWorkload(workload: Workload): void {
-  const url = URL.createObjectURL(new Blob([JSON.stringify(workload, null, 2)], { type: 'application/json' }));
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = `${workload.name.replaceAll(/[^\p{L}\p{N} -]/gu, '').trim() || 'workload'}.workload.json`;
-  link.click();
-  URL.revokeObjectURL(url);
-}
