@@ -217,6 +217,8 @@ export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy, is
       ...known,
       verdict: 'breaks',
       reason: 'done',
+      // What it asked for was too much; how much less would do, it does not say.
+      guaranteedBytesPerSecond: null,
       breaksAtSeconds: droppedAtSeconds,
       breaksAtBytes: bytes,
       provenBytes: bytes,

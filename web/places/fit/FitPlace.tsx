@@ -156,10 +156,15 @@ function Backlog({
   drive: FitDrive;
   onBack: () => void;
 }) {
-  const evidence = drive.supply?.traces.find(
-    (one) => one.runId === verdict.runId && one.direction === demand.direction,
-  );
+  // What was done frame by frame has no trace of its own: the longest of the drive shows the rest.
+  const evidence = useMemo(() => {
+    const traces = drive.supply?.traces.filter((one) => one.direction === demand.direction) ?? [];
+    const longest = [...traces].sort((a, b) => b.provenBytes - a.provenBytes)[0];
+    return traces.find((one) => one.runId === verdict.runId) ?? longest;
+  }, [drive.supply, demand.direction, verdict.runId]);
   const curve = useMemo(() => (evidence ? backlogCurve(demand, evidence) : null), [demand, evidence]);
+  // A later take begins elsewhere on the curve, and a full volume is no backlog.
+  const breaksHere = verdict.breaksInTake === null && (verdict.reason === 'too-slow' || verdict.reason === 'done');
   if (!curve) {
     return (
       <EmptyPlace
@@ -180,7 +185,7 @@ function Backlog({
       direction={demand.direction}
       takeSeconds={demand.takeSeconds}
       bufferBytes={demand.bufferBytes}
-      breaksAtSeconds={verdict.reason === 'too-slow' && verdict.breaksInTake === null ? verdict.breaksAtSeconds : null}
+      breaksAtSeconds={breaksHere ? verdict.breaksAtSeconds : null}
     />
   );
 }
