@@ -269,7 +269,13 @@ export type RunDocument = InferType<typeof runDocumentSchema>;
  */
 export function parseRunDocument(input: unknown, where = 'run'): RunDocument {
   try {
-    return runDocumentSchema.cast(runDocumentSchema.validateSync(input, { strict: true }));
+    const run = runDocumentSchema.cast(runDocumentSchema.validateSync(input, { strict: true }));
+    for (const part of ['samples', 'latency', 'frames', 'files'] as const) {
+      const lengths = Object.values(run[part]).map((column: unknown[]) => column.length);
+      if (new Set(lengths).size > 1)
+        throw badInput(where, `${where}: ${part}: its columns are not of the same length.`);
+    }
+    return run;
   } catch (error) {
     if (error instanceof ValidationError) throw badInput(where, `${where}: ${error.message}.`);
     throw error;

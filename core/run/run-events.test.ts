@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import { parseRunDocument, type RunDocument } from '#core/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
 
 /** A run without anything measured, to apply events to. */
@@ -83,5 +83,24 @@ describe('a run document is its opening and its events', () => {
     expect(run).toMatchObject({ state: 'failed', failure, endedAt: '2026-03-02T09:00:09.000Z' });
     expect(run.conditions).toMatchObject({ ioMode: 'buffered', end: { freeBytes: 5 } });
     expect(run.conditions.series.temperatureCelsius).toEqual([41]);
+  });
+});
+
+describe('a run document from outside', () => {
+  const plain = () => JSON.parse(JSON.stringify(runOf([{ direction: 'write', rates: [1, 2, 3] }]))) as RunDocument;
+
+  it('takes defaults for what came later', () => {
+    const earlier: Partial<RunDocument> = plain();
+    delete earlier.frames;
+    delete earlier.files;
+    expect(parseRunDocument(earlier)).toMatchObject({ frames: { dueSeconds: [] }, files: { bytes: [] } });
+  });
+
+  it('is refused with the place of the fault', () => {
+    const cut = plain();
+    cut.samples.pass.pop();
+    expect(() => parseRunDocument(cut)).toThrow(/samples: its columns are not of the same length/);
+    expect(() => parseRunDocument({ ...plain(), state: 'lost' })).toThrow(/run: state must be one of/);
+    expect(() => parseRunDocument('text', 'file')).toThrow(/^file: /);
   });
 });

@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 import { bytesText, rateText } from '#core/units/format.ts';
 import { ambiguityOf } from '#core/units/quantity.ts';
+import { bytesTyped } from '#core/units/typable.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A field of a form with its label above it. */
@@ -117,7 +118,11 @@ export function QuantityLine({ what, ...line }: TextLineProps & { what: 'size' |
           <Button variant="outlined" onClick={() => line.onChange(ambiguity.bytes.text)}>
             {ambiguity.bytes.text}, bytes
           </Button>
-          <Button variant="outlined" onClick={() => line.onChange(ambiguity.bits.text)}>
+          <Button
+            variant="outlined"
+            // A size in bits would be asked about again: it is written in bytes.
+            onClick={() => line.onChange(what === 'size' ? bytesTyped(ambiguity.bits.value) : ambiguity.bits.text)}
+          >
             {ambiguity.bits.text}, bits: {text(ambiguity.bits.value)}
           </Button>
         </Box>
