@@ -88,7 +88,14 @@ function Slot({ name, value, more, children }: SlotProps) {
         <span style={{ color: ink('second'), fontSize: 13 }}>{name}</span>
         <Box
           component="span"
-          sx={{ fontWeight: 650, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', maxWidth: 300 }}
+          sx={{
+            fontWeight: 650,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+            maxWidth: 'min(300px, 17vw)',
+            flexShrink: 0,
+          }}
         >
           {value}
         </Box>

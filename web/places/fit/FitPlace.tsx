@@ -70,7 +70,7 @@ export function Component() {
           }
         : {})}
     >
-      <Typography variant="h1" sx={{ mb: 0.25 }}>
+      <Typography variant="h1" noWrap title={workload.name} sx={{ mb: 0.25, flex: 'none' }}>
         What each drive carries of {workload.name}
       </Typography>
       {problem && <ProblemText>{problem.detail}</ProblemText>}
