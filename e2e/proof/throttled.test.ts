@@ -8,7 +8,7 @@ import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
  * Truth from the kernel: a block device that it holds to an exact rate. A virtual machine whose host
  * takes its processors away for a while is not held to that rate, so each may be tried again.
  */
-describe.skipIf(!canHold)('a device held to a rate by the kernel', { retry: 2 }, () => {
+describe.skipIf(!canHold)('a device held to a rate by the kernel', { retry: 4 }, () => {
   let rig: ReturnType<typeof makeThrottledDevice>;
   beforeAll(() => {
     rig = makeThrottledDevice('throttled');

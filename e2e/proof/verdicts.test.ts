@@ -165,7 +165,7 @@ describe('the verdict from a Long fill against the job done', () => {
   });
 });
 
-describe.skipIf(!canHold)('a real device that the kernel slows after so many bytes', { retry: 2 }, () => {
+describe.skipIf(!canHold)('a real device that the kernel slows after so many bytes', { retry: 4 }, () => {
   let rig: ReturnType<typeof makeThrottledDevice>;
   beforeAll(() => {
     rig = makeThrottledDevice('verdicts');
