@@ -75,7 +75,7 @@ describe('from a folder on a real disk to a verdict', () => {
     await page.waitForSelector('nav[aria-label="Places"]');
     await page.goto(app.origin + new URL(runAddress).pathname);
     await page.waitForSelector('[data-figures="write"]');
-    expect(await textOf(page, 'aside')).toMatch(/Runs of System disk/);
+    await waitForText(page, 'Runs of System disk');
     expect(
       faults.filter((fault) => !fault.includes('ERR_CONNECTION_REFUSED') && !fault.includes('ERR_INCOMPLETE_CHUNKED')),
     ).toEqual([]);
