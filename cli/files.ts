@@ -1,5 +1,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import { badInput } from '#core/problem.ts';
+import { parseRunDocument, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import { runOfTrace } from '#core/supply/bare-trace.ts';
+import { parseTraceCsv } from '#core/trace/trace-csv.ts';
 
 /** Documents beyond this are none of ours. */
 const LARGEST_FILE_BYTES = 500e6;
@@ -25,4 +28,15 @@ export function jsonOf(text: string, where: string): unknown {
   } catch (error) {
     throw badInput(where, `${where}: is not JSON: ${(error as Error).message}.`);
   }
+}
+
+/**
+ * A run from its JSON, or the run that a trace in CSV would have been in a direction.
+ * @throws Problem `bad-input` with the place of the fault
+ */
+export async function runOf(path: string, where: string, direction: Direction): Promise<RunDocument> {
+  const text = await textOf(path, where);
+  return text.trimStart().startsWith('{')
+    ? parseRunDocument(jsonOf(text, where), where)
+    : runOfTrace(parseTraceCsv(text, where), direction);
 }

@@ -1,11 +1,9 @@
 import type { Command } from 'commander';
-import { jsonOf, textOf } from '#cli/files.ts';
+import { runOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
 import { badInput } from '#core/problem.ts';
-import { DIRECTIONS, parseRunDocument, type RunDocument } from '#core/run/run-document.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
+import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
-import { parseTraceCsv } from '#core/trace/trace-csv.ts';
 import { bytesText, orDash, rateText } from '#core/units/format.ts';
 
 export function addAnalyseCommand(program: Command): void {
@@ -15,17 +13,10 @@ export function addAnalyseCommand(program: Command): void {
     .argument('<file>', 'CSV with the header seconds,bytes (cumulative), or a run as JSON')
     .option('--json', 'print JSON')
     .action(async (path: string, { json = false }: { json?: boolean }) => {
-      const analysis = analysisOf(await runFrom(path));
+      const analysis = analysisOf(await runOf(path, 'file', 'write'));
       if (json) printJson(analysis);
       else show(analysis);
     });
-}
-
-async function runFrom(path: string): Promise<RunDocument> {
-  const text = await textOf(path, 'file');
-  return text.trimStart().startsWith('{')
-    ? parseRunDocument(jsonOf(text, 'file'), 'file')
-    : runOfTrace(parseTraceCsv(text, 'file'), 'write');
 }
 
 function analysisOf(run: RunDocument) {

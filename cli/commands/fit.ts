@@ -1,19 +1,16 @@
 import type { Command } from 'commander';
-import { jsonOf, textOf } from '#cli/files.ts';
+import { jsonOf, runOf, textOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { demandOf, type Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/footage-demand.ts';
 import { parseWorkload } from '#core/demand/workload.ts';
 import { badInput } from '#core/problem.ts';
-import { parseRunDocument, type Direction, type RunDocument } from '#core/run/run-document.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { parseProfile, profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
+import type { Direction } from '#core/run/run-document.ts';
+import { parseProfile, profileRunOf, supplyOf } from '#core/supply/profile.ts';
 import { usableBytes } from '#core/supply/room.ts';
-import { parseTraceCsv } from '#core/trace/trace-csv.ts';
-import { parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';
+import { parseBuffer, parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';
 import { rateText } from '#core/units/format.ts';
 import { judge } from '#core/verdict/judge.ts';
-import { verdictSentence } from '#core/verdict/sentences.ts';
-import { judgeTogether } from '#core/verdict/together.ts';
+import { judgeWorkload, withSentence, type JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
 interface FitFlags {
@@ -84,11 +81,12 @@ async function fitTrace(flags: FitFlags): Promise<void> {
     throw badInput('direction', `direction: “${direction}” is not known. Type write or read.`);
   }
   const demand = demandFrom(flags, direction);
-  const run = await runFrom(flags.trace!, direction);
+  const run = await runOf(flags.trace!, 'trace', direction);
+  if (!run.samples.direction.includes(direction)) {
+    throw badInput('direction', `direction: the run in ${flags.trace} did not ${direction}.`);
+  }
   const supply = supplyOf({ drive: run.drive, runs: [profileRunOf(run)] });
-  const verdict = judge(demand, supply, policyOf(flags), roomOf(flags));
-  const own = supply.traces.find((one) => one.direction === direction);
-  const sentence = verdictSentence(demand, verdict, own?.doubts);
+  const { verdict, sentence } = withSentence(demand, judge(demand, supply, policyOf(flags), roomOf(flags)), supply);
   if (flags.json) printJson(printed(verdict, sentence));
   else print(`${verdict.verdict}: ${sentence}`);
 }
@@ -120,22 +118,11 @@ function demandFrom(flags: FitFlags, direction: Direction): Demand {
   };
 }
 
-/** In bytes, or in seconds of the demand. */
+/** In bytes, or in seconds of the demand; one second of it when not given. */
 function bufferFrom(text: string | undefined, bytesPerSecond: number): number {
   if (text === undefined) return bytesPerSecond;
-  return /\d\s*(ms|s|sec|min)$/.test(text)
-    ? parseDuration(text, 'buffer') * bytesPerSecond
-    : parseBytes(text, 'buffer');
-}
-
-async function runFrom(path: string, direction: Direction): Promise<RunDocument> {
-  const text = await textOf(path, 'trace');
-  if (!text.trimStart().startsWith('{')) return runOfTrace(parseTraceCsv(text), direction);
-  const run = parseRunDocument(jsonOf(text, 'trace'), 'trace');
-  if (!run.samples.direction.includes(direction)) {
-    throw badInput('direction', `direction: the run in ${path} did not ${direction}.`);
-  }
-  return run;
+  const { unit, amount } = parseBuffer(text);
+  return unit === 'seconds' ? amount * bytesPerSecond : amount;
 }
 
 async function fitWorkload(flags: FitFlags): Promise<void> {
@@ -144,25 +131,19 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
   }
   const profile = parseProfile(jsonOf(await textOf(flags.profile!, 'profile'), 'profile'));
   const workload = parseWorkload(jsonOf(await textOf(flags.workload!, 'workload'), 'workload'));
-  const supply: Supply = supplyOf(profile);
-  const policy = policyOf(flags);
-  const demands = workload.items.map(demandOf);
-  const row = (demand: Demand, verdict: Verdict) => {
-    const own = supply.traces.find((one) => one.runId === verdict.runId && one.direction === demand.direction);
-    return {
-      itemId: demand.itemId,
-      name: demand.name,
-      bytesPerSecond: demand.bytesPerSecond,
-      ...printed(verdict, verdictSentence(demand, verdict, own?.doubts)),
-    };
-  };
-  const items = demands.map((demand) => row(demand, judge(demand, supply, policy, roomOf(flags))));
-  const beside = demands.filter((_, index) => workload.items[index]!.together);
-  const all = beside.length > 1 ? judgeTogether(beside, supply, policy, roomOf(flags)) : null;
-  const together = all && row(all.demand, all.verdict);
+  const judged = judgeWorkload(workload, supplyOf(profile), policyOf(flags), roomOf(flags));
+  const items = judged.items.map(row);
+  const together = judged.together && row(judged.together);
   if (flags.json) printJson({ drive: profile.drive, workload: workload.name, items, together });
   else {
     const rows = [...items, ...(together ? [together] : [])];
     tableLines(rows.map((one) => [one.name, one.verdict, one.sentence])).forEach(print);
   }
 }
+
+const row = ({ demand, verdict, sentence }: JudgedItem) => ({
+  itemId: demand.itemId,
+  name: demand.name,
+  bytesPerSecond: demand.bytesPerSecond,
+  ...printed(verdict, sentence),
+});

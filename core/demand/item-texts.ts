@@ -2,7 +2,7 @@ import { footageItemSchema, type Essence, type FootageItem } from '#core/demand/
 import { formatTextOf, parseFormatText } from '#core/media/format-text.ts';
 import { badInput, Problem } from '#core/problem.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
-import { parseBytes, parseCount, parseDuration, parseRate } from '#core/units/quantity.ts';
+import { parseBuffer, parseCount, parseDuration, parseRate } from '#core/units/quantity.ts';
 import { bytesTyped, rateTyped, secondsTyped } from '#core/units/typable.ts';
 
 /** What kinds of format an item can be given by in the form. */
@@ -206,11 +206,10 @@ function readEssence(
 /** A buffer in seconds of the demand or in bytes; it stays in what it was given. @throws Problem `bad-input` */
 export function readBuffer(text: string): FootageItem['buffer'] {
   const typed = text.trim();
-  if (/\d\s*(ms|s|sec|min)$/.test(typed)) return { unit: 'seconds', amount: parseDuration(typed, 'buffer') };
   if (/^[\d.]+$/.test(typed)) {
     throw badInput('buffer', `buffer: “${typed}” of what? Type seconds, such as 1 s, or bytes, such as 512 MB.`);
   }
-  return { unit: 'bytes', amount: parseBytes(typed, 'buffer') };
+  return parseBuffer(typed);
 }
 
 function positive(value: number, where: string): number {

@@ -192,6 +192,14 @@ export function supplyOf({ drive, runs }: Pick<Profile, 'drive' | 'runs'>): Supp
   };
 }
 
+/** The trace of a run in a direction; undefined when a verdict was drawn from something else. */
+export function traceBehind({ traces }: Supply, runId: string | null, way: Direction): Evidence | undefined {
+  return traces.find((one) => one.runId === runId && one.direction === way);
+}
+
+/** Media that lose time going from one stream to another. */
+export const seeks = ({ medium }: Pick<Supply, 'medium'>): boolean => medium === 'spinning' || medium === 'network';
+
 /** Of several points for about the same rest the least, shortest rest first. */
 function leastRecovery(points: readonly RecoveryPoint[]): RecoveryPoint[] {
   const least = new Map<number, RecoveryPoint>();
@@ -215,8 +223,7 @@ export function missingParts(supply: Supply): string[] {
   } else if (flash && has('write').length > 0 && has('write').every((one) => one.recovery.length === 0)) {
     missing.push('What a rest gives back is not known: a Long fill with rests on the floor shows it.');
   }
-  const seeks = supply.medium === 'spinning' || supply.medium === 'network';
-  if (seeks && supply.random.length === 0) {
+  if (seeks(supply) && supply.random.length === 0) {
     missing.push('Several streams at once have not been measured: a Block ladder or Paced frames show them.');
   }
   return missing;

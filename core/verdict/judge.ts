@@ -1,7 +1,7 @@
 import type { Demand } from '#core/demand/footage-demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { PacedProof } from '#core/supply/paced-proof.ts';
-import type { RandomRate, Supply } from '#core/supply/profile.ts';
+import { seeks, type RandomRate, type Supply } from '#core/supply/profile.ts';
 import { carriedOfTake, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
 import { laterTakes, type LaterTakes } from '#core/verdict/takes.ts';
@@ -234,9 +234,6 @@ export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy, is
   const enough = bytesPerSecond >= demand.bytesPerSecond * (1 + policy.headroomShare);
   return { ...known, verdict: enough ? 'holds' : 'tight', reason: 'done', guaranteedBytesPerSecond: bytesPerSecond };
 }
-
-/** Media that go from one stream to another without losing time. */
-const seeks = ({ medium }: Supply): boolean => medium === 'spinning' || medium === 'network';
 
 /**
  * Several streams add up on media without seeks. Elsewhere a trace of one stream says nothing of

@@ -4,14 +4,14 @@ import Typography from '@mui/material/Typography';
 import { useDeferredValue, useMemo } from 'react';
 import type { FootageItem } from '#core/demand/workload.ts';
 import { rasterText } from '#core/media/rasters.ts';
-import { missingParts } from '#core/supply/profile.ts';
+import { missingParts, traceBehind } from '#core/supply/profile.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
 import { frameRateText } from '#core/units/frame-rate.ts';
 import { howFar, type Limit } from '#core/verdict/how-far.ts';
 import { saveJson } from '../../kit/save-json.ts';
 import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
-import type { JudgedItem } from '../../state/judged.ts';
+import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { useContextStore } from '../../state/context.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { FitDrive } from './use-fit.ts';
@@ -25,7 +25,7 @@ interface FitColumnProps {
 
 /** The sentence, how far it goes, and what its runs say. */
 export function FitColumn({ judged: { demand, verdict, sentence }, drive, item }: FitColumnProps) {
-  const own = drive.supply?.traces.find((one) => one.runId === verdict.runId && one.direction === demand.direction);
+  const own = drive.supply && traceBehind(drive.supply, verdict.runId, demand.direction);
   const run = drive.profile?.runs.find((one) => one.runId === verdict.runId);
   const missing = drive.supply ? missingParts(drive.supply) : [];
   return (

@@ -12,7 +12,7 @@ import { BacklogPicture } from '../../pictures/BacklogPicture.tsx';
 import { HoldChart, type HoldRow } from '../../pictures/HoldChart.tsx';
 import { RateRuler } from '../../pictures/RateRuler.tsx';
 import { useContextStore } from '../../state/context.ts';
-import type { JudgedItem } from '../../state/judged.ts';
+import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { FitColumn } from './FitColumn.tsx';
 import { ProveAction } from './ProveAction.tsx';
 import { lanesOf, pinsOf, useFit, useLinkedContext, type FitDrive } from './use-fit.ts';

@@ -9,7 +9,8 @@ import { supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
-import { judgeWorkload, useProfiles, useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { judgedItems, useProfiles, useWorkload } from '../../state/judged.ts';
+import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { useLibrary } from '../../state/library.ts';
 
 /** One chosen drive with what is known of it and what it means for the workload. */
@@ -59,7 +60,7 @@ export function useFit(): Fit {
         const volume = volumes?.find((one) => one.driveId === card.id);
         const roomBytes = volume ? usableBytes(volume.freeBytes) : null;
         const known = supplies.get(card.id);
-        const items = known && workload ? judgeWorkload(workload, known.supply, headroomShare, roomBytes) : [];
+        const items = known && workload ? judgedItems(workload, known.supply, headroomShare, roomBytes) : [];
         return { card, profile: known?.profile, supply: known?.supply, roomBytes, items };
       }),
     [chosen, supplies, workload, headroomShare, volumes],

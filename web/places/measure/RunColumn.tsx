@@ -9,7 +9,8 @@ import type { IoMode, RunDocument } from '#core/run/run-document.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/units/format.ts';
 import { DoubtText, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
-import { useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { useWorkload } from '../../state/judged.ts';
+import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { RunAnalysis } from './use-analysis.ts';
 

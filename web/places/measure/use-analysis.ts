@@ -4,7 +4,8 @@ import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
-import { judgeWorkload, supplyOfRun, useWorkload, type JudgedItem } from '../../state/judged.ts';
+import { judgedItems, supplyOfRun, useWorkload } from '../../state/judged.ts';
+import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
 /** Everything that is derived from a run for its place. */
@@ -37,7 +38,7 @@ export function useAnalysis(
     return { ...summary, supply: supplyOfRun(run, summary) };
   }, [run, settledRevision]);
   const judged = useMemo(
-    () => (workload ? judgeWorkload(workload, words.supply, headroomShare, null) : []),
+    () => (workload ? judgedItems(workload, words.supply, headroomShare, null) : []),
     [workload, words, headroomShare],
   );
   const levels = useMemo(() => {
