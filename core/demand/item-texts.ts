@@ -6,8 +6,7 @@ import { parseBuffer, parseCount, parseDuration, parseRate } from '#core/units/q
 import { bytesTyped, rateTyped, secondsTyped } from '#core/units/typable.ts';
 
 /** What kinds of format an item can be given by in the form. */
-export const ITEM_KINDS = ['picture', 'sound', 'own', 'material'] as const;
-export type ItemKind = (typeof ITEM_KINDS)[number];
+export type ItemKind = 'picture' | 'sound' | 'own' | 'material';
 
 /** An item of footage as typed. `material` keeps what was read from real material as it is. */
 export interface ItemTexts {

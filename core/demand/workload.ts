@@ -115,7 +115,6 @@ const bufferSchema = object({
     .required(),
   amount: number().min(0).required(),
 });
-export type BufferSize = InferType<typeof bufferSchema>;
 
 /** Footage recorded or played in takes. */
 export const footageItemSchema = object({

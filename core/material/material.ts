@@ -37,7 +37,7 @@ const MOST_COLUMNS = 360;
 /** A curve of more points is thinned where it changes least. */
 const MOST_POINTS = 20_000;
 
-export function frameColumns(sizes: readonly number[], most = MOST_COLUMNS): FrameColumn[] {
+function frameColumns(sizes: readonly number[], most = MOST_COLUMNS): FrameColumn[] {
   const perColumn = Math.max(1, Math.ceil(sizes.length / most));
   const columns: FrameColumn[] = [];
   for (let from = 0; from < sizes.length; from += perColumn) {

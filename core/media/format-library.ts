@@ -1,6 +1,6 @@
 import { dataRate, type Format } from '#core/media/data-rate.ts';
 import { formatTextOf, readFormatText } from '#core/media/format-text.ts';
-import { LAYOUTS, type Layout } from '#core/media/layouts.ts';
+import type { Layout } from '#core/media/layouts.ts';
 import type { Raster } from '#core/media/rasters.ts';
 import { FRAME_RATES, framesPerSecond, type FrameRate } from '#core/units/frame-rate.ts';
 
@@ -59,6 +59,3 @@ function variants(layout: Layout, megabitsPerSecond: number | null, ratio: numbe
   }
   return [ratio === null || ratio < 1 ? {} : { ratio }];
 }
-
-/** How many layouts the library knows. */
-export const LAYOUT_COUNT = LAYOUTS.length;

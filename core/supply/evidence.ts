@@ -50,12 +50,13 @@ export function evidenceOf(
   run: RunDocument,
   direction: Direction,
   summary: RunSummary = summaryOf(run),
+  passes: readonly Pass[] = passesOf(run),
 ): Evidence | null {
   const own = summary.figures[direction];
   if (own === null) return null;
   const doubts = summary.doubts.filter((doubt) => doubt.direction === null || doubt.direction === direction);
   if (doubts.some((doubt) => doubt.effect === 'void')) return null;
-  const { counted } = countedPasses(passesOf(run), direction);
+  const { counted } = countedPasses(passes, direction);
   const has = (effect: Doubt['effect']) => doubts.some((doubt) => doubt.effect === effect);
   const { reading } = own;
   const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
@@ -99,7 +100,10 @@ function keptBytes(reading: DirectionFigures['reading']): number[] {
 
 /** What a run testifies about both directions. `summary` saves working it out again where it is at hand. */
 export function evidenceOfRun(run: RunDocument, summary: RunSummary = summaryOf(run)): Evidence[] {
-  return DIRECTIONS.map((direction) => evidenceOf(run, direction, summary)).filter((one) => one !== null);
+  // Runs whose recipe shows no levels testify nothing: their passes need not be found.
+  if (DIRECTIONS.every((direction) => summary.figures[direction] === null)) return [];
+  const passes = passesOf(run);
+  return DIRECTIONS.map((direction) => evidenceOf(run, direction, summary, passes)).filter((one) => one !== null);
 }
 
 function withFlush(curve: SupplyCurve, { bytes, transferSeconds, flushSeconds }: Pass): SupplyCurve {

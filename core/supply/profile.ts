@@ -144,7 +144,7 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
 }
 
 /** Two runs were made on the same connection when their hops are the same. */
-export function connectionKey({ hops }: Connection): string {
+function connectionKey({ hops }: Connection): string {
   return hops
     .map(({ linkId, lanes, ceilingBytesPerSecond }) => `${linkId} ${lanes} ${ceilingBytesPerSecond}`)
     .join(', ');
@@ -175,8 +175,6 @@ export interface Supply {
   paced: PacedProof[];
   random: RandomRate[];
 }
-
-export const NO_SUPPLY: Supply = { medium: 'unknown', traces: [], paced: [], random: [] };
 
 export function supplyOf({ drive, runs }: Pick<Profile, 'drive' | 'runs'>): Supply {
   const traces = runs.flatMap((run) => run.traces);

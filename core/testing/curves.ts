@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Demand } from '#core/demand/footage-demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { NO_SUPPLY, type Supply } from '#core/supply/profile.ts';
+import type { Supply } from '#core/supply/profile.ts';
 import type { Progress } from '#core/trace/progress.ts';
 import { curveBytes, exactCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
@@ -47,9 +47,10 @@ export function evidenceFrom(curves: SupplyCurve[], more: Partial<Evidence> = {}
 }
 
 export const supplyFrom = (traces: Evidence[], more: Partial<Supply> = {}): Supply => ({
-  ...NO_SUPPLY,
   medium: 'flash',
   traces,
+  paced: [],
+  random: [],
   ...more,
 });
 

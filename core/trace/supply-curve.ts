@@ -43,8 +43,6 @@ const USUAL_CORNERS = 4;
 /** Corners kept of a trace, beyond which stretches are made longer. */
 export const MOST_CORNERS = 2000;
 
-const emptyCurve = (): SupplyCurve => ({ kinds: [], seconds: [], bytes: [], continuation: null });
-
 function push(curve: SupplyCurve, kind: number, seconds: number, bytes: number): void {
   curve.kinds.push(kind);
   curve.seconds.push(seconds);
@@ -121,7 +119,7 @@ function stretchesOf(
 }
 
 function curveOf(progress: Progress, ends: readonly number[]): SupplyCurve {
-  const curve = emptyCurve();
+  const curve: SupplyCurve = { kinds: [], seconds: [], bytes: [], continuation: null };
   push(curve, CORNER.point, progress.seconds[0]!, progress.bytes[0]!);
   let from = 0;
   for (const to of ends) {
@@ -203,13 +201,14 @@ function worstWithin({ seconds, bytes }: Progress, from: number, to: number, dem
 }
 
 /** Number of the first whole point at or beyond a number of bytes; the last corner when there is none. */
-export function pointAtBytes({ kinds, bytes }: SupplyCurve, value: number): number {
-  const index = kinds.findIndex((kind, corner) => kind === CORNER.point && bytes[corner]! >= value);
-  return index < 0 ? kinds.length - 1 : index;
+export function pointAtBytes({ kinds, bytes }: SupplyCurve | Corners, value: number): number {
+  for (let corner = 0; corner < kinds.length; corner += 1) {
+    if (kinds[corner] === CORNER.point && bytes[corner]! >= value) return corner;
+  }
+  return kinds.length - 1;
 }
 
 export const curveBytes = (curve: SupplyCurve): number => curve.bytes.at(-1) ?? 0;
-export const curveSeconds = (curve: SupplyCurve): number => curve.seconds.at(-1) ?? 0;
 
 /** Corners of a curve with its continuation laid out behind it, in arrays that are quick to walk. */
 export interface Corners {

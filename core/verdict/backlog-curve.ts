@@ -3,7 +3,7 @@ import type { Evidence } from '#core/supply/evidence.ts';
 import { bytesAt } from '#core/trace/progress.ts';
 import { CORNER, cornersOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { firstOverflow } from '#core/verdict/backlog.ts';
-import { takeBytesOf } from '#core/verdict/carried.ts';
+import { longestCurve, takeBytesOf } from '#core/verdict/carried.ts';
 
 /** What waits in the buffer over a take: seconds of the take against bytes that wait. */
 export interface BacklogCurve {
@@ -53,11 +53,11 @@ export function backlogCurve(demand: Demand, evidence: Evidence): BacklogCurve {
 }
 
 /** Of several transfers the one that breaks soonest, else the longest. */
-function worstCurve(demand: Demand, { curves }: Evidence): SupplyCurve {
+function worstCurve(demand: Demand, evidence: Evidence): SupplyCurve {
   const range = demand.direction === 'write' ? { toBytes: takeBytesOf(demand) } : {};
-  const broken = curves
+  const broken = evidence.curves
     .map((curve) => ({ curve, found: firstOverflow(curve, demand.bytesPerSecond, demand.bufferBytes, range) }))
     .filter(({ found }) => found !== null)
     .sort((a, b) => a.found!.bytes - b.found!.bytes)[0];
-  return broken?.curve ?? curves.reduce((long, one) => (one.bytes.at(-1)! > long.bytes.at(-1)! ? one : long));
+  return broken?.curve ?? longestCurve(evidence);
 }

@@ -3,8 +3,25 @@ import { describe, expect, it } from 'vitest';
 import { randomFrom } from '#core/random.ts';
 import { MB, anyBuffer, anyProgress, curveFrom, progressOf } from '#core/testing/curves.ts';
 import { bytesAt, progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
-import { CORNER, curveBytes, exactCurve, reducedCurve } from '#core/trace/supply-curve.ts';
-import { firstOverflow, guaranteedRate, leastBuffer, readingBreak, writingBreak } from '#core/verdict/backlog.ts';
+import { CORNER, curveBytes, exactCurve, reducedCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import {
+  firstOverflow,
+  guaranteedRate,
+  leastBuffer,
+  readingBreak as readingBreakAt,
+  writingBreak as writingBreakAt,
+  type Break,
+} from '#core/verdict/backlog.ts';
+
+function writingBreak(curve: SupplyCurve, demand: number, buffer: number): Break | null {
+  const found = firstOverflow(curve, demand, buffer);
+  return found && writingBreakAt(found, demand, buffer);
+}
+
+function readingBreak(curve: SupplyCurve, demand: number, buffer: number): Break | null {
+  const found = firstOverflow(curve, demand, buffer);
+  return found && readingBreakAt(found);
+}
 
 /** All windows, one by one. */
 function slowGuaranteedRate({ seconds, bytes }: Progress, buffer: number): number {

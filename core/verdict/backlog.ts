@@ -122,7 +122,7 @@ export function guaranteedRate(curve: SupplyCurve, bufferBytes: number, range: B
   }
 }
 
-/** Where the backlog of a demand first exceeds its buffer. */
+/** Where on the curve the backlog of a demand first exceeds its buffer; see {@link writingBreak} for when. */
 export interface Overflow {
   /** Seconds and bytes of the trace from the start of the range to that point. */
   seconds: number;
@@ -202,18 +202,16 @@ export interface Break {
  * When a recording overflows its buffer: what came in by then is what reached the drive and what
  * fills the buffer, whatever the drive did while nothing waited. It goes along the curve by bytes.
  */
-export function writingBreak(
-  curve: SupplyCurve,
-  demand: number,
-  bufferBytes: number,
-  range: ByteRange = {},
-): Break | null {
-  const found = firstOverflow(curve, demand, bufferBytes, range);
-  return found && { seconds: (found.bytes + bufferBytes) / demand, bytes: found.bytes };
+export function writingBreak({ bytes }: Overflow, demand: number, bufferBytes: number): Break {
+  return { seconds: (bytes + bufferBytes) / demand, bytes };
 }
 
 /** When playing runs dry, in the worst alignment: it began where the backlog does. It goes along the curve by time. */
-export function readingBreak(curve: SupplyCurve, demand: number, bufferBytes: number): Break | null {
-  const found = firstOverflow(curve, demand, bufferBytes);
-  return found && { seconds: found.sinceSeconds, bytes: found.sinceBytes };
+export function readingBreak({ sinceSeconds, sinceBytes }: Overflow): Break {
+  return { seconds: sinceSeconds, bytes: sinceBytes };
+}
+
+/** When a recording overflows by the clock of the trace, so many seconds into the take. */
+export function breakByClock(seconds: number, demand: number, bufferBytes: number): Break {
+  return { seconds, bytes: Math.max(0, seconds * demand - bufferBytes) };
 }

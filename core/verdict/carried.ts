@@ -1,8 +1,9 @@
 import { burstOver, type Demand } from '#core/demand/footage-demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { CORNER, cornersOf, curveBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { CORNER, cornersOf, curveBytes, pointAtBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { progressBytes, type Progress } from '#core/trace/progress.ts';
 import {
+  breakByClock,
   firstOverflow,
   guaranteedRate,
   leastBuffer,
@@ -10,6 +11,7 @@ import {
   writingBreak,
   type Break,
   type ByteRange,
+  type Overflow,
 } from '#core/verdict/backlog.ts';
 
 /** What one run carried of one demand: the figures of a verdict before any policy. */
@@ -59,15 +61,47 @@ function carriedOn(demand: Demand, evidence: Evidence, curve: SupplyCurve, range
   // The demand's own peaks have taken their part of the buffer.
   const buffer = Math.max(0, demand.bufferBytes - demand.burstBytes);
   const wide = withDipsByTime(demand, evidence, curve, range);
-  const byBytes =
-    demand.direction === 'write'
-      ? writingBreak(curve, bytesPerSecond, buffer, range)
-      : readingBreak(curve, bytesPerSecond, buffer);
+  const found = firstOverflow(curve, bytesPerSecond, buffer, range);
   return {
     guaranteedBytesPerSecond: guaranteedRate(curve, buffer, wide),
     leastBufferBytes: leastBuffer(curve, bytesPerSecond, wide) + demand.burstBytes,
-    broken: soonerBySwing(demand, evidence, curve, buffer, range, byBytes) ?? breakByTime(demand, curve, buffer, wide),
+    broken: found
+      ? breakAt(found, demand, evidence, curve, buffer, range)
+      : breakBeyond(demand, curve, buffer, range, wide),
   };
+}
+
+/** When what overflows somewhere on the curve breaks the take. */
+function breakAt(
+  found: Overflow,
+  { direction, bytesPerSecond }: Demand,
+  { swingsFrom }: Evidence,
+  curve: SupplyCurve,
+  buffer: number,
+  { fromBytes = 0 }: ByteRange,
+): Break {
+  if (direction === 'read') return readingBreak(found);
+  const byBytes = writingBreak(found, bytesPerSecond, buffer);
+  if (swingsFrom === null || found.bytes + fromBytes <= swingsFrom.bytes) return byBytes;
+  // A floor that swings does so by the clock: while nothing waits the drive stands still and its
+  // good moments pass. From where it swings on time counts and not bytes, if that is sooner.
+  const startBytes = Math.max(0, swingsFrom.bytes - fromBytes);
+  const before = startBytes > 0 ? secondsAtBytes(curve, swingsFrom.bytes) - secondsAtBytes(curve, fromBytes) : 0;
+  const seconds = startBytes / bytesPerSecond + found.seconds - before;
+  return seconds < byBytes.seconds ? breakByClock(seconds, bytesPerSecond, buffer) : byBytes;
+}
+
+/** A dip that only comes up by time, beyond the job's own bytes, strikes at the moment at which the trace saw it. */
+function breakBeyond(
+  { bytesPerSecond }: Demand,
+  curve: SupplyCurve,
+  buffer: number,
+  range: ByteRange,
+  wide: ByteRange,
+): Break | null {
+  if (wide.toBytes === range.toBytes) return null;
+  const found = firstOverflow(curve, bytesPerSecond, buffer, wide);
+  return found && breakByClock(found.seconds, bytesPerSecond, buffer);
 }
 
 /**
@@ -77,20 +111,21 @@ function carriedOn(demand: Demand, evidence: Evidence, curve: SupplyCurve, range
  */
 function withDipsByTime(
   { direction, takeSeconds }: Demand,
-  { levelEnds, curves }: Evidence,
+  evidence: Evidence,
   curve: SupplyCurve,
   range: ByteRange,
 ): ByteRange {
   const { fromBytes = 0, toBytes = Infinity } = range;
   if (direction === 'read' || toBytes === Infinity) return range;
-  const isLongest = curve === curves.reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
+  const { levelEnds } = evidence;
+  const isLongest = curve === longestCurve(evidence);
   // Where no levels were read the whole is one.
   const levelEnd =
     isLongest && levelEnds.length > 0 ? (levelEnds.find((end) => end >= toBytes) ?? toBytes) : curveBytes(curve);
-  const { kinds, seconds, bytes } = cornersOf(curve);
-  const start =
-    fromBytes > 0 ? bytes.findIndex((value, corner) => kinds[corner] === CORNER.point && value >= fromBytes) : 0;
-  const endSeconds = (seconds[Math.max(0, start)] ?? 0) + takeSeconds;
+  const corners = cornersOf(curve);
+  const { kinds, seconds, bytes } = corners;
+  const start = fromBytes > 0 ? pointAtBytes(corners, fromBytes) : 0;
+  const endSeconds = (seconds[start] ?? 0) + takeSeconds;
   let byTime = toBytes;
   for (let corner = 0; corner < kinds.length; corner += 1) {
     if (kinds[corner] !== CORNER.point) continue;
@@ -98,30 +133,6 @@ function withDipsByTime(
     byTime = Math.max(byTime, bytes[corner]!);
   }
   return { fromBytes, toBytes: byTime };
-}
-
-/**
- * A floor that swings does so by the clock: while nothing waits the drive stands still and its good
- * moments pass. From where it swings on time counts and not bytes, if that is sooner.
- */
-function soonerBySwing(
-  { direction, bytesPerSecond }: Demand,
-  { swingsFrom }: Evidence,
-  curve: SupplyCurve,
-  buffer: number,
-  range: ByteRange,
-  byBytes: Break | null,
-): Break | null {
-  if (byBytes === null || swingsFrom === null || direction === 'read') return byBytes;
-  const found = firstOverflow(curve, bytesPerSecond, buffer, range);
-  const from = range.fromBytes ?? 0;
-  if (!found || found.bytes + from <= swingsFrom.bytes) return byBytes;
-  const startBytes = Math.max(0, swingsFrom.bytes - from);
-  // Seconds of the trace from where it swings: the range may begin after that.
-  const since =
-    found.seconds - (startBytes > 0 ? secondsAtBytes(curve, swingsFrom.bytes) - secondsAtBytes(curve, from) : 0);
-  const seconds = startBytes / bytesPerSecond + since;
-  return seconds < byBytes.seconds ? { seconds, bytes: Math.max(0, seconds * bytesPerSecond - buffer) } : byBytes;
 }
 
 /** Seconds of the trace at the last whole point up to a number of bytes. */
@@ -134,12 +145,6 @@ function secondsAtBytes(curve: SupplyCurve, value: number): number {
     at = seconds[corner]!;
   }
   return at;
-}
-
-/** A dip that only comes up by time strikes at the moment of the trace at which it was seen. */
-function breakByTime({ bytesPerSecond }: Demand, curve: SupplyCurve, buffer: number, range: ByteRange): Break | null {
-  const found = firstOverflow(curve, bytesPerSecond, buffer, range);
-  return found && { seconds: found.seconds, bytes: Math.max(0, found.seconds * bytesPerSecond - buffer) };
 }
 
 /**
@@ -212,7 +217,7 @@ function peakOverflow(demand: Demand & { curve: Progress }, curve: SupplyCurve, 
  * piecewise linear). The drive goes along its curve at its own pace while something waits, else at
  * the demand's.
  */
-export function breakOfCurve(demand: Demand & { curve: Progress }, supply: SupplyCurve, factor = 1): Break | null {
+function breakOfCurve(demand: Demand & { curve: Progress }, supply: SupplyCurve, factor = 1): Break | null {
   const { kinds, seconds, bytes } = cornersOf(supply);
   const path: [number, number][] = [];
   kinds.forEach((kind, corner) => {

@@ -23,7 +23,7 @@ export function judge(demand: Demand, supply: Supply, policy: Policy, roomBytes:
 }
 
 /** A take that does not fit breaks when the volume is full, whatever the rate. */
-export function withRoom(demand: Demand, verdict: Verdict, roomBytes: number | null): Verdict {
+function withRoom(demand: Demand, verdict: Verdict, roomBytes: number | null): Verdict {
   const takeBytes = takeBytesOf(demand);
   if (demand.direction !== 'write' || roomBytes === null || takeBytes <= roomBytes) return verdict;
   const seconds = roomBytes / demand.bytesPerSecond;
@@ -40,7 +40,7 @@ export function withRoom(demand: Demand, verdict: Verdict, roomBytes: number | n
 }
 
 /** The soonest break, else the least of what was proven; what was done frame by frame settles what a trace cannot. */
-export function worstProven(verdicts: readonly Verdict[]): Verdict | undefined {
+function worstProven(verdicts: readonly Verdict[]): Verdict | undefined {
   const of = (word: VerdictWord) => verdicts.filter((one) => one.verdict === word);
   // A break that gave no credit for a cache that empties itself is only a bound: a run that did the job outweighs it.
   const did = verdicts.some((one) => one.reason === 'done' && (one.verdict === 'holds' || one.verdict === 'tight'));
@@ -239,7 +239,7 @@ export function judgePaced(demand: Demand, paced: PacedProof, policy: Policy, is
  * Several streams add up on media without seeks. Elsewhere a trace of one stream says nothing of
  * them: the ladder's requests in no order, at the size in which a program moves its frames, do.
  */
-export function severalStreams(demand: Demand, verdict: Verdict, supply: Supply, policy: Policy): Verdict {
+function severalStreams(demand: Demand, verdict: Verdict, supply: Supply, policy: Policy): Verdict {
   if (demand.streams < 2 || !seeks(supply) || verdict.verdict === 'breaks' || verdict.verdict === 'not-proven') {
     return verdict;
   }

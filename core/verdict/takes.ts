@@ -10,7 +10,7 @@ export type LaterTakes =
       carried: Carried;
       /** The take that is worst off, from 2. */
       take: number;
-      /** Seconds and bytes of that take before its bytes on the curve begin. */
+      /** Whether the run was continued for it beyond its last byte. */
       continued: boolean;
     };
 

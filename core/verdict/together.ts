@@ -15,7 +15,7 @@ function namesText(demands: readonly Demand[]): string {
 }
 
 /** Several demands of one direction as one: rates, buffers and peaks add up, the longest take counts. */
-export function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
+function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
   const own = demands.filter((one) => one.direction === direction);
   const [first] = own;
   if (!first) return null;

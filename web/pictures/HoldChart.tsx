@@ -191,7 +191,7 @@ function carriedSeconds({ verdict, takeSeconds }: HoldRow): number {
 }
 
 /** The verdict in a few words, for the row. */
-export function rowText({ verdict, takeSeconds, takes }: HoldRow): string {
+function rowText({ verdict, takeSeconds, takes }: HoldRow): string {
   const proven = formatDuration(verdict.provenSeconds ?? 0);
   switch (verdict.verdict) {
     case 'holds':

@@ -9,8 +9,6 @@ import type { DataKind } from '#core/recipes/fields.ts';
  * a detour to main memory.
  */
 export const PAGE_BYTES = 4096;
-export const SMALLEST_BLOCK = PAGE_BYTES;
-export const LARGEST_BLOCK = 16 * 1024 * 1024;
 /** Nothing that compresses in use today looks back further than this within a record. */
 const SMALLEST_POOL = 1024 * 1024;
 

@@ -103,7 +103,7 @@ function ItemFacts({
   );
 }
 
-export function explanationOf({ essence, streams }: FootageItem): string[] {
+function explanationOf({ essence, streams }: FootageItem): string[] {
   switch (essence.kind) {
     case 'picture':
       return explainRate(essence, streams);
