@@ -8,17 +8,15 @@ import {
   materialOfCurve,
   materialOfFiles,
   materialOfTimeline,
+  parseClipRate,
   type Material,
 } from '#core/material/material.ts';
 import { FilePathSource, readClip } from '#core/material/read-clip.ts';
 import { parseTimeline } from '#core/material/timeline.ts';
-import { dataRate } from '#core/media/data-rate.ts';
-import { parseFormatText } from '#core/media/format-text.ts';
 import { badInput } from '#core/problem.ts';
 import { parseTraceCsv } from '#core/trace/trace-csv.ts';
 import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
-import { parseRate } from '#core/units/quantity.ts';
 import { burstOver } from '#core/demand/footage-demand.ts';
 
 interface MaterialFlags {
@@ -62,17 +60,12 @@ async function filesIn(folder: string): Promise<{ name: string; bytes: number }[
   return Promise.all(entries.map(async ({ name }) => ({ name, bytes: (await stat(join(folder, name))).size })));
 }
 
-/** Sound beside the picture of a timeline: two channels of 48 kHz and 24 bit. */
-const SOUND_BYTES_PER_SECOND = 2 * 48_000 * 3;
-
-function clipRate({ format }: MaterialFlags): (clip: { kind: 'video' | 'audio' }) => number {
+function clipRate({ format }: MaterialFlags): () => number {
   if (format === undefined) {
     throw badInput('format', 'format: is missing. A timeline does not tell what its clips are: give --format.');
   }
-  const rate = /\/\s*s$|bps$/.test(format)
-    ? parseRate(format, 'format')
-    : dataRate(parseFormatText(format).format).bytesPerSecond;
-  return ({ kind }) => (kind === 'audio' ? SOUND_BYTES_PER_SECOND : rate);
+  const rate = parseClipRate(format, 'format');
+  return () => rate;
 }
 
 function show({ essence, rates, notes, peaks }: Material): void {

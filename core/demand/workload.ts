@@ -1,6 +1,6 @@
-import { array, lazy, boolean, number, object, string, ValidationError, type InferType, type Schema } from 'yup';
-import { badInput } from '#core/problem.ts';
+import { array, lazy, boolean, number, object, string, type InferType, type Schema } from 'yup';
 import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { parseDocument } from '#core/schema/parse-document.ts';
 
 /** A named list of demands. The JSON Schema is docs/formats/workload.schema.json. */
 export const WORKLOAD_VERSION = 'workload/1';
@@ -153,10 +153,5 @@ export type Workload = InferType<typeof workloadSchema>;
 
 /** @throws Problem `bad-input` that names the place of the first fault. */
 export function parseWorkload(input: unknown): Workload {
-  try {
-    return workloadSchema.validateSync(input, { strict: true });
-  } catch (error) {
-    if (error instanceof ValidationError) throw badInput(error.path || 'workload', `workload: ${error.message}.`);
-    throw error;
-  }
+  return parseDocument(workloadSchema, input, 'workload');
 }

@@ -9,9 +9,12 @@ import {
   type TimelineStretch,
 } from '#core/material/timeline.ts';
 import type { Clip } from '#core/material/read-clip.ts';
+import { dataRate, soundBytesPerSecond } from '#core/media/data-rate.ts';
+import { parseFormatText } from '#core/media/format-text.ts';
 import { badInput } from '#core/problem.ts';
 import { progressDuration, type Progress } from '#core/trace/progress.ts';
 import type { FrameRate } from '#core/units/frame-rate.ts';
+import { parseRate } from '#core/units/quantity.ts';
 
 /** Real material as a format of its own, with what there is to see of it. */
 export interface Material {
@@ -81,9 +84,28 @@ export function materialOfFiles(files: readonly NamedSize[], frameRate: FrameRat
   };
 }
 
-/** @throws Problem `bad-input` when nothing in it asks for anything */
+/** Sound beside the picture of a timeline: two channels of 48 kHz and 24 bit. */
+const SOUND_BYTES_PER_SECOND = soundBytesPerSecond({ tracks: 2, samplesPerSecond: 48_000, bytesPerSample: 3 });
+
+/**
+ * Bytes per second of a clip from a format or a rate as it is typed.
+ * @param rateWhere what a rate at fault is called
+ * @throws Problem `bad-input` on what is neither
+ */
+export function parseClipRate(text: string, rateWhere: string): number {
+  return /\/\s*s$|bps$/.test(text.trim())
+    ? parseRate(text, rateWhere)
+    : dataRate(parseFormatText(text).format).bytesPerSecond;
+}
+
+/**
+ * What a timeline asks for when a clip of its picture has the rate given for it; sound has its own.
+ * @throws Problem `bad-input` when nothing in it asks for anything
+ */
 export function materialOfTimeline(timeline: Timeline, bytesPerSecondOf: (clip: TimelineClip) => number): Material {
-  const { curve, stretches } = timelineDemand(timeline, bytesPerSecondOf);
+  const { curve, stretches } = timelineDemand(timeline, (clip) =>
+    clip.kind === 'audio' ? SOUND_BYTES_PER_SECOND : bytesPerSecondOf(clip),
+  );
   if (curve.bytes.at(-1)! <= 0)
     throw badInput('timeline', 'timeline: none of its clips asks for anything. Give them a format.');
   return {

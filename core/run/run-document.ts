@@ -1,5 +1,6 @@
-import { array, boolean, mixed, number, object, string, ValidationError, type InferType } from 'yup';
+import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
+import { parseDocument } from '#core/schema/parse-document.ts';
 import { connectionSchema } from '#core/links/connection.ts';
 import { countsColumn, nullableNumberColumn, numberColumn, wordColumn } from '#core/run/columns.ts';
 
@@ -268,18 +269,12 @@ export type RunDocument = InferType<typeof runDocumentSchema>;
  * @throws Problem `bad-input` that names the place of the first fault
  */
 export function parseRunDocument(input: unknown, where = 'run'): RunDocument {
-  try {
-    const run = runDocumentSchema.cast(runDocumentSchema.validateSync(input, { strict: true }));
-    for (const part of ['samples', 'latency', 'frames', 'files'] as const) {
-      const lengths = Object.values(run[part]).map((column: unknown[]) => column.length);
-      if (new Set(lengths).size > 1)
-        throw badInput(where, `${where}: ${part}: its columns are not of the same length.`);
-    }
-    return run;
-  } catch (error) {
-    if (error instanceof ValidationError) throw badInput(where, `${where}: ${error.message}.`);
-    throw error;
+  const run = runDocumentSchema.cast(parseDocument(runDocumentSchema, input, where));
+  for (const part of ['samples', 'latency', 'frames', 'files'] as const) {
+    const lengths = Object.values(run[part]).map((column: unknown[]) => column.length);
+    if (new Set(lengths).size > 1) throw badInput(where, `${where}: ${part}: its columns are not of the same length.`);
   }
+  return run;
 }
 
 export function emptySamples(): SampleColumns {

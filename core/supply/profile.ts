@@ -1,6 +1,6 @@
-import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
+import { array, boolean, number, object, string, type InferType } from 'yup';
 import { connectionSchema, type Connection } from '#core/links/connection.ts';
-import { badInput } from '#core/problem.ts';
+import { parseDocument } from '#core/schema/parse-document.ts';
 import { DIRECTIONS, MEDIA, RECIPE_IDS, type Direction, type RunDocument } from '#core/run/run-document.ts';
 import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts.ts';
 import { numberColumn } from '#core/run/columns.ts';
@@ -111,12 +111,7 @@ export type Profile = InferType<typeof profileSchema>;
 
 /** @throws Problem `bad-input` that names the place of the first fault. */
 export function parseProfile(input: unknown): Profile {
-  try {
-    return profileSchema.validateSync(input, { strict: true });
-  } catch (error) {
-    if (error instanceof ValidationError) throw badInput(error.path || 'profile', `profile: ${error.message}.`);
-    throw error;
-  }
+  return parseDocument(profileSchema, input, 'profile');
 }
 
 /** What one run adds to the profile of its drive. */

@@ -3,15 +3,12 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type DragEvent } from 'react';
 import type { Essence } from '#core/demand/workload.ts';
-import { materialOfTimeline, mediaOf, type Material } from '#core/material/material.ts';
+import { materialOfTimeline, mediaOf, parseClipRate, type Material } from '#core/material/material.ts';
 import type { MaterialRates } from '#core/material/sample-rates.ts';
 import type { Timeline } from '#core/material/timeline.ts';
-import { dataRate } from '#core/media/data-rate.ts';
-import { parseFormatText } from '#core/media/format-text.ts';
 import { Problem } from '#core/problem.ts';
 import { bytesText, formatClock, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
-import { parseRate } from '#core/units/quantity.ts';
 import { TextLine } from '../../kit/form.tsx';
 import { DoubtText, Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { droppedFiles, readMaterial, type Reading } from '../../material/read-material.ts';
@@ -146,8 +143,6 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
   );
 }
 
-/** Two channels of 48 kHz and 24 bit. */
-const SOUND_BYTES_PER_SECOND = 2 * 48_000 * 3;
 const MOST_MEDIA = 40;
 const USUAL_CLIP_FORMAT = '3840×2160 RDD 36 high 25p';
 
@@ -158,11 +153,10 @@ function demandOfEdit(
   common: string,
   own: Record<string, string>,
 ): Material {
-  const commonRate = rateOf(common);
-  return materialOfTimeline(timeline, ({ media, kind }) => {
-    if (kind === 'audio') return SOUND_BYTES_PER_SECOND;
+  const commonRate = parseClipRate(common, 'rate');
+  return materialOfTimeline(timeline, ({ media }) => {
     const text = own[media]?.trim();
-    return text ? rateOf(text) : (clips[media]?.bytesPerSecond ?? commonRate);
+    return text ? parseClipRate(text, 'rate') : (clips[media]?.bytesPerSecond ?? commonRate);
   });
 }
 
@@ -181,7 +175,7 @@ function TimelineMedia({
   const media = mediaOf(timeline).filter(({ kind }) => kind === 'video');
   const errorOf = (text: string): string | undefined => {
     try {
-      rateOf(text);
+      parseClipRate(text, 'rate');
       return undefined;
     } catch (error) {
       return (error as Problem).detail;
@@ -222,13 +216,6 @@ function TimelineMedia({
       ))}
     </>
   );
-}
-
-/** @throws Problem `bad-input` on what is neither a format nor a rate */
-function rateOf(text: string): number {
-  return /\/\s*s$|bps$/.test(text.trim())
-    ? parseRate(text, 'rate')
-    : dataRate(parseFormatText(text).format).bytesPerSecond;
 }
 
 function MaterialFacts({ material: { rates, frames, notes, peaks } }: { material: Material }) {

@@ -1,0 +1,16 @@
+import { ValidationError, type InferType, type Schema } from 'yup';
+import { badInput } from '#core/problem.ts';
+
+/**
+ * A document from outside, checked as it is.
+ * @param name of the document, with which every sentence begins
+ * @throws Problem `bad-input` that names the place of the first fault
+ */
+export function parseDocument<S extends Schema>(schema: S, input: unknown, name: string): InferType<S> {
+  try {
+    return schema.validateSync(input, { strict: true });
+  } catch (error) {
+    if (error instanceof ValidationError) throw badInput(error.path || name, `${name}: ${error.message}.`);
+    throw error;
+  }
+}
