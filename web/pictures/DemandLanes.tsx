@@ -1,5 +1,4 @@
 import Box from '@mui/material/Box';
-import ButtonBase from '@mui/material/ButtonBase';
 import type { Demand } from '#core/demand/footage-demand.ts';
 import { figureText, formatBitRate, formatBytes, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { useSize } from '../kit/use-size.ts';
@@ -7,6 +6,7 @@ import { ink } from '../theme/tokens.ts';
 import { DIRECTION_STYLE } from './direction-style.ts';
 import { fitText } from './labels.ts';
 import { LABEL_SIZE } from './Picture.tsx';
+import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor, timeUnitFor } from './RowsUnderAxis.tsx';
 import { linearScale } from './scale.ts';
 
 interface DemandLanesProps {
@@ -32,13 +32,10 @@ export function DemandLanes({ demands, together, selected, onSelect }: DemandLan
   const [attach, size] = useSize();
   const jobs = demands.map(jobSeconds);
   const longest = Math.max(1, ...jobs);
-  const unit = longest > 3 * 3600 ? HOURS : longest > 180 ? MINUTES : SECONDS;
+  const unit = timeUnitFor(longest);
   const right = Math.max(NAMES + 60, size.width - NUMBERS);
   const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
-  const laneHeight = Math.max(
-    LEAST_LANE,
-    Math.min(MOST_LANE, Math.floor((size.height - AXIS - HEAD) / Math.max(1, demands.length))),
-  );
+  const height = rowHeightFor(size.height - AXIS - HEAD, demands.length, LEAST_LANE, MOST_LANE);
   const rates = demands.flatMap((one) => [one.bytesPerSecond, one.peakBytesPerSecond]);
   const [low, high] = [Math.min(...rates) * 0.4, Math.max(...rates) * 1.02];
   // Items of a tenth of the largest must still be seen: heights are logarithmic.
@@ -56,64 +53,38 @@ export function DemandLanes({ demands, together, selected, onSelect }: DemandLan
           </text>
         ))}
       </svg>
-      <Box sx={{ flex: '0 1 auto', minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
+      <ScrolledRows>
         {size.width > 0 &&
           demands.map((demand) => (
-            <ButtonBase
+            <PictureRow
               key={demand.itemId}
-              aria-pressed={demand.itemId === selected}
-              aria-label={`${demand.name}: ${demand.direction === 'write' ? 'records' : 'plays'} ${rateText(demand.bytesPerSecond)}`}
-              data-item={demand.itemId}
-              onClick={() => onSelect(demand.itemId)}
-              sx={{
-                display: 'block',
-                width: '100%',
-                textAlign: 'left',
-                borderTop: `1px solid ${ink('rule')}`,
-                bgcolor: demand.itemId === selected ? ink('rail') : 'transparent',
-                '&:hover': { bgcolor: ink('rail') },
-                '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
-              }}
+              label={`${demand.name}: ${demand.direction === 'write' ? 'records' : 'plays'} ${rateText(demand.bytesPerSecond)}`}
+              selected={demand.itemId === selected}
+              onSelect={() => onSelect(demand.itemId)}
+              scale={x}
+              width={size.width}
+              height={height}
+              ruled
+              data={{ 'data-item': demand.itemId }}
             >
-              <svg
-                width={size.width}
-                height={laneHeight}
-                style={{ display: 'block', fontSize: LABEL_SIZE }}
-                aria-hidden="true"
-              >
-                {x.ticks.map((tick) => (
-                  <line key={tick} x1={x(tick)} x2={x(tick)} y1={0} y2={laneHeight} stroke={ink('grid')} />
-                ))}
-                {demand.itemId === selected && (
-                  <rect x={0} y={4} width={3} height={laneHeight - 8} fill={ink('text')} />
-                )}
-                <LaneName demand={demand} height={laneHeight} isTogether={together.has(demand.itemId)} />
-                <Takes demand={demand} height={laneHeight} toX={(seconds) => x(seconds / unit.seconds)} share={share} />
-                <LaneNumbers demand={demand} height={laneHeight} right={right} />
-              </svg>
-            </ButtonBase>
+              <LaneName demand={demand} height={height} isTogether={together.has(demand.itemId)} />
+              <Takes demand={demand} height={height} toX={(seconds) => x(seconds / unit.seconds)} share={share} />
+              <LaneNumbers demand={demand} height={height} right={right} />
+            </PictureRow>
           ))}
-      </Box>
-      <svg width={size.width} height={AXIS} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
-        {x.ticks.map((tick) => (
-          <text key={tick} x={x(tick)} y={18} textAnchor="middle" fill={ink('second')}>
-            {formatNumber(tick)}
-          </text>
-        ))}
-        <text x={12} y={18} fill={ink('second')}>
-          {unit.name}
-        </text>
-        <text x={size.width} y={18} textAnchor="end" fill={ink('second')}>
-          height: rate, logarithmic
-        </text>
-      </svg>
+      </ScrolledRows>
+      <AxisFoot
+        scale={x}
+        title={`${unit.name} of the job`}
+        titleX={12}
+        note="height: rate, logarithmic"
+        width={size.width}
+        height={AXIS}
+      />
     </Box>
   );
 }
 
-const SECONDS = { seconds: 1, name: 'Seconds of the job' };
-const MINUTES = { seconds: 60, name: 'Minutes of the job' };
-const HOURS = { seconds: 3600, name: 'Hours of the job' };
 const NUMBER_COLUMNS = [
   { head: 'MB/s', at: 70 },
   { head: 'on a network', at: 152 },

@@ -1,13 +1,13 @@
 import Box from '@mui/material/Box';
-import ButtonBase from '@mui/material/ButtonBase';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { formatDuration } from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
 import { fitText, textWidth } from './labels.ts';
 import { LABEL_SIZE } from './Picture.tsx';
 import { NAMES, RIGHT } from './ruler-layout.ts';
-import { linearScale, type PictureScale } from './scale.ts';
+import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor, timeUnitFor } from './RowsUnderAxis.tsx';
+import { linearScale } from './scale.ts';
 import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './verdict-marks.tsx';
 
 /** A take on a drive: for how long it holds. */
@@ -26,98 +26,68 @@ interface HoldChartProps {
   onSelect: (key: string) => void;
 }
 
-/** Few rows are drawn taller; of many the rest is scrolled to. */
 const LEAST_ROW = 32;
 const MOST_ROW = 46;
 const AXIS = 30;
 
-/** For how long each take holds: solid until it breaks, then open; hatched where not proven. Rows scroll under the axis. */
+/** For how long each take holds: solid until it breaks, then open; hatched where not proven. */
 export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
   const [attach, size] = useSize();
-  const rowHeight = Math.max(
-    LEAST_ROW,
-    Math.min(MOST_ROW, Math.floor((size.height - AXIS) / Math.max(1, rows.length))),
-  );
+  const height = rowHeightFor(size.height - AXIS, rows.length, LEAST_ROW, MOST_ROW);
   const longest = Math.max(1, ...rows.map((row) => row.takeSeconds));
-  const unit = longest > 3 * 3600 ? HOURS : longest > 180 ? MINUTES : SECONDS;
+  const unit = timeUnitFor(longest);
   const scale = linearScale(0, longest / unit.seconds, [NAMES, Math.max(NAMES + 1, size.width - RIGHT)], 9, false);
-  const x = Object.assign((seconds: number) => scale(seconds / unit.seconds), { ticks: scale.ticks });
   return (
     <Box ref={attach} sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }} data-hold-chart="">
-      <Box sx={{ flex: '0 1 auto', minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
+      <ScrolledRows>
         {size.width > 0 &&
           rows.map((row) => (
-            <ButtonBase
+            <PictureRow
               key={row.key}
-              aria-pressed={row.key === selected}
-              aria-label={`${row.label}: ${VERDICT_NAME[row.verdict.verdict]}, ${rowText(row)}`}
-              data-row={row.key}
-              data-verdict={row.verdict.verdict}
-              onClick={() => onSelect(row.key)}
-              sx={{
-                display: 'block',
-                width: '100%',
-                textAlign: 'left',
-                bgcolor: row.key === selected ? ink('rail') : 'transparent',
-                '&:hover': { bgcolor: ink('rail') },
-                '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
-              }}
+              label={`${row.label}: ${VERDICT_NAME[row.verdict.verdict]}, ${rowText(row)}`}
+              selected={row.key === selected}
+              onSelect={() => onSelect(row.key)}
+              scale={scale}
+              width={size.width}
+              height={height}
+              data={{ 'data-row': row.key, 'data-verdict': row.verdict.verdict }}
             >
-              <svg
-                width={size.width}
-                height={rowHeight}
-                style={{ display: 'block', fontSize: LABEL_SIZE }}
-                aria-hidden="true"
+              <HatchDefinition />
+              <text
+                x={NAMES - 16}
+                y={height / 2}
+                dy="0.35em"
+                textAnchor="end"
+                fontWeight={700}
+                fill={ink('text')}
+                fontSize={13.5}
               >
-                <HatchDefinition />
-                {scale.ticks.map((tick) => (
-                  <line key={tick} x1={scale(tick)} x2={scale(tick)} y1={0} y2={rowHeight} stroke={ink('grid')} />
-                ))}
-                {row.key === selected && <rect x={0} y={4} width={3} height={rowHeight - 8} fill={ink('text')} />}
-                <text
-                  x={NAMES - 16}
-                  y={rowHeight / 2}
-                  dy="0.35em"
-                  textAnchor="end"
-                  fontWeight={700}
-                  fill={ink('text')}
-                  fontSize={13.5}
-                >
-                  <title>{row.label}</title>
-                  {fitText(row.label, 13.5, NAMES - 28, true)}
-                </text>
-                <Bar row={row} x={x} right={size.width} height={rowHeight} />
-              </svg>
-            </ButtonBase>
+                <title>{row.label}</title>
+                {fitText(row.label, 13.5, NAMES - 28, true)}
+              </text>
+              <Bar row={row} toX={(seconds) => scale(seconds / unit.seconds)} right={size.width} height={height} />
+            </PictureRow>
           ))}
-      </Box>
-      <svg width={size.width} height={AXIS} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
-        {scale.ticks.map((tick) => (
-          <text key={tick} x={scale(tick)} y={18} textAnchor="middle" fill={ink('second')}>
-            {formatNumber(tick)}
-          </text>
-        ))}
-        <text x={0} y={18} fill={ink('second')}>
-          {unit.name}
-        </text>
-      </svg>
+      </ScrolledRows>
+      <AxisFoot scale={scale} title={`${unit.name} of the take`} width={size.width} height={AXIS} />
     </Box>
   );
 }
 
-const SECONDS = { seconds: 1, name: 'Seconds of the take' };
-const MINUTES = { seconds: 60, name: 'Minutes of the take' };
-const HOURS = { seconds: 3600, name: 'Hours of the take' };
+interface BarProps {
+  row: HoldRow;
+  toX: (seconds: number) => number;
+  right: number;
+  height: number;
+}
 
-type ToX = ((seconds: number) => number) & Pick<PictureScale, 'ticks'>;
-
-function Bar({ row, x, right, height }: { row: HoldRow; x: ToX; right: number; height: number }) {
+function Bar({ row, toX, right, height }: BarProps) {
   const { verdict, takeSeconds } = row;
   const bar = height * 0.6;
   const y = (height - bar) / 2;
-  const [from, end] = [x(0), x(takeSeconds)];
+  const [from, end] = [toX(0), toX(takeSeconds)];
   const colour = ink(VERDICT_INK[verdict.verdict]);
-  const until = Math.min(end, x(carriedSeconds(row)));
+  const until = Math.min(end, toX(carriedSeconds(row)));
   const words = rowText(row);
   const width = textWidth(words, LABEL_SIZE, true);
   const solidRoom = until - from > width + 20;
