@@ -14,7 +14,10 @@ export default defineConfig({
           hookTimeout: 30_000,
         },
       },
-      { test: { name: 'e2e', include: ['e2e/*.test.ts'], ...whole } },
+      // The real interface on stand-ins: may run beside anything.
+      { test: { name: 'screens', include: ['e2e/screens/*.test.ts'], ...whole } },
+      // The whole program on real disks.
+      { test: { name: 'disks', include: ['e2e/disks/*.test.ts'], ...whole } },
       { test: { name: 'proof', include: ['e2e/proof/*.test.ts'], ...whole, testTimeout: 300_000 } },
     ],
   },

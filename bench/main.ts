@@ -1,6 +1,5 @@
 import { cpus, totalmem } from 'node:os';
 import { rmSync } from 'node:fs';
-import { tableLines } from '#cli/output.ts';
 import { benchEngine, DEFAULT_FOLDER, engineLine, type BenchCase } from './engine.ts';
 import { benchReading, benchStandIns } from './simulation.ts';
 import { benchApplication } from './application.ts';
@@ -29,33 +28,30 @@ const CASES: readonly BenchCase[] = [
   sequential(8 * MIB, 4, GIB),
 ];
 
-const print = (lines: string[]) => process.stdout.write(`${lines.join('\n')}\n\n`);
+/** A table as docs/performance.md holds it: the first row is its head. */
+const table = ([head = [], ...rows]: readonly (readonly string[])[]): string =>
+  [head, head.map(() => '---'), ...rows].map((row) => `| ${row.join(' | ')} |`).join('\n');
+const print = (...parts: string[]) => process.stdout.write(`${parts.join('\n\n')}\n\n`);
 
-print([
-  `${cpus().length} processors (${cpus()[0]?.model ?? 'unknown'}), ${Math.round(totalmem() / 1e9)} GB of memory, Node ${process.version}`,
-]);
+const machine = `${cpus().length} processors (${cpus()[0]?.model ?? 'unknown'}), ${Math.round(totalmem() / 1e9)} GB of memory, Node ${process.version}`;
+print(`## ${new Date().toISOString().slice(0, 10)}: ${machine}`);
 
 const header = ['engine against bare loops', 'ratio', 'bare loop', 'processor, engine against bare'];
 const onDisk = await benchEngine(DEFAULT_FOLDER, CASES);
-print([`On the disk that holds ${DEFAULT_FOLDER}`, ...tableLines([header, ...onDisk.map(engineLine)])]);
+print(`On the disk that holds ${DEFAULT_FOLDER}:`, table([header, ...onDisk.map(engineLine)]));
 
 if (whyNot('ext4') === undefined) {
   const folder = temporaryFolder('bench-device').replace(/^\/tmp/, '/dev/shm');
   const device = makeBlockDevice('ext4', folder, 5000);
   try {
     const onDevice = await benchEngine(device.mountPoint, CASES);
-    print(['On a block device in memory (ext4)', ...tableLines([header, ...onDevice.map(engineLine)])]);
+    print('On a block device in memory (ext4):', table([header, ...onDevice.map(engineLine)]));
   } finally {
     device.remove();
     rmSync(folder, { recursive: true, force: true });
   }
 }
 
-print([
-  'Stand-ins and trace reading',
-  ...tableLines([['what', 'measured'], ...benchReading(), ...(await benchStandIns())]),
-]);
-
-print(['Verdicts', ...tableLines([['what', 'measured'], ...benchVerdicts()])]);
-
-print(['The application', ...tableLines([['what', 'measured', 'asked for'], ...(await benchApplication())])]);
+print(table([['stand-ins and trace reading', 'measured'], ...benchReading(), ...(await benchStandIns())]));
+print(table([['verdicts', 'measured'], ...benchVerdicts()]));
+print(table([['the application', 'measured', 'asked for'], ...(await benchApplication())]));

@@ -1,6 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import { badInput } from '#core/problem.ts';
-import { parseRunDocument, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
+import { parseRunDocument, type RunDocument } from '#core/run/run-document.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
 import { parseTraceCsv } from '#core/trace/trace-csv.ts';
 

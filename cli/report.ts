@@ -1,5 +1,6 @@
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
+import { DIRECTIONS } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
 import {

@@ -1,5 +1,5 @@
-import type { FrameStream } from '#core/recipes/streams.ts';
-import type { RecipeId, RunDocument } from '#core/run/run-document.ts';
+import type { FrameStream } from '#core/media/frame-stream.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
@@ -8,7 +8,7 @@ import type { VolumeInfo } from '#engine/volumes/volume.ts';
 interface DemoRun {
   id: string;
   standInId: string;
-  recipeId: RecipeId;
+  recipeId: string;
   startedAt: string;
   options: Record<string, unknown>;
   note: string;

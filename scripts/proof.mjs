@@ -1,7 +1,7 @@
 // npm run proof: the long proofs on real block devices and with killed processes. The last line is
 // "N passed, N failed".
 import { prepare } from './prepare.mjs';
-import { runTests, summary } from './test-runner.mjs';
+import { runLanes, tests } from './test-runner.mjs';
 
 await prepare();
-summary([runTests(['proof'])]);
+await runLanes([tests('proof')]);

@@ -1,25 +1,43 @@
-// Runs checks and test projects one after the other and adds up what passed and failed.
+// Runs checks and test projects, in lanes side by side, and adds up what passed and failed.
+import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { root, run } from './prepare.mjs';
+import { root } from './prepare.mjs';
 
-/** One static check, counted as one test. */
-export function check(name, program, args) {
-  process.stderr.write(`— ${name}\n`);
-  const failed = run(process.execPath, [join(root, program), ...args]) === 0 ? 0 : 1;
-  if (failed) process.stderr.write(`${name} failed\n`);
-  return { passed: 1 - failed, failed, skipped: [] };
+/** Runs a program and prints what it said when it is done, so that lanes do not write into each other's lines. */
+function run(name, program, args) {
+  const child = spawn(process.execPath, [join(root, program), ...args], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  const output = [];
+  child.stdout.on('data', (part) => output.push(part));
+  child.stderr.on('data', (part) => output.push(part));
+  const began = Date.now();
+  return new Promise((resolve) => {
+    child.on('close', (status) => {
+      const seconds = ((Date.now() - began) / 1000).toFixed(0);
+      process.stderr.write(`— ${name}, ${seconds} s\n${Buffer.concat(output).toString()}`);
+      resolve(status ?? 1);
+    });
+  });
 }
 
-/** Test projects of vitest.config.ts; a file that does not load counts as a failed test. */
-export function runTests(projects) {
-  process.stderr.write(`— tests: ${projects.join(', ')}\n`);
-  const file = join(tmpdir(), `tavrox-tests-${process.pid}.json`);
-  const status = run(process.execPath, [
-    join(root, 'node_modules/vitest/vitest.mjs'),
+/** One static check, counted as one test. */
+export const check = (name, program, args) => async () => {
+  const failed = (await run(name, program, args)) === 0 ? 0 : 1;
+  if (failed) process.stderr.write(`${name} failed\n`);
+  return { passed: 1 - failed, failed, skipped: [] };
+};
+
+/** A test project of vitest.config.ts; a file that does not load counts as a failed test. */
+export const tests = (project) => async () => {
+  const file = join(tmpdir(), `tavrox-tests-${process.pid}-${project}.json`);
+  const status = await run(`tests: ${project}`, 'node_modules/vitest/vitest.mjs', [
     'run',
-    ...projects.flatMap((project) => ['--project', project]),
+    '--project',
+    project,
     '--reporter=dot',
     '--reporter=json',
     `--outputFile.json=${file}`,
@@ -41,12 +59,20 @@ export function runTests(projects) {
     .filter((test) => test.status === 'pending' || test.status === 'skipped')
     .map((test) => test.fullName);
   return { passed: report.numPassedTests, failed: failed === 0 && status !== 0 ? 1 : failed, skipped };
-}
+};
 
-/** Prints the last line and ends with it. */
-export function summary(results) {
-  const sum = (key) => results.reduce((total, result) => total + result[key], 0);
-  for (const name of results.flatMap((result) => result.skipped)) process.stdout.write(`skipped: ${name}\n`);
+/** Carries out lanes of steps side by side, prints the last line and ends with it. */
+export async function runLanes(...lanes) {
+  const results = await Promise.all(
+    lanes.map(async (steps) => {
+      const done = [];
+      for (const step of steps) done.push(await step());
+      return done;
+    }),
+  );
+  const all = results.flat();
+  const sum = (key) => all.reduce((total, result) => total + result[key], 0);
+  for (const name of all.flatMap((result) => result.skipped)) process.stdout.write(`skipped: ${name}\n`);
   process.stdout.write(`${sum('passed')} passed, ${sum('failed')} failed\n`);
   process.exitCode = sum('failed') === 0 ? 0 : 1;
 }

@@ -5,10 +5,7 @@ import { notFound, sendProblem } from '#server/http/problems.ts';
 import { closedDoorPage } from '#server/http/closed-door.ts';
 import { openApiDocument } from '#server/routes/open-api.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import { libraryRoutes } from '#server/routes/library.ts';
-import { runRoutes } from '#server/routes/runs.ts';
-import { volumeRoutes } from '#server/routes/volumes.ts';
-import { workloadRoutes } from '#server/routes/workloads.ts';
+import { ROUTE_GROUPS } from '#server/routes/registry.ts';
 
 const LARGEST_BODY = '64mb';
 
@@ -21,7 +18,7 @@ export function createApp(context: RouteContext, webFolder: string, port: () => 
   app.use(gate.checkHost, securityHeaders);
 
   app.use('/api', gate.checkApi, express.json({ limit: LARGEST_BODY }));
-  app.use('/api', volumeRoutes(context), runRoutes(context), libraryRoutes(context), workloadRoutes(context));
+  app.use('/api', ...ROUTE_GROUPS.map((group) => group.routes(context)));
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument());
   });

@@ -6,6 +6,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, redirect } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
 import { Frame } from './frame/Frame.tsx';
+import { PLACES } from './places/registry.ts';
 import { theme } from './theme/theme.ts';
 
 const router = createBrowserRouter([
@@ -14,12 +15,14 @@ const router = createBrowserRouter([
     HydrateFallback: () => null,
     children: [
       { index: true, loader: () => redirect('/measure') },
-      { path: 'measure', lazy: () => import('./places/measure/MeasurePlace.tsx') },
-      { path: 'measure/runs/:runId', lazy: () => import('./places/measure/MeasurePlace.tsx') },
-      { path: 'workloads', lazy: () => import('./places/workloads/WorkloadsPlace.tsx') },
-      { path: 'workloads/:workloadId', lazy: () => import('./places/workloads/WorkloadsPlace.tsx') },
-      { path: 'fit', lazy: () => import('./places/fit/FitPlace.tsx') },
-      { path: '*', lazy: () => import('./places/later/LaterPlace.tsx') },
+      ...PLACES.flatMap((place) =>
+        ['', ...(place.below ?? [])].map((below) => ({
+          path: `${place.id}/${below}`,
+          loader: () => place,
+          lazy: place.load,
+        })),
+      ),
+      { path: '*', loader: () => null, lazy: () => import('./places/later/LaterPlace.tsx') },
     ],
   },
 ]);

@@ -2,7 +2,8 @@ import type { Command } from 'commander';
 import { runOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
 import { badInput } from '#core/problem.ts';
-import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
+import { DIRECTIONS } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { bytesText, orDash, rateText } from '#core/units/format.ts';
 

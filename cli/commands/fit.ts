@@ -1,10 +1,10 @@
 import type { Command } from 'commander';
 import { jsonOf, runOf, textOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import { parseWorkload } from '#core/demand/workload.ts';
 import { badInput } from '#core/problem.ts';
-import type { Direction } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
 import { parseProfile, profileRunOf, supplyOf } from '#core/supply/profile.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { parseBuffer, parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';

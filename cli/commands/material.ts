@@ -1,23 +1,17 @@
 import { readdir, stat } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
+import { basename, join } from 'node:path';
 import type { Command } from 'commander';
 import { textOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import {
-  materialOfClip,
-  materialOfCurve,
-  materialOfFiles,
-  materialOfTimeline,
-  parseClipRate,
-  type Material,
-} from '#core/material/material.ts';
+import { materialOfTimeline, parseClipRate, type Material } from '#core/material/material.ts';
+import type { MaterialAnswer, MaterialFile } from '#core/material/formats/material-format.ts';
+import { materialWords, readMaterialFiles } from '#core/material/formats/registry.ts';
 import { FilePathSource, readClip } from '#core/material/read-clip.ts';
-import { parseTimeline } from '#core/material/timeline.ts';
+import type { TimelineClip } from '#core/material/timeline.ts';
 import { badInput } from '#core/problem.ts';
-import { parseTraceCsv } from '#core/trace/trace-csv.ts';
 import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
-import { burstOver } from '#core/demand/footage-demand.ts';
+import { burstOver } from '#core/demand/demand.ts';
 
 interface MaterialFlags {
   fps: string;
@@ -29,7 +23,7 @@ export function addMaterialCommand(program: Command): void {
   program
     .command('material')
     .description('what real material asks of a drive: a clip, a folder of numbered files, a timeline, or a CSV')
-    .argument('<path>', 'MP4, MOV, MKV or WebM; a folder of frames; .otio; or .csv with seconds,bytes')
+    .argument('<path>', materialWords())
     .option('--fps <rate>', 'frames per second of numbered files', '25')
     .option('--format <format>', 'what the clips of a timeline are, such as “3840x2160 rdd36-high 25p” or 88MB/s')
     .option('--json', 'print JSON')
@@ -43,29 +37,40 @@ export function addMaterialCommand(program: Command): void {
 async function materialAt(path: string, flags: MaterialFlags): Promise<Material> {
   const found = await stat(path).catch(() => null);
   if (!found) throw badInput('path', `path: there is no ${path}.`);
-  const name = basename(path);
-  if (found.isDirectory()) return materialOfFiles(await filesIn(path), parseFrameRate(flags.fps));
-  switch (extname(path).toLowerCase()) {
-    case '.otio':
-      return materialOfTimeline(parseTimeline(await textOf(path, 'timeline'), name), clipRate(flags));
-    case '.csv':
-      return materialOfCurve(name, parseTraceCsv(await textOf(path, 'curve'), name));
-    default:
-      return materialOfClip(name, await readClip(new FilePathSource(path), name));
-  }
+  const files = found.isDirectory() ? await filesIn(path) : [materialFile(path, basename(path), found.size)];
+  const answer = await readMaterialFiles(files, parseFrameRate(flags.fps));
+  return answer.kind === 'material' ? answer.material : materialOfTimeline(answer.timeline, clipRate(flags, answer));
 }
 
-async function filesIn(folder: string): Promise<{ name: string; bytes: number }[]> {
+const materialFile = (path: string, name: string, bytes: number): MaterialFile => ({
+  path: name,
+  name,
+  bytes,
+  text: () => textOf(path, 'material'),
+  clip: () => readClip(new FilePathSource(path), name),
+});
+
+async function filesIn(folder: string): Promise<MaterialFile[]> {
   const entries = (await readdir(folder, { withFileTypes: true })).filter((entry) => entry.isFile());
-  return Promise.all(entries.map(async ({ name }) => ({ name, bytes: (await stat(join(folder, name))).size })));
+  return Promise.all(
+    entries.map(async ({ name }) => {
+      const path = join(folder, name);
+      return materialFile(path, name, (await stat(path)).size);
+    }),
+  );
 }
 
-function clipRate({ format }: MaterialFlags): () => number {
-  if (format === undefined) {
-    throw badInput('format', 'format: is missing. A timeline does not tell what its clips are: give --format.');
-  }
-  const rate = parseClipRate(format, 'format');
-  return () => rate;
+/** Rate of a clip of a timeline: its own when it lies beside it, else the one that was given. */
+function clipRate(
+  { format }: MaterialFlags,
+  { clips }: Extract<MaterialAnswer, { kind: 'timeline' }>,
+): (clip: TimelineClip) => number {
+  const common = format === undefined ? null : parseClipRate(format, 'format');
+  return ({ media }) => {
+    const rate = clips[media]?.bytesPerSecond ?? common;
+    if (rate !== null) return rate;
+    throw badInput('format', `format: is missing. A timeline does not tell what ${media} is: give --format.`);
+  };
 }
 
 function show({ essence, rates, notes, peaks }: Material): void {

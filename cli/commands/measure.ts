@@ -5,8 +5,8 @@ import { note } from '#cli/output.ts';
 import { report } from '#cli/report.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/problem.ts';
-import type { OptionField } from '#core/recipes/fields.ts';
-import { readOptions, type OptionTexts } from '#core/recipes/read-options.ts';
+import type { Field } from '#core/fields/field.ts';
+import { readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, type AnyRecipeKind } from '#core/recipes/registry.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import { applyRunEvent, type RunProgress } from '#core/run/run-events.ts';
@@ -34,8 +34,8 @@ interface MeasureFlags {
 const collect = (value: string, before: string[] | undefined): string[] => [...(before ?? []), value];
 
 /** Every flag of every recipe once, with the labels of the options it stands for. */
-function recipeFlags(): Map<string, { field: OptionField; recipes: string[] }> {
-  const flags = new Map<string, { field: OptionField; recipes: string[] }>();
+function recipeFlags(): Map<string, { field: Field; recipes: string[] }> {
+  const flags = new Map<string, { field: Field; recipes: string[] }>();
   for (const { id, fields } of RECIPE_KINDS) {
     for (const field of fields) {
       const known = flags.get(field.flag);
@@ -74,7 +74,7 @@ function textOf(value: unknown): string {
 
 /** @throws Problem `bad-input` on a flag that the recipe does not have, and on what its value cannot be. */
 function optionsFrom(kind: AnyRecipeKind, flags: MeasureFlags): object {
-  const texts: OptionTexts = {};
+  const texts: Record<string, string> = {};
   for (const flag of recipeFlags().keys()) {
     const value = flags[camelCase(flag)];
     if (value === undefined) continue;

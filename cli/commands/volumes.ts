@@ -18,6 +18,20 @@ function remarksOf(info: {
   ];
 }
 
+/** What is told of a volume as it is, beside its drive's name and remarks. */
+const TOLD = [
+  'id',
+  'kind',
+  'label',
+  'mountPoint',
+  'filesystem',
+  'totalBytes',
+  'freeBytes',
+  'readOnly',
+  'medium',
+  'connection',
+] as const;
+
 export function addVolumesCommand(program: Command): void {
   program
     .command('volumes')
@@ -29,49 +43,25 @@ export function addVolumesCommand(program: Command): void {
         pace: { speed: 1, seed: 1 },
         faults: new Map(),
       });
-      const rows = volumes.map(({ info }) => {
-        const {
-          id,
-          kind,
-          label,
-          mountPoint,
-          filesystem,
-          totalBytes,
-          freeBytes,
-          readOnly,
-          medium,
-          connection,
-          driveLabel,
-        } = info;
-        return {
-          id,
-          kind,
-          label,
-          mountPoint,
-          filesystem,
-          totalBytes,
-          freeBytes,
-          readOnly,
-          medium,
-          drive: driveLabel,
-          connection,
-          doubts: remarksOf(info),
-        };
-      });
+      const rows = volumes.map(({ info }) => ({
+        ...Object.fromEntries(TOLD.map((field) => [field, info[field]])),
+        drive: info.driveLabel,
+        doubts: remarksOf(info),
+      }));
       if (json) {
         printJson(rows);
         return;
       }
-      const lines = rows.map((row) => {
-        const hop = bindingHop(row.connection);
+      const lines = volumes.map(({ info }) => {
+        const hop = bindingHop(info.connection);
         return [
-          row.mountPoint || row.id,
-          row.filesystem,
-          row.medium,
-          row.drive,
-          `${bytesText(row.freeBytes)} of ${bytesText(row.totalBytes)} free`,
+          info.mountPoint || info.id,
+          info.filesystem,
+          info.medium,
+          info.driveLabel,
+          `${bytesText(info.freeBytes)} of ${bytesText(info.totalBytes)} free`,
           hop ? `${hop.label}, up to ${rateText(hop.ceilingBytesPerSecond)}` : 'link not known',
-          row.doubts.join('; '),
+          remarksOf(info).join('; '),
         ];
       });
       tableLines([['volume', 'filesystem', 'medium', 'drive', 'space', 'link', 'remarks'], ...lines]).forEach(print);

@@ -1,4 +1,4 @@
-import type { Essence } from '#core/demand/workload.ts';
+import type { Essence } from '#core/demand/essences/registry.ts';
 import { essenceOfMaterial, type MaterialRates } from '#core/material/sample-rates.ts';
 import { missingText, onlySequence, sequenceRates, type NamedSize } from '#core/material/sequence.ts';
 import {

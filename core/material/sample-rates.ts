@@ -1,5 +1,5 @@
-import { burstOver } from '#core/demand/footage-demand.ts';
-import type { Essence } from '#core/demand/workload.ts';
+import { burstOver } from '#core/demand/demand.ts';
+import type { Essence } from '#core/demand/essences/registry.ts';
 import { badInput } from '#core/problem.ts';
 import type { Progress } from '#core/trace/progress.ts';
 import { FRAME_RATES, framesPerSecond, type FrameRate } from '#core/units/frame-rate.ts';

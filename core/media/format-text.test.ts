@@ -69,6 +69,38 @@ describe('a format as it is typed', () => {
   });
 });
 
+describe('spellings', () => {
+  const UHD = { width: 3840, height: 2160 };
+  const HD = { width: 1920, height: 1080 };
+  it.each([
+    ['UHD 4:2:2 10 bit 25p x12', { raster: UHD, streams: 12 }],
+    ['UHD 4:2:2 10 bit 25p ×  3', { raster: UHD, streams: 3 }],
+    ['UHD 4:2:2 10 bit 25p 12 streams', { streams: 12 }],
+    ['UHD 4:2:2 10 bit 25p 1 stream', { streams: 1 }],
+    ['1920 x 1080 4:2:2 10 bit at 24000/1001', { raster: HD, frameRate: { numerator: 24000, denominator: 1001 } }],
+    ['UHD 4:2:2 10 bit 24000/1001', { frameRate: { numerator: 24000, denominator: 1001 } }],
+    ['hd 4:2:2 10 bit 59.94p', { raster: HD, frameRate: { numerator: 60000, denominator: 1001 } }],
+    ['dome 4:4:4 10 bit 30', { raster: { width: 4096, height: 4096 }, frameRate: { numerator: 30, denominator: 1 } }],
+    ['1080i29.97 4:2:2 10 bit', { raster: HD, frameRate: { numerator: 30000, denominator: 1001 } }],
+    ['1080i50 4:2:2 10 bit', { frameRate: { numerator: 50, denominator: 2 } }],
+    ['480i30 4:2:2 8 bit', { raster: { width: 720, height: 486 }, frameRate: { numerator: 30, denominator: 1 } }],
+    ['1080p59.94 4:2:2 10 bit', { raster: HD, frameRate: { numerator: 60000, denominator: 1001 } }],
+    ['UHD vc3-444 25 fps', { frameRate: { numerator: 25, denominator: 1 } }],
+    ['UHD 4:2:2 10 bit 25psf', { frameRate: { numerator: 25, denominator: 1 } }],
+    ['UHD 4:2:2 10 bit at 25', { frameRate: { numerator: 25, denominator: 1 } }],
+    ['UHD 4:2:2 10 bit 23.976', { frameRate: { numerator: 24000, denominator: 1001 } }],
+    ['UHD 4:2:2 10 bit 120', { frameRate: { numerator: 120, denominator: 1 } }],
+    ['UHD 4:2:2 10 bit 25p 12.5:1', { ratio: 12.5 }],
+    ['UHD 4:2:2 10 bit 25p ratio 3.5', { ratio: 3.5 }],
+    ['UHD 4:2:2 10 bit 25p ratio 12', { ratio: 12 }],
+    ['h.264 1080p25 88.5 Mb/s', { megabitsPerSecond: 88.5 }],
+    ['h.264 1080p25 88.75mbps', { megabitsPerSecond: 88.75 }],
+    ['h.264 1080p25 300 Mbit/s', { megabitsPerSecond: 300 }],
+  ])('%s', (typed, wanted) => {
+    expect(readFormatText(typed)).toMatchObject({ ...wanted, unread: [] });
+  });
+});
+
 describe('the library', () => {
   it('narrows with every word, and finds codecs by the name the trade gives them', () => {
     expect(libraryFormats('', 500)).toHaveLength(500);
@@ -93,6 +125,39 @@ describe('the library', () => {
       'RDD 36 high: nominal 220 Mb/s at 1920×1080, 30 frames a second, scaled by pixels and frame rate',
     );
     expect(scaled.at(-1)).toMatch(/in a second$/);
+  });
+
+  it.each([
+    ['intra-300 1080p25', {}, /: nominal 300 Mb\/s at 30 frames a second, scaled by frame rate$/],
+    ['jpeg2000-cinema 2048x1080 24p', {}, /: nominal 250 Mb\/s$/],
+    ['h.264 1080p25 100 Mb/s', {}, /^Long-GOP: 100 Mb\/s as given$/],
+    ['UHD 4:2:2 10 bit 25p 4:1', {}, /^compressed 4:1: 5,529,600 B a frame$/],
+    ['UHD 4:2:2 10 bit 25p', { fileBlockBytes: 4096 }, /^each frame a file in blocks of 4,096 B$/],
+    ['UHD 4:2:2 10 bit 25p', { containerShare: 0.02 }, /25 frames a second \+ 2 % container = 564 MB\/s$/],
+    [
+      'UHD 4:2:2 10 bit 25p',
+      { sound: { tracks: 16, samplesPerSecond: 48_000, bytesPerSample: 3 } },
+      /\+ sound 2.3 MB\/s = 555 MB\/s$/,
+    ],
+  ] as const)('says of %s with %j what it is made of', (typed, more, wanted) => {
+    const { format } = parseFormatText(typed);
+    const lines = explainRate({ ...format, ...more }).map((line) => line.replaceAll('\u202f', ' '));
+    expect(lines.filter((line) => wanted.test(line))).toHaveLength(1);
+  });
+
+  it('says nothing of compression, peaks, streams or blocks where there are none', () => {
+    const { format } = parseFormatText('1920x1080 4:2:2 10 bit 25p');
+    expect(explainRate({ ...format, ratio: 1 })).toHaveLength(2);
+    expect(explainRate(format).join(' ')).not.toMatch(/compressed|streams|blocks|up to|container|sound/);
+  });
+
+  it('gives codecs their own rate, the typed one, or some usual ones; and ratios to what can be compressed', () => {
+    const rates = (typed: string) => libraryFormats(typed, 50).map((one) => one.format.megabitsPerSecond);
+    expect(rates('h.264 1080p25')).toEqual([50, 100, 200, 400]);
+    expect(rates('h.264 1080p25 80 Mb/s')).toEqual([80]);
+    expect(rates('rdd36-high 1080p25')).toEqual([undefined]);
+    expect(libraryFormats('yuv422-10 UHD 25p 4:1', 5)[0]!.format.ratio).toBe(4);
+    expect(libraryFormats('yuv422-10 UHD 25p', 5)[0]!.format).not.toHaveProperty('ratio');
   });
 });
 

@@ -6,6 +6,12 @@ import { FRAME_RATES, frameRateText, framesPerSecond, parseFrameRate, type Frame
 import { formatNumber } from '#core/units/format.ts';
 
 /** What could be read of a format as people type it: “3840x2160 4:2:2 10 bit 25p ×3”. */
+/** A format from a line, with the number of streams when the line says it. */
+export interface ParsedFormat {
+  format: Format;
+  streams: number | null;
+}
+
 export interface FormatReading {
   raster: Raster | null;
   frameRate: FrameRate | null;
@@ -146,7 +152,7 @@ export function formatTextOf({ raster, layoutId, frameRate, ratio, megabitsPerSe
  * The format that a typed text names, and how many streams where it says.
  * @throws Problem `bad-input` that says what is missing or ambiguous, and what could be meant
  */
-export function parseFormatText(typed: string, where = 'format'): { format: Format; streams: number | null } {
+export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
   const reading = readFormatText(typed);
   const example = 'Type one such as 3840x2160 4:2:2 10 bit 25p.';
   if (typed.trim() === '') throw badInput(where, `${where}: is empty. ${example}`);

@@ -7,9 +7,9 @@ import {
   directionField,
   directionSchema,
   secondsSchema,
-} from '#core/recipes/fields.ts';
+} from '#core/recipes/option-fields.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
-import { DIRECTIONS, type Direction } from '#core/run/run-document.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
 
 export const ACCESS_ORDERS = ['sequential', 'random'] as const;
@@ -70,6 +70,8 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
   label: 'Block ladder',
   purpose:
     'Small and large requests, one or many at a time, in order and at random: what games, tools and databases meet.',
+  measures: 'rungs',
+  writesNames: false,
   readOnly: false,
   canBeHeld: true,
   options: blockLadderOptionsSchema,

@@ -7,7 +7,7 @@ import {
   countSchema,
   depthField,
   depthSchema,
-} from '#core/recipes/fields.ts';
+} from '#core/recipes/option-fields.ts';
 import { secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText } from '#core/units/format.ts';
 
@@ -26,6 +26,8 @@ export const existingMaterialKind: RecipeKind<ExistingMaterialOptions> = {
   label: 'Existing material',
   purpose:
     'Reads files that are already there and changes nothing: the honest reading rate, also of what may not be written to.',
+  measures: 'levels',
+  writesNames: false,
   readOnly: true,
   canBeHeld: true,
   options: existingMaterialOptionsSchema,

@@ -1,5 +1,5 @@
 import { object, string, type InferType } from 'yup';
-import { bytesSchema, countSchema, depthSchema, switchSchema } from '#core/recipes/fields.ts';
+import { bytesSchema, countSchema, depthSchema, switchSchema } from '#core/recipes/option-fields.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { bytesText } from '#core/units/format.ts';
 
@@ -92,6 +92,8 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
   id: 'file-scatter',
   label: 'File scatter',
   purpose: 'Creates, reads, lists and deletes thousands of files: what each file costs beside its bytes.',
+  measures: 'files',
+  writesNames: true,
   readOnly: false,
   canBeHeld: false,
   options: fileScatterOptionsSchema,

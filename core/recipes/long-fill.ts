@@ -11,7 +11,7 @@ import {
   listSchema,
   secondsSchema,
   switchSchema,
-} from '#core/recipes/fields.ts';
+} from '#core/recipes/option-fields.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
 
@@ -50,6 +50,8 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
   label: 'Long fill',
   purpose:
     'Writes on and on until the fast cache is used up: finds the knee and the floor, and wears the drive by as much as it writes.',
+  measures: 'levels',
+  writesNames: false,
   readOnly: false,
   canBeHeld: true,
   options: longFillOptionsSchema,

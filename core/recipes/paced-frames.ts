@@ -1,7 +1,8 @@
 import { object, type InferType } from 'yup';
-import { depthSchema, secondsSchema, type OptionField } from '#core/recipes/fields.ts';
+import { depthSchema, secondsSchema } from '#core/recipes/option-fields.ts';
+import type { Field } from '#core/fields/field.ts';
 import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
-import { frameStreamsSchema, streamsBytesPerSecond } from '#core/recipes/streams.ts';
+import { frameStreamsSchema, streamsBytesPerSecond } from '#core/media/frame-stream.ts';
 import { formatDuration, rateText } from '#core/units/format.ts';
 
 /** Options of the recipe *Paced frames*, with its defaults. */
@@ -24,7 +25,7 @@ export const pacedFramesOptionsSchema = object({
 }).noUnknown('${unknown}: is no option of Paced frames.');
 export type PacedFramesOptions = InferType<typeof pacedFramesOptionsSchema>;
 
-const streamsField: OptionField = {
+const streamsField: Field = {
   option: 'streams',
   group: 'What runs',
   label: 'Streams, one a line',
@@ -37,6 +38,8 @@ export const pacedFramesKind: RecipeKind<PacedFramesOptions> = {
   id: 'paced-frames',
   label: 'Paced frames',
   purpose: 'Records and plays frame by frame at the real rate, each with its deadline: the proof by doing.',
+  measures: 'frames',
+  writesNames: true,
   readOnly: false,
   canBeHeld: false,
   options: pacedFramesOptionsSchema,

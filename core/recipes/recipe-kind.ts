@@ -1,6 +1,5 @@
 import type { ObjectSchema } from 'yup';
-import type { OptionField } from '#core/recipes/fields.ts';
-import type { RecipeId } from '#core/run/run-document.ts';
+import type { Field } from '#core/fields/field.ts';
 
 /** What is known of a volume before a run on it: for telling what the run will take. */
 export interface Knowledge {
@@ -22,18 +21,25 @@ export interface Cost {
   seconds: number | null;
 }
 
+/** The readings of a trace that there are, see core/trace/figures.ts. */
+export type Measures = 'levels' | 'rungs' | 'frames' | 'files';
+
 /** A recipe as people meet it: what it is for, its options, and what it takes. */
 export interface RecipeKind<Options extends object> {
-  id: RecipeId;
+  id: string;
   label: string;
   /** One sentence: what it is for and what it costs. */
   purpose: string;
+  /** What its trace is read as: levels of the drive, or figures of its own. */
+  measures: Measures;
+  /** Names and folders of many files are written beside their bytes, so that the device moves more than these. */
+  writesNames: boolean;
   /** It makes nothing on the volume, and may run where nothing can be written. */
   readOnly: boolean;
   /** It can be held and go on; what keeps its own time cannot. */
   canBeHeld: boolean;
   options: ObjectSchema<Options>;
-  fields: readonly OptionField[];
+  fields: readonly Field[];
   /** The options in one line, for the place beside the start button. */
   summary(options: Options): string;
   cost(options: Options, knowledge: Knowledge): Cost;

@@ -4,7 +4,8 @@ import { blockLadderOptionsSchema, rungsOf } from '#core/recipes/block-ladder.ts
 import { normalQuantile, scatterSizes, fileScatterOptionsSchema } from '#core/recipes/file-scatter.ts';
 import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, checkOptions, recipeKindById } from '#core/recipes/registry.ts';
-import { parseStream, streamLine, streamsBytesPerSecond, streamsOfWorkload } from '#core/recipes/streams.ts';
+import { parseStream, streamLine, streamsBytesPerSecond } from '#core/media/frame-stream.ts';
+import { streamsOfWorkload } from '#core/demand/workload-streams.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
 const KNOWLEDGE = { writeBytesPerSecond: 500e6, readBytesPerSecond: 1000e6, roomBytes: 100e9 };

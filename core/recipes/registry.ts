@@ -1,4 +1,4 @@
-import { ValidationError } from 'yup';
+import { ValidationError, string } from 'yup';
 import { Problem, badInput } from '#core/problem.ts';
 import { blockLadderKind } from '#core/recipes/block-ladder.ts';
 import { existingMaterialKind } from '#core/recipes/existing-material.ts';
@@ -22,6 +22,12 @@ export const RECIPE_KINDS: readonly AnyRecipeKind[] = [
   anyKind(fileScatterKind),
   anyKind(existingMaterialKind),
 ];
+
+/** The id of a recipe, as documents hold it. */
+export const recipeIdSchema = () =>
+  string()
+    .oneOf(RECIPE_KINDS.map((kind) => kind.id))
+    .required();
 
 /** @throws Problem `bad-input` that lists what there is. */
 export function recipeKindById(id: string): AnyRecipeKind {

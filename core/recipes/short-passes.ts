@@ -13,7 +13,7 @@ import {
   directionField,
   directionSchema,
   secondsSchema,
-} from '#core/recipes/fields.ts';
+} from '#core/recipes/option-fields.ts';
 import { secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
 
@@ -37,6 +37,8 @@ export const shortPassesKind: RecipeKind<ShortPassesOptions> = {
   id: 'short-passes',
   label: 'Short passes',
   purpose: 'Writes and reads a few seconds at a time, over and over: the level, and how much it moves.',
+  measures: 'levels',
+  writesNames: false,
   readOnly: false,
   canBeHeld: true,
   options: shortPassesOptionsSchema,

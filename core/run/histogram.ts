@@ -1,4 +1,5 @@
-import type { Direction, LatencyColumns } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { LatencyColumns } from '#core/run/run-document.ts';
 
 /**
  * Logarithmic latency histogram: eight buckets to the octave from 1 µs, so that a percentile is

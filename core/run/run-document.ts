@@ -2,6 +2,8 @@ import { array, boolean, mixed, number, object, string, type InferType } from 'y
 import { badInput } from '#core/problem.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { connectionSchema } from '#core/links/connection.ts';
+import { recipeIdSchema } from '#core/recipes/registry.ts';
+import { DIRECTIONS } from '#core/run/direction.ts';
 import { countsColumn, nullableNumberColumn, numberColumn, wordColumn } from '#core/run/columns.ts';
 
 /**
@@ -10,20 +12,6 @@ import { countsColumn, nullableNumberColumn, numberColumn, wordColumn } from '#c
  * document is stored, served, exported and imported; its JSON Schema is docs/formats/run.schema.json.
  */
 export const RUN_DOCUMENT_VERSION = 'run/1';
-
-export const DIRECTIONS = ['write', 'read'] as const;
-export type Direction = (typeof DIRECTIONS)[number];
-
-export const RECIPE_IDS = [
-  'short-passes',
-  'long-fill',
-  'paced-frames',
-  'block-ladder',
-  'file-scatter',
-  'existing-material',
-  'copy',
-] as const;
-export type RecipeId = (typeof RECIPE_IDS)[number];
 
 export const RUN_STATES = ['queued', 'running', 'finished', 'stopped', 'interrupted', 'failed'] as const;
 export type RunState = (typeof RUN_STATES)[number];
@@ -239,7 +227,7 @@ export const runDocumentSchema = object({
     .oneOf([RUN_DOCUMENT_VERSION] as const)
     .required(),
   id: string().required().max(80),
-  recipe: string().oneOf(RECIPE_IDS).required(),
+  recipe: recipeIdSchema(),
   /** The recipe's own options, checked by the recipe. */
   options: mixed<Record<string, unknown>>((value): value is Record<string, unknown> => typeof value === 'object')
     .meta({ jsonSchema: { type: 'object' } })

@@ -1,4 +1,5 @@
-import type { Direction, RunDocument } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { emptyConditions, emptyFiles, emptyFrames, emptyLatency, emptySamples } from '#core/run/run-document.ts';
 import { progressBytes, type Progress } from '#core/trace/progress.ts';
 import { finelySampled } from '#core/trace/trace-csv.ts';

@@ -1,6 +1,7 @@
-import { DIRECTIONS, type Direction, type Medium, type RunDocument } from '#core/run/run-document.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
+import type { Medium, RunDocument } from '#core/run/run-document.ts';
 import { continuationOf } from '#core/supply/continuation.ts';
-import type { Doubt } from '#core/supply/doubts.ts';
+import type { Doubt } from '#core/supply/doubts/doubt.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import type { DirectionFigures } from '#core/trace/figures.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';

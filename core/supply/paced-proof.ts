@@ -1,6 +1,7 @@
 import { boolean, number, object, string, type InferType } from 'yup';
 import { pacedFramesOptionsSchema } from '#core/recipes/paced-frames.ts';
-import { DIRECTIONS, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 import { framesPerSecond } from '#core/units/frame-rate.ts';
 

@@ -1,8 +1,10 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { connectionSchema, type Connection } from '#core/links/connection.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
-import { DIRECTIONS, MEDIA, RECIPE_IDS, type Direction, type RunDocument } from '#core/run/run-document.ts';
-import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
+import { recipeIdSchema } from '#core/recipes/registry.ts';
+import { MEDIA, type RunDocument } from '#core/run/run-document.ts';
+import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts/doubt.ts';
 import { numberColumn } from '#core/run/columns.ts';
 import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
 import { pacedProofOf, pacedProofSchema, type PacedProof } from '#core/supply/paced-proof.ts';
@@ -81,7 +83,7 @@ export type RandomRate = InferType<typeof randomRateSchema>;
 
 const profileRunSchema = object({
   runId: string().required().max(80),
-  recipe: string().oneOf(RECIPE_IDS).required(),
+  recipe: recipeIdSchema(),
   startedAt: string().required().max(40),
   /** Share of the volume that was in use when it began. */
   fillShare: number().min(0).max(1).required(),

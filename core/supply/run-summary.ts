@@ -1,9 +1,10 @@
 import type { RunDocument } from '#core/run/run-document.ts';
-import { doubtsOf, type Doubt } from '#core/supply/doubts.ts';
+import type { Doubt } from '#core/supply/doubts/doubt.ts';
+import { doubtsOf } from '#core/supply/doubts/registry.ts';
 import { figuresOf, type RunFigures } from '#core/trace/figures.ts';
 
 /** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
-export const ANALYSIS_VERSION = 2;
+export const ANALYSIS_VERSION = 3;
 
 /** What a list of runs shows of one. */
 export interface RunSummary {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import type { Progress } from '#core/trace/progress.ts';

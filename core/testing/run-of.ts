@@ -1,10 +1,10 @@
+import type { Direction } from '#core/run/direction.ts';
 import {
   emptyConditions,
   emptyFiles,
   emptyFrames,
   emptyLatency,
   emptySamples,
-  type Direction,
   type Medium,
   type PassPhase,
   type RunDocument,

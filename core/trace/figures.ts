@@ -1,5 +1,8 @@
+import type { Measures } from '#core/recipes/recipe-kind.ts';
+import { recipeKindById } from '#core/recipes/registry.ts';
 import { percentileSeconds, sumHistogram } from '#core/run/histogram.ts';
-import { DIRECTIONS, type Direction, type RunDocument } from '#core/run/run-document.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { fileFiguresOf, type FileFigures } from '#core/trace/file-costs.ts';
 import { framesOf, type FrameFigures } from '#core/trace/frames.ts';
 import { ladderOf, type LadderRung } from '#core/trace/ladder.ts';
@@ -39,6 +42,8 @@ export interface DirectionFigures {
   worstTenSecondsBytesPerSecond: number | null;
   /** What the longest pass says of levels; null when it was too short for any. */
   reading: TraceReading | null;
+  /** Moment of the run at which that pass began, seconds. */
+  readingFromSeconds: number;
 }
 
 /** What a run says. Each recipe answers some of these; the rest is null. */
@@ -56,25 +61,27 @@ export type MeasuredRun = Pick<
 
 const NO_FIGURES: RunFigures = { write: null, read: null, ladder: null, frames: null, files: null, recovery: null };
 
+/** How each measure is read from a run. */
+const READERS: Record<Measures, (run: MeasuredRun) => Partial<RunFigures>> = {
+  levels: levelFigures,
+  // Rungs, paced frames and scattered files are no levels of the drive: they have figures of their own.
+  rungs: (run) => ({ ladder: ladderOf(run) }),
+  frames: (run) => ({ frames: framesOf(run) }),
+  files: (run) => ({ files: fileFiguresOf(run.files, run.markers) }),
+};
+
 /** The figures of a run, from its samples, markers and histograms. */
 export function figuresOf(run: MeasuredRun): RunFigures {
-  switch (run.recipe) {
-    // Rungs, paced frames and scattered files are no levels of the drive: they have figures of their own.
-    case 'block-ladder':
-      return { ...NO_FIGURES, ladder: ladderOf(run) };
-    case 'paced-frames':
-      return { ...NO_FIGURES, frames: framesOf(run) };
-    case 'file-scatter':
-      return { ...NO_FIGURES, files: fileFiguresOf(run.files, run.markers) };
-    default: {
-      const passes = passesOf(run);
-      const [write, read] = DIRECTIONS.map((direction) => directionFigures(run, passes, direction));
-      const { kneeBytes = null, openingBytesPerSecond = null } = write?.reading ?? {};
-      const hasCache = kneeBytes !== null && openingBytesPerSecond !== null;
-      const recovery = hasCache ? recoveryOf(passes, run.markers, openingBytesPerSecond) : [];
-      return { ...NO_FIGURES, write: write!, read: read!, recovery: recovery.length > 0 ? recovery : null };
-    }
-  }
+  return { ...NO_FIGURES, ...READERS[recipeKindById(run.recipe).measures](run) };
+}
+
+function levelFigures(run: MeasuredRun): Partial<RunFigures> {
+  const passes = passesOf(run);
+  const [write, read] = DIRECTIONS.map((direction) => directionFigures(run, passes, direction));
+  const { kneeBytes = null, openingBytesPerSecond = null } = write?.reading ?? {};
+  const hasCache = kneeBytes !== null && openingBytesPerSecond !== null;
+  const recovery = hasCache ? recoveryOf(passes, run.markers, openingBytesPerSecond) : [];
+  return { write: write!, read: read!, recovery: recovery.length > 0 ? recovery : null };
 }
 
 /** A pass shorter than this shows a rate and no levels. */
@@ -104,6 +111,7 @@ function directionFigures(
     worstSecondBytesPerSecond: worst(1),
     worstTenSecondsBytesPerSecond: worst(10),
     reading: progressDuration(longest.progress) >= LEAST_READ_SECONDS ? readTrace(longest.progress) : null,
+    readingFromSeconds: longest.startSeconds,
     coefficientOfVariation: coefficientOfVariation(rates),
     passes: counted.length,
     passesApart: apart.length,

@@ -1,6 +1,7 @@
 import { pacedFramesOptionsSchema } from '#core/recipes/paced-frames.ts';
-import { paddedFrameBytes, type FrameStream } from '#core/recipes/streams.ts';
-import type { Direction, RunDocument } from '#core/run/run-document.ts';
+import { paddedFrameBytes, type FrameStream } from '#core/media/frame-stream.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { framesPerSecond } from '#core/units/frame-rate.ts';
 
 /** How one stream of paced frames fared. */

@@ -1,4 +1,5 @@
-import type { Direction, Marker, PassPhase, SampleColumns } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { Marker, PassPhase, SampleColumns } from '#core/run/run-document.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
 
 /** One continuous transfer of a run. */

@@ -32,3 +32,9 @@ export function coefficientOfVariation(values: readonly number[]): number {
   const squares = values.reduce((sum, value) => sum + (value - mean) ** 2, 0);
   return mean > 0 ? Math.sqrt(squares / (values.length - 1)) / mean : 0;
 }
+
+/** Mean of what is known of a series; null where nothing is. */
+export function meanOfKnown(values: readonly (number | null)[]): number | null {
+  const known = values.filter((value) => value !== null);
+  return known.length === 0 ? null : known.reduce((sum, value) => sum + value, 0) / known.length;
+}

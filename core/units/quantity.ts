@@ -106,11 +106,17 @@ export function parseDuration(text: string, where = 'duration'): number {
   return parts.reduce((sum, part) => sum + Number(part[1]) * SECONDS_PER_UNIT[part[2]!]!, 0);
 }
 
+/** A buffer as it was given. */
+export interface Buffer {
+  unit: 'seconds' | 'bytes';
+  amount: number;
+}
+
 /**
  * A buffer in seconds of what is recorded or played, such as `1 s`, or in bytes; it says which was given.
  * @throws Problem `bad-input` on anything else
  */
-export function parseBuffer(text: string, where = 'buffer'): { unit: 'seconds' | 'bytes'; amount: number } {
+export function parseBuffer(text: string, where = 'buffer'): Buffer {
   const typed = text.trim();
   return /\d\s*(ms|s|sec|min)$/.test(typed)
     ? { unit: 'seconds', amount: parseDuration(typed, where) }

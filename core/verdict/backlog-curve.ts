@@ -1,4 +1,4 @@
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { bytesAt } from '#core/trace/progress.ts';
 import { CORNER, cornersOf, type SupplyCurve } from '#core/trace/supply-curve.ts';

@@ -176,7 +176,9 @@ export function firstOverflow(
         const before = demand * behindSeconds - behindBytes - low;
         const share = Math.max(0, Math.min(1, (bufferBytes - before) / (value - low - before)));
         const crossBytes = behindBytes + share * (atBytes - behindBytes);
-        if (crossBytes <= end) return at(behindSeconds + share * (atSeconds - behindSeconds), crossBytes);
+        // At the very end the buffer is full, and nothing has run over.
+        if (crossBytes < end || atBytes <= end)
+          return at(behindSeconds + share * (atSeconds - behindSeconds), crossBytes);
         // Windows inside this stretch may still lie before the end.
         over = true;
       }

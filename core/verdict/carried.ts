@@ -1,4 +1,4 @@
-import { burstOver, type Demand } from '#core/demand/footage-demand.ts';
+import { burstOver, type Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { CORNER, cornersOf, curveBytes, pointAtBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { progressBytes, type Progress } from '#core/trace/progress.ts';
@@ -61,14 +61,23 @@ function carriedOn(demand: Demand, evidence: Evidence, curve: SupplyCurve, range
   // The demand's own peaks have taken their part of the buffer.
   const buffer = Math.max(0, demand.bufferBytes - demand.burstBytes);
   const wide = withDipsByTime(demand, evidence, curve, range);
-  const found = firstOverflow(curve, bytesPerSecond, buffer, range);
+  const found = firstOverflow(curve, bytesPerSecond, buffer, untilTheEnd(range, buffer));
+  const broken = found
+    ? breakAt(found, demand, evidence, curve, buffer, range)
+    : breakBeyond(demand, curve, buffer, range, wide);
+  // Rate and buffer are told over all bytes of the take, on the safe side of what waits at its end.
+  const rate = guaranteedRate(curve, buffer, wide);
+  const needed = leastBuffer(curve, bytesPerSecond, wide) + demand.burstBytes;
   return {
-    guaranteedBytesPerSecond: guaranteedRate(curve, buffer, wide),
-    leastBufferBytes: leastBuffer(curve, bytesPerSecond, wide) + demand.burstBytes,
-    broken: found
-      ? breakAt(found, demand, evidence, curve, buffer, range)
-      : breakBeyond(demand, curve, buffer, range, wide),
+    guaranteedBytesPerSecond: broken ? rate : Math.max(rate, bytesPerSecond),
+    leastBufferBytes: broken ? needed : Math.min(needed, demand.bufferBytes),
+    broken,
   };
+}
+
+/** What still waits in a full buffer when the take ends cannot overflow it any more. */
+function untilTheEnd({ fromBytes = 0, toBytes = Infinity }: ByteRange, buffer: number): ByteRange {
+  return { fromBytes, toBytes: Math.max(fromBytes, toBytes - buffer) };
 }
 
 /** When what overflows somewhere on the curve breaks the take. */

@@ -66,6 +66,22 @@ describe('how far it goes', () => {
     );
   });
 
+  it('claims no rate for a drive that is only known to have lost frames', () => {
+    const none = { bytesPerSecond: 0, streams: 0, droppedAtSeconds: null };
+    const write = { bytesPerSecond: 138.24 * MB, streams: 1, droppedAtSeconds: 4 };
+    const paced = {
+      runId: 'p',
+      seconds: 10,
+      bufferSeconds: 1,
+      write,
+      read: none,
+      mayProveHolds: true,
+      mayProveBreaks: true,
+    };
+    const far = howFar(item, supplyFrom([], { paced: [paced] }), POLICY, null);
+    expect(far.bytesPerSecond).toEqual({ value: null, limitedBy: 'frames were lost when it was done' });
+  });
+
   it('agrees with the verdict at and beyond each answer', () => {
     const far = howFar(item, supply, POLICY, 50e9);
     const at = (change: Partial<FootageItem>) => judge(demandOf({ ...item, ...change }), supply, POLICY, 50e9).verdict;

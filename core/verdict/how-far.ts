@@ -113,6 +113,8 @@ export function howFar(item: FootageItem, supply: Supply, policy: Policy, roomBy
 
 /** What stands in the way when a demand no longer holds. */
 function limitText(verdict: Verdict, { headroomShare }: Policy): string {
+  // A run that lost frames says that this is too much, and not how much less would do.
+  if (verdict.reason === 'done' && verdict.verdict === 'breaks') return 'frames were lost when it was done';
   const rate = rateText(verdict.guaranteedBytesPerSecond ?? 0);
   switch (verdict.reason) {
     case 'full':

@@ -1,4 +1,5 @@
-import { demandOf, type Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
+import { demandOf } from '#core/demand/footage-demand.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { traceBehind, type Supply } from '#core/supply/profile.ts';
 import { judge } from '#core/verdict/judge.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import {
   MB,
   curveFrom,

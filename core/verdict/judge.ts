@@ -1,4 +1,4 @@
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { PacedProof } from '#core/supply/paced-proof.ts';
 import { seeks, type RandomRate, type Supply } from '#core/supply/profile.ts';

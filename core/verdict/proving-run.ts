@@ -1,4 +1,4 @@
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { takeBytesOf } from '#core/verdict/carried.ts';
 import type { ProvingRun, VerdictReason } from '#core/verdict/verdict.ts';

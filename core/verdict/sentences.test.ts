@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import { MB, demandFrom } from '#core/testing/curves.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
 import { UNKNOWN, type Verdict } from '#core/verdict/verdict.ts';

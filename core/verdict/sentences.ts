@@ -1,5 +1,5 @@
-import type { Demand } from '#core/demand/footage-demand.ts';
-import type { Doubt } from '#core/supply/doubts.ts';
+import type { Demand } from '#core/demand/demand.ts';
+import type { Doubt } from '#core/supply/doubts/doubt.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare, rateText } from '#core/units/format.ts';
 import { takeBytesOf } from '#core/verdict/carried.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';

@@ -1,4 +1,4 @@
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { carriedFrom, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
 

@@ -1,5 +1,5 @@
-import type { Demand } from '#core/demand/footage-demand.ts';
-import { DIRECTIONS, type Direction } from '#core/run/run-document.ts';
+import type { Demand } from '#core/demand/demand.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { judge, judgePaced } from '#core/verdict/judge.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
@@ -15,7 +15,7 @@ function namesText(demands: readonly Demand[]): string {
 }
 
 /** Several demands of one direction as one: rates, buffers and peaks add up, the longest take counts. */
-function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
+export function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
   const own = demands.filter((one) => one.direction === direction);
   const [first] = own;
   if (!first) return null;

@@ -1,5 +1,3 @@
-import type { RecipeId } from '#core/run/run-document.ts';
-
 export const VERDICTS = ['holds', 'tight', 'breaks', 'not-proven'] as const;
 export type VerdictWord = (typeof VERDICTS)[number];
 
@@ -51,7 +49,7 @@ export interface Verdict {
 /** The run that would settle what is not proven. */
 export interface ProvingRun {
   /** A fill of that size, reading as much that was not just written, or the job itself, frame by frame. */
-  recipe: Extract<RecipeId, 'long-fill' | 'existing-material' | 'paced-frames'>;
+  recipe: 'long-fill' | 'existing-material' | 'paced-frames';
   /** A fill that reads everything back, for what is to be played. */
   readsBack: boolean;
   bytes: number;

@@ -1,6 +1,6 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import { randomFrom } from '#core/random.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import { profileRunOf } from '#core/supply/profile.ts';

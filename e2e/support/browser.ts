@@ -25,8 +25,17 @@ export function launchBrowser(width = 1280, height = 800): Promise<Browser> {
   });
 }
 
-/** A page that fails the test when the application logs an error. */
+/** The application in a page of its own, let in by its address. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; faults: string[] }> {
+  const { page, faults } = await blankPage(browser);
+  await page.goto(address);
+  await page.waitForSelector('nav[aria-label="Places"]');
+  await page.evaluate(() => document.fonts.ready.then(() => undefined));
+  return { page, faults };
+}
+
+/** A page before it goes anywhere; what it will complain of is gathered. */
+export async function blankPage(browser: Browser): Promise<{ page: Page; faults: string[] }> {
   const page = await browser.newPage();
   // Loaders that keep the names of functions call this helper, which a page does not have.
   await page.evaluateOnNewDocument('globalThis.__name = (it) => it');
@@ -35,9 +44,6 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
   page.on('console', (message) => {
     if (message.type() === 'error') faults.push(message.text());
   });
-  await page.goto(address);
-  await page.waitForSelector('nav[aria-label="Places"]');
-  await page.evaluate(() => document.fonts.ready.then(() => undefined));
   return { page, faults };
 }
 

@@ -1,6 +1,6 @@
 import { Problem } from '#core/problem.ts';
 import { blockLadderKind, rungsOf, type BlockLadderOptions } from '#core/recipes/block-ladder.ts';
-import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/fields.ts';
+import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
 import { blockText, bytesText, formatNumber } from '#core/units/format.ts';
 import { transferStep, type Recipe } from '#engine/recipes/recipe.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

@@ -1,6 +1,6 @@
 import { Problem } from '#core/problem.ts';
 import { pacedFramesKind, type PacedFramesOptions } from '#core/recipes/paced-frames.ts';
-import { streamsBytesPerSecond } from '#core/recipes/streams.ts';
+import { streamsBytesPerSecond } from '#core/media/frame-stream.ts';
 import { bytesText } from '#core/units/format.ts';
 import { SAMPLE_SECONDS, type Recipe } from '#engine/recipes/recipe.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

@@ -1,4 +1,3 @@
-import type { RecipeId } from '#core/run/run-document.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { blockLadder } from '#engine/recipes/block-ladder.ts';
 import { existingMaterial } from '#engine/recipes/existing-material.ts';
@@ -13,16 +12,17 @@ export type AnyRecipe = Recipe<object>;
 const anyRecipe = <Options extends object>(recipe: Recipe<Options>) => recipe as unknown as AnyRecipe;
 
 /** What carries out each recipe of core/recipes; a new one is a file and a line here. */
-const RECIPES: Partial<Record<RecipeId, AnyRecipe>> = {
-  'short-passes': anyRecipe(shortPasses),
-  'long-fill': anyRecipe(longFill),
-  'paced-frames': anyRecipe(pacedFrames),
-  'block-ladder': anyRecipe(blockLadder),
-  'file-scatter': anyRecipe(fileScatter),
-  'existing-material': anyRecipe(existingMaterial),
-};
+export const RECIPES: readonly AnyRecipe[] = [
+  anyRecipe(shortPasses),
+  anyRecipe(longFill),
+  anyRecipe(pacedFrames),
+  anyRecipe(blockLadder),
+  anyRecipe(fileScatter),
+  anyRecipe(existingMaterial),
+];
 
 /** @throws Problem `bad-input` that lists what there is. */
 export function recipeById(id: string): AnyRecipe {
-  return RECIPES[recipeKindById(id).id]!;
+  const kind = recipeKindById(id);
+  return RECIPES.find((recipe) => recipe.kind.id === kind.id)!;
 }

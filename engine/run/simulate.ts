@@ -1,5 +1,5 @@
 import { checkOptions } from '#core/recipes/registry.ts';
-import type { RecipeId, RunDocument } from '#core/run/run-document.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { applyRunEvent } from '#core/run/run-events.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
@@ -18,7 +18,7 @@ import { createPauseSwitch, type StepControl, type VolumeInfo } from '#engine/vo
 export interface Simulation {
   /** Id of a stand-in that ships, or one of one's own. */
   standIn: string | StandIn;
-  recipeId: RecipeId;
+  recipeId: string;
   options?: object;
   seed?: number;
   faults?: readonly Fault[];

@@ -1,4 +1,4 @@
-import { paddedFrameBytes } from '#core/recipes/streams.ts';
+import { paddedFrameBytes } from '#core/media/frame-stream.ts';
 import { framesPerSecond } from '#core/units/frame-rate.ts';
 import type { FramesStep } from '#engine/volumes/volume.ts';
 

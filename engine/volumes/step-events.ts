@@ -1,4 +1,5 @@
-import type { Direction, FileColumns, FrameColumns, PassPhase } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { FileColumns, FrameColumns, PassPhase } from '#core/run/run-document.ts';
 import type { RunEvent } from '#core/run/run-events.ts';
 
 /** Events about one step, made alike by real volumes and stand-ins. Times in seconds since the run began. */

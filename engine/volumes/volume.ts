@@ -1,9 +1,10 @@
 import type { VolumeEntry } from '#core/api/wire.ts';
 import type { Connection } from '#core/links/connection.ts';
 import type { AccessOrder } from '#core/recipes/block-ladder.ts';
-import type { DataKind } from '#core/recipes/fields.ts';
-import type { FrameStream } from '#core/recipes/streams.ts';
-import type { Direction, FileAction, IoMode, PassPhase } from '#core/run/run-document.ts';
+import type { DataKind } from '#core/recipes/option-fields.ts';
+import type { FrameStream } from '#core/media/frame-stream.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { FileAction, IoMode, PassPhase } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 
 /** What is known of a mounted place before anything is measured on it. */

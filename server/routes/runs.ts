@@ -6,13 +6,14 @@ import type { RunDocument } from '#core/run/run-document.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { openLiveFeed } from '#server/http/live.ts';
 import { validated } from '#server/http/validate.ts';
-import type { RouteContext } from '#server/routes/context.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { anything, body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
 import { annotateRun, deleteRun, listRuns, readRun } from '#server/store/runs.ts';
 
 const MOST_LISTED_RUNS = 500;
 
 /** What starts a run. The recipe checks its own options. */
-export const startRunSchema = object({
+const startRunSchema = object({
   volumeId: string().required('volumeId: must name a volume.').max(200),
   folder: string().defined('folder: must be given; empty for stand-ins.').max(4096, 'folder: is too long.'),
   recipeId: string().required('recipeId: must name a recipe.').max(40),
@@ -20,91 +21,120 @@ export const startRunSchema = object({
 }).noUnknown('body: ${unknown} is not known.');
 
 /** What a person adds to a run; what is left out stays as it is. */
-export const annotateRunSchema = object({
+const annotateRunSchema = object({
   note: string().max(4000, 'note: is at most 4,000 characters long.').optional(),
   tags: array(string().required().max(40, 'tags: each is at most 40 characters long.'))
     .max(20, 'tags: at most 20.')
     .optional(),
 }).noUnknown('body: ${unknown} is not known.');
 
-export function runRoutes({ db, runs }: RouteContext): Router {
-  const router = Router();
-  const current = (id: string): Promise<RunDocument> | RunDocument => runs.activeDocument(id) ?? readRun(db, id);
+export const runRoutes: RouteGroup = {
+  paths: {
+    '/runs': {
+      get: operation('Runs, newest first, with figures and doubts', 200, json('Runs', list(anything))),
+      post: operation(
+        'Starts a run, or puts it in the queue',
+        201,
+        json('Its id', anything),
+        body(jsonSchemaOf(startRunSchema)),
+      ),
+    },
+    '/runs/{id}': {
+      get: operation('A run whole', 200, json('The run', ref('Run')), byId),
+      patch: operation('Keeps a note or tags with a run', 200, json('Kept', anything), {
+        ...byId,
+        ...body(jsonSchemaOf(annotateRunSchema)),
+      }),
+      delete: operation('Deletes a run', 204, nothing('Deleted'), byId),
+    },
+    '/runs/{id}/report': { get: operation('A run with figures and doubts', 200, json('The run', ref('Run')), byId) },
+    '/runs/{id}/stop': { post: operation('Stops a run and keeps it', 202, json('Stopping', anything), byId) },
+    '/runs/{id}/pause': { post: operation('Holds a run', 202, json('Held', anything), byId) },
+    '/runs/{id}/resume': { post: operation('Lets a held run go on', 202, json('Going on', anything), byId) },
+    '/runs/{id}/live': { get: operation('A run as it goes on, as server-sent events', 200, nothing('Events'), byId) },
+    '/live': { get: operation('What goes on and waits, as server-sent events', 200, nothing('Events')) },
+  },
+  routes({ db, runs }) {
+    const router = Router();
+    const current = (id: string): Promise<RunDocument> | RunDocument => runs.activeDocument(id) ?? readRun(db, id);
 
-  router.get('/runs', async (_request, response) => {
-    response.json(await listRuns(db, MOST_LISTED_RUNS));
-  });
-
-  router.post('/runs', async (request, response) => {
-    const { volumeId, folder, recipeId, options } = validated(startRunSchema, request.body);
-    const run = await runs.start({ volumeId, folder, recipeId, options });
-    response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
-  });
-
-  router.get('/runs/:id', async (request, response) => {
-    response.json(await current(request.params.id));
-  });
-
-  /** The run with its figures and doubts, as the command line prints it. */
-  router.get('/runs/:id/report', async (request, response) => {
-    const run = await current(request.params.id);
-    response.json({ ...run, ...summaryOf(run) });
-  });
-
-  router.get('/runs/:id/live', async (request, response) => {
-    const { id } = request.params;
-    const document = await current(id);
-    let stop = (): void => undefined;
-    const send = openLiveFeed<RunFeedMessage>(response, () => stop());
-    // The document is serialised with the next batch, so events from here on must not reach it twice:
-    // it is copied now, and everything after is sent as it comes.
-    send({ type: 'document', run: structuredClone(document) });
-    stop = runs.subscribe((message) => {
-      if (message.type !== 'active' && message.runId === id) send(message);
+    router.get('/runs', async (_request, response) => {
+      response.json(await listRuns(db, MOST_LISTED_RUNS));
     });
-  });
 
-  router.post('/runs/:id/stop', (request, response) => {
-    runs.stop(request.params.id);
-    response.status(202).json({});
-  });
-
-  router.post('/runs/:id/pause', (request, response) => {
-    runs.setPaused(request.params.id, true);
-    response.status(202).json({});
-  });
-
-  router.post('/runs/:id/resume', (request, response) => {
-    runs.setPaused(request.params.id, false);
-    response.status(202).json({});
-  });
-
-  router.patch('/runs/:id', async (request, response) => {
-    const { note, tags } = validated(annotateRunSchema, request.body);
-    const change = { ...(note === undefined ? {} : { note }), ...(tags === undefined ? {} : { tags }) };
-    runs.annotate(request.params.id, change);
-    await annotateRun(db, request.params.id, change);
-    response.json({});
-  });
-
-  router.delete('/runs/:id', async (request, response) => {
-    const { id } = request.params;
-    if (runs.activeDocument(id)) {
-      throw new Problem('run-going-on', 'This run is still going on. Stop it first, then delete it.', { status: 409 });
-    }
-    await deleteRun(db, id);
-    response.status(204).end();
-  });
-
-  /** What goes on and what waits. */
-  router.get('/live', (_request, response) => {
-    let stop = (): void => undefined;
-    const send = openLiveFeed<LiveMessage>(response, () => stop());
-    send({ type: 'active', active: runs.active() });
-    stop = runs.subscribe((message) => {
-      if (message.type !== 'event' || message.event.type === 'ended') send(message);
+    router.post('/runs', async (request, response) => {
+      const { volumeId, folder, recipeId, options } = validated(startRunSchema, request.body);
+      const run = await runs.start({ volumeId, folder, recipeId, options });
+      response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
     });
-  });
 
-  return router;
-}
+    router.get('/runs/:id', async (request, response) => {
+      response.json(await current(request.params.id));
+    });
+
+    /** The run with its figures and doubts, as the command line prints it. */
+    router.get('/runs/:id/report', async (request, response) => {
+      const run = await current(request.params.id);
+      response.json({ ...run, ...summaryOf(run) });
+    });
+
+    router.get('/runs/:id/live', async (request, response) => {
+      const { id } = request.params;
+      const document = await current(id);
+      let stop = (): void => undefined;
+      const send = openLiveFeed<RunFeedMessage>(response, () => stop());
+      // The document is serialised with the next batch, so events from here on must not reach it twice:
+      // it is copied now, and everything after is sent as it comes.
+      send({ type: 'document', run: structuredClone(document) });
+      stop = runs.subscribe((message) => {
+        if (message.type !== 'active' && message.runId === id) send(message);
+      });
+    });
+
+    router.post('/runs/:id/stop', (request, response) => {
+      runs.stop(request.params.id);
+      response.status(202).json({});
+    });
+
+    router.post('/runs/:id/pause', (request, response) => {
+      runs.setPaused(request.params.id, true);
+      response.status(202).json({});
+    });
+
+    router.post('/runs/:id/resume', (request, response) => {
+      runs.setPaused(request.params.id, false);
+      response.status(202).json({});
+    });
+
+    router.patch('/runs/:id', async (request, response) => {
+      const { note, tags } = validated(annotateRunSchema, request.body);
+      const change = { ...(note === undefined ? {} : { note }), ...(tags === undefined ? {} : { tags }) };
+      runs.annotate(request.params.id, change);
+      await annotateRun(db, request.params.id, change);
+      response.json({});
+    });
+
+    router.delete('/runs/:id', async (request, response) => {
+      const { id } = request.params;
+      if (runs.activeDocument(id)) {
+        throw new Problem('run-going-on', 'This run is still going on. Stop it first, then delete it.', {
+          status: 409,
+        });
+      }
+      await deleteRun(db, id);
+      response.status(204).end();
+    });
+
+    /** What goes on and what waits. */
+    router.get('/live', (_request, response) => {
+      let stop = (): void => undefined;
+      const send = openLiveFeed<LiveMessage>(response, () => stop());
+      send({ type: 'active', active: runs.active() });
+      stop = runs.subscribe((message) => {
+        if (message.type !== 'event' || message.event.type === 'ended') send(message);
+      });
+    });
+
+    return router;
+  },
+};

@@ -3,39 +3,52 @@ import { array, object, string } from 'yup';
 import { parseWorkload } from '#core/demand/workload.ts';
 import { badInput } from '#core/problem.ts';
 import { validated } from '#server/http/validate.ts';
-import type { RouteContext } from '#server/routes/context.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
 import { deleteWorkload, listWorkloads, orderWorkloads, saveWorkload } from '#server/store/workloads.ts';
 
 /** The order in which workloads are listed, by their ids. */
-export const orderSchema = object({
+const orderSchema = object({
   ids: array(string().required().max(80)).max(1000).required('ids: must list the workloads.'),
 }).noUnknown('body: ${unknown} is not known.');
 
-export function workloadRoutes({ db }: RouteContext): Router {
-  const router = Router();
+export const workloadRoutes: RouteGroup = {
+  paths: {
+    '/workloads': { get: operation('Workloads', 200, json('Workloads', list(ref('Workload')))) },
+    '/workloads/{id}': {
+      put: operation('Keeps a workload whole', 204, nothing('Kept'), { ...byId, ...body(ref('Workload')) }),
+      delete: operation('Deletes a workload', 204, nothing('Deleted'), byId),
+    },
+    '/workload-order': {
+      put: operation('Orders the workloads', 204, nothing('Kept'), body(jsonSchemaOf(orderSchema))),
+    },
+  },
+  routes({ db }) {
+    const router = Router();
 
-  router.get('/workloads', async (_request, response) => {
-    response.json(await listWorkloads(db));
-  });
+    router.get('/workloads', async (_request, response) => {
+      response.json(await listWorkloads(db));
+    });
 
-  /** Keeps a workload whole; what is saved by a person is no example any more. */
-  router.put('/workloads/:id', async (request, response) => {
-    const workload = parseWorkload(request.body);
-    if (workload.id !== request.params.id) throw badInput('id', 'id: is another than in the address.');
-    await saveWorkload(db, { ...workload, example: false });
-    response.status(204).end();
-  });
+    /** Keeps a workload whole; what is saved by a person is no example any more. */
+    router.put('/workloads/:id', async (request, response) => {
+      const workload = parseWorkload(request.body);
+      if (workload.id !== request.params.id) throw badInput('id', 'id: is another than in the address.');
+      await saveWorkload(db, { ...workload, example: false });
+      response.status(204).end();
+    });
 
-  router.delete('/workloads/:id', async (request, response) => {
-    await deleteWorkload(db, request.params.id);
-    response.status(204).end();
-  });
+    router.delete('/workloads/:id', async (request, response) => {
+      await deleteWorkload(db, request.params.id);
+      response.status(204).end();
+    });
 
-  router.put('/workload-order', async (request, response) => {
-    const { ids } = validated(orderSchema, request.body);
-    await orderWorkloads(db, ids);
-    response.status(204).end();
-  });
+    router.put('/workload-order', async (request, response) => {
+      const { ids } = validated(orderSchema, request.body);
+      await orderWorkloads(db, ids);
+      response.status(204).end();
+    });
 
-  return router;
-}
+    return router;
+  },
+};

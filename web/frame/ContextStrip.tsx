@@ -22,6 +22,8 @@ const MENU_ACTION = {
   textUnderlineOffset: 3,
 } as const;
 
+const ONE_LINE = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+
 const HEADROOMS = [0, 0.1, 0.25, 0.5, 1];
 
 /** The same slots in all places: drives, workload, the policy that matters here, and what is running. */
@@ -58,25 +60,31 @@ function Divider() {
 
 interface SlotProps {
   name: string;
+  /** What it means, in a sentence. */
+  help: string;
+  /** Whether it keeps its width when others have to give way. */
+  isFirm?: boolean;
   value: ReactNode;
   more?: string;
   children: (close: () => void) => ReactNode;
 }
 
 /** A slot of the strip: its name, its value, and a menu to change it. */
-function Slot({ name, value, more, children }: SlotProps) {
+function Slot({ name, help, value, more, isFirm = false, children }: SlotProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const close = () => setAnchor(null);
   return (
     <>
       <ButtonBase
         aria-haspopup="menu"
+        title={help}
         aria-expanded={anchor !== null}
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{
           gap: 1,
           fontSize: 14.5,
-          minWidth: 60,
+          minWidth: 0,
+          flex: isFirm ? 'none' : '0 1 auto',
           height: 34,
           px: 0.75,
           mx: -0.75,
@@ -85,26 +93,26 @@ function Slot({ name, value, more, children }: SlotProps) {
           '&:focus-visible': { outline: `2px solid ${ink('text')}` },
         }}
       >
-        <span style={{ color: ink('second'), fontSize: 13 }}>{name}</span>
+        <span style={{ color: ink('second'), fontSize: 13, flex: 'none' }}>{name}</span>
         <Box
           component="span"
           sx={{
+            ...ONE_LINE,
             fontWeight: 650,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-            maxWidth: 'min(300px, 17vw)',
-            flexShrink: 0,
+            flex: '0 1 auto',
+            minWidth: 44,
+            maxWidth: 'max-content',
           }}
         >
           {value}
         </Box>
         {more !== undefined && (
-          <Box component="span" sx={{ color: ink('second'), fontSize: 13, whiteSpace: 'nowrap' }}>
+          // What stands beside the value gives way first.
+          <Box component="span" sx={{ ...ONE_LINE, color: ink('second'), fontSize: 13, flex: '0 9 auto', minWidth: 0 }}>
             {more}
           </Box>
         )}
-        <svg width={9} height={6} aria-hidden="true">
+        <svg width={9} height={6} aria-hidden="true" style={{ flex: 'none' }}>
           <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
         </svg>
       </ButtonBase>
@@ -123,6 +131,7 @@ function DrivesSlot() {
   return (
     <Slot
       name={chosen.length > 1 ? 'Drives' : 'Drive'}
+      help="The drive that is shown, and those held beside it."
       value={current?.label ?? 'none yet'}
       {...(others.length > 0
         ? {
@@ -179,8 +188,9 @@ function WorkloadSlot() {
   return (
     <Slot
       name="Workload"
+      help="The job whose data rates are drawn and judged, in all places."
       value={current?.name ?? 'none'}
-      {...(current ? { more: `${current.items.length} items` } : {})}
+      {...(current ? { more: current.items.length === 1 ? '1 item' : `${current.items.length} items` } : {})}
     >
       {(close) => [
         ...(workloads ?? []).map((workload) => (
@@ -213,7 +223,12 @@ function WorkloadSlot() {
 function HeadroomSlot() {
   const { headroomShare, set } = useContextStore();
   return (
-    <Slot name="Headroom" value={formatShare(headroomShare)}>
+    <Slot
+      isFirm
+      name="Headroom"
+      help="What a drive must carry beyond the demand for Holds; with less to spare it is Tight."
+      value={formatShare(headroomShare)}
+    >
       {(close) =>
         HEADROOMS.map((share) => (
           <MenuItem
@@ -252,6 +267,7 @@ function RunningSlot() {
       <Divider />
       <Slot
         name="Running"
+        help="What is being measured, and what waits for its turn."
         value={<ProgressBar run={first} />}
         more={`${progressText(first)}${rest.length > 0 ? `, ${rest.length} more` : ''}`}
       >

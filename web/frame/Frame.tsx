@@ -1,16 +1,19 @@
 import Box from '@mui/material/Box';
-import { useEffect, useState } from 'react';
+import { Suspense, lazy, useEffect, useState } from 'react';
 import { Outlet, useNavigate } from 'react-router';
 import { ProblemText } from '../kit/words.tsx';
 import { useContextStore } from '../state/context.ts';
 import { useLibrary } from '../state/library.ts';
 import { followLiveFeed } from '../state/live.ts';
 import { ContextStrip } from './ContextStrip.tsx';
-import { HelpSheet } from './HelpSheet.tsx';
-import { PLACES } from './places.ts';
+import { placePath } from '../places/place.ts';
+import { PLACES } from '../places/registry.ts';
 import { Rail } from './Rail.tsx';
-import { SettingsSheet } from './SettingsSheet.tsx';
 import { useShortcuts } from './shortcuts.ts';
+
+// Sheets come when they are opened for the first time.
+const HelpSheet = lazy(() => import('./HelpSheet.tsx'));
+const SettingsSheet = lazy(() => import('./SettingsSheet.tsx'));
 
 /** Rail, context strip and the place. */
 export function Frame() {
@@ -25,7 +28,7 @@ export function Frame() {
 
   useShortcuts((key) => {
     const place = PLACES.find((one) => one.key === key);
-    if (place) void navigate(place.path);
+    if (place) void navigate(placePath(place));
     if (key === '?') setSheet('help');
   });
 
@@ -41,8 +44,10 @@ export function Frame() {
         )}
         <Outlet />
       </Box>
-      {sheet === 'help' && <HelpSheet onClose={() => setSheet(null)} />}
-      {sheet === 'settings' && <SettingsSheet onClose={() => setSheet(null)} />}
+      <Suspense>
+        {sheet === 'help' && <HelpSheet onClose={() => setSheet(null)} />}
+        {sheet === 'settings' && <SettingsSheet onClose={() => setSheet(null)} />}
+      </Suspense>
     </Box>
   );
 }

@@ -2,12 +2,27 @@ import Box from '@mui/material/Box';
 import { SideSheet } from '../kit/SideSheet.tsx';
 import { Heading } from '../kit/words.tsx';
 import { ink } from '../theme/tokens.ts';
-import { PLACES } from './places.ts';
+import { PLACES } from '../places/registry.ts';
 import { PLACE_SHORTCUTS } from './shortcuts.ts';
 
-export function HelpSheet({ onClose }: { onClose: () => void }) {
+/** Words that mean something exact here. */
+const WORDS: readonly (readonly [word: string, meaning: string])[] = [
+  ['Need line', 'The data rate of an item of the workload, drawn across a trace.'],
+  ['Opening', 'The rate a drive starts with, as long as its fast cache takes what comes.'],
+  ['Knee', 'Where the rate falls: so many bytes after the start.'],
+  ['Floor', 'The rate to which it falls, and at which it goes on.'],
+  ['Worst second', 'The least that went through in any one second.'],
+  ['Holds', 'Measured to carry all of the job, with the headroom to spare.'],
+  ['Tight', 'Carries all of the job, with less to spare than the headroom.'],
+  ['Breaks', 'The buffer overflows, or frames are lost: at the moment told.'],
+  ['Not proven', 'No run shows it, or only for a part; the run that would is offered.'],
+  ['Doubt', 'A reason not to trust a run, with what raised it.'],
+  ['Headroom', 'What a drive must carry beyond the demand.'],
+];
+
+export default function HelpSheet({ onClose }: { onClose: () => void }) {
   return (
-    <SideSheet title="Keyboard" onClose={onClose}>
+    <SideSheet title="Keys and words" onClose={onClose}>
       <Heading>Places</Heading>
       {PLACES.map((place) => (
         <KeyLine key={place.key} name={place.key} does={place.name} />
@@ -18,6 +33,19 @@ export function HelpSheet({ onClose }: { onClose: () => void }) {
       ))}
       <KeyLine name="?" does="This list" />
       <KeyLine name="Esc" does="Close a sheet or menu" />
+      <Heading>Words</Heading>
+      <Box component="dl" sx={{ m: 0, fontSize: 14, lineHeight: 1.45 }}>
+        {WORDS.map(([word, meaning]) => (
+          <Box key={word} sx={{ display: 'flex', gap: 2, py: '4px' }}>
+            <Box component="dt" sx={{ flex: 'none', width: 110, fontWeight: 650 }}>
+              {word}
+            </Box>
+            <Box component="dd" sx={{ m: 0, color: ink('second') }}>
+              {meaning}
+            </Box>
+          </Box>
+        ))}
+      </Box>
     </SideSheet>
   );
 }

@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
+import { ScrollBox } from '../kit/ScrollBox.tsx';
 import { ink } from '../theme/tokens.ts';
 
 const COLUMN_WIDTH = 300;
@@ -35,7 +36,7 @@ export function PlaceLayout({ children, column, actions }: PlaceLayoutProps) {
             minHeight: 0,
           }}
         >
-          <Box sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 2.5, py: 2.25 }}>{column}</Box>
+          <ScrollBox sx={{ px: 2.5, py: 2.25 }}>{column}</ScrollBox>
           {actions !== undefined && (
             <Box sx={{ px: 2.5, pt: 1.75, pb: 2, borderTop: `1px solid ${ink('rule')}` }}>{actions}</Box>
           )}

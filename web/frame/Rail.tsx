@@ -4,7 +4,8 @@ import { useColorScheme } from '@mui/material/styles';
 import { NavLink } from 'react-router';
 import { ink } from '../theme/tokens.ts';
 import { Icon, Mark, type IconName } from './icons.tsx';
-import { PLACES } from './places.ts';
+import { placePath } from '../places/place.ts';
+import { PLACES } from '../places/registry.ts';
 
 export const RAIL_WIDTH = 84;
 
@@ -37,7 +38,7 @@ export function Rail({ onSettings, onHelp }: RailProps) {
         <Box
           key={place.id}
           component={NavLink}
-          to={place.path}
+          to={placePath(place)}
           aria-keyshortcuts={place.key}
           sx={{
             height: 58,
@@ -65,7 +66,7 @@ export function Rail({ onSettings, onHelp }: RailProps) {
       <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'center', gap: '2px', pb: 1.5 }}>
         <FootButton icon="theme" label={`Use the ${other} theme`} onClick={() => setMode(other)} />
         <FootButton icon="settings" label="Settings" onClick={onSettings} />
-        <FootButton icon="help" label="Keyboard" onClick={onHelp} />
+        <FootButton icon="help" label="Keys and words" onClick={onHelp} />
       </Box>
     </Box>
   );

@@ -10,7 +10,7 @@ import { ink } from '../theme/tokens.ts';
 import { KeptScratch } from './KeptScratch.tsx';
 import { StandInFaults } from './StandInFaults.tsx';
 
-export function SettingsSheet({ onClose }: { onClose: () => void }) {
+export default function SettingsSheet({ onClose }: { onClose: () => void }) {
   const [present, setPresent] = useState(false);
   const [asked, setAsked] = useState(false);
   const [problem, setProblem] = useState<string>();

@@ -4,6 +4,7 @@ import Drawer from '@mui/material/Drawer';
 import Typography from '@mui/material/Typography';
 import { useId, type ReactNode } from 'react';
 import { ink } from '../theme/tokens.ts';
+import { ScrollBox } from './ScrollBox.tsx';
 
 interface SideSheetProps {
   title: string;
@@ -31,9 +32,7 @@ export function SideSheet({ title, onClose, actions, children }: SideSheetProps)
           Close
         </Button>
       </Box>
-      <Box sx={{ flex: 1, overflowY: 'auto', px: 3, pb: 3, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-        {children}
-      </Box>
+      <ScrollBox sx={{ px: 3, pb: 3, display: 'flex', flexDirection: 'column' }}>{children}</ScrollBox>
       {actions !== undefined && (
         <Box
           sx={{ px: 3, py: 2, borderTop: `1px solid ${ink('rule')}`, display: 'flex', gap: 1.5, alignItems: 'center' }}

@@ -4,7 +4,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import type { ReactNode } from 'react';
+import { useId, type ReactNode } from 'react';
 import { bytesText, rateText } from '#core/units/format.ts';
 import { ambiguityOf } from '#core/units/quantity.ts';
 import { bytesTyped } from '#core/units/typable.ts';
@@ -22,23 +22,30 @@ export function Labelled({ label, children }: { label: string; children: ReactNo
   );
 }
 
-interface TextLineProps {
+/** What every line of a form is given. */
+export interface LineProps {
   label: string;
   value: string;
   /** One sentence under the field; the fault takes its place. */
   help: string;
   error?: string | undefined;
   placeholder?: string | undefined;
+  onChange: (value: string) => void;
+}
+
+interface TextLineProps extends LineProps {
   /** Lines of a longer text. */
   lines?: number;
-  onChange: (value: string) => void;
 }
 
 /** A line of text that says under it what it takes, or what is wrong with it. */
 export function TextLine({ label, value, help, error, placeholder, lines, onChange }: TextLineProps) {
+  // The field names its help, or what is wrong, to those who cannot see it below.
+  const id = useId();
   return (
     <Labelled label={label}>
       <TextField
+        id={id}
         fullWidth
         value={value}
         onChange={(event) => onChange(event.target.value)}
@@ -95,10 +102,10 @@ export function Choice({ value, options, label, onChange }: ChoiceProps) {
 }
 
 /** A choice with its label above and its help below. */
-export function ChoiceLine({ help, ...choice }: ChoiceProps & { help: string }) {
+export function ChoiceLine({ help, value, label, options, onChange }: ChoiceProps & { help: string }) {
   return (
-    <Labelled label={choice.label}>
-      <Choice {...choice} />
+    <Labelled label={label}>
+      <Choice value={value} label={label} options={options} onChange={onChange} />
       <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 0.5 }}>
         {help}
       </Typography>
@@ -107,7 +114,7 @@ export function ChoiceLine({ help, ...choice }: ChoiceProps & { help: string }) 
 }
 
 /** A size or rate as text. What could mean bits or bytes is asked about, and never guessed. */
-export function QuantityLine({ what, ...line }: TextLineProps & { what: 'size' | 'rate' }) {
+export function QuantityLine({ what, ...line }: LineProps & { what: 'size' | 'rate' }) {
   const ambiguity = ambiguityOf(line.value, what);
   const text = what === 'rate' ? rateText : bytesText;
   return (

@@ -14,10 +14,20 @@ export function FigureText({ figure, size = 22 }: { figure: Figure; size?: numbe
   );
 }
 
+/** Words for those who hear the page and not for those who see it. */
+export const VISUALLY_HIDDEN = {
+  position: 'absolute',
+  width: 1,
+  height: 1,
+  overflow: 'hidden',
+  clipPath: 'inset(50%)',
+  whiteSpace: 'nowrap',
+} as const;
+
 /** A small heading in a column of words. */
 export function Heading({ children }: { children: ReactNode }) {
   return (
-    <Typography variant="caption" component="h3" sx={{ color: ink('second'), mt: 2, mb: 0.5 }}>
+    <Typography variant="caption" component="h2" sx={{ color: ink('second'), mt: 2, mb: 0.5 }}>
       {children}
     </Typography>
   );
@@ -76,8 +86,16 @@ export function DoubtText({ children }: { children: ReactNode }) {
   );
 }
 
+interface EmptyPlaceProps {
+  title: string;
+  children: ReactNode;
+  action?: ReactNode;
+  /** Whether something with a heading of its own stands above it. */
+  isPart?: boolean;
+}
+
 /** An empty place: what will be here, and the one next step. */
-export function EmptyPlace({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
+export function EmptyPlace({ title, children, action, isPart = false }: EmptyPlaceProps) {
   return (
     <Box
       sx={{
@@ -91,7 +109,7 @@ export function EmptyPlace({ title, children, action }: { title: string; childre
         gap: 1.5,
       }}
     >
-      <Typography variant="h1" component="p">
+      <Typography variant="h1" component={isPart ? 'h2' : 'h1'}>
         {title}
       </Typography>
       <Typography sx={{ color: ink('second') }}>{children}</Typography>

@@ -1,15 +1,15 @@
-import type { MaterialAnswer, MaterialRequest } from './material-worker.ts';
+import type { MaterialReply, MaterialRequest } from './material-worker.ts';
 
 export interface Reading {
-  answer: Promise<MaterialAnswer>;
+  answer: Promise<MaterialReply>;
   stop: () => void;
 }
 
 /** Reads real material in a worker, which can be ended at any moment: nothing leaves the machine. */
 export function readMaterial(request: MaterialRequest): Reading {
   const worker = new Worker(new URL('./material-worker.ts', import.meta.url), { type: 'module' });
-  const answer = new Promise<MaterialAnswer>((resolve) => {
-    worker.onmessage = ({ data }: MessageEvent<MaterialAnswer>) => resolve(data);
+  const answer = new Promise<MaterialReply>((resolve) => {
+    worker.onmessage = ({ data }: MessageEvent<MaterialReply>) => resolve(data);
     worker.onerror = (event) => resolve({ kind: 'problem', detail: `It could not be read: ${event.message}.` });
   });
   void answer.then(() => worker.terminate());

@@ -1,13 +1,14 @@
 import Box from '@mui/material/Box';
-import type { Demand } from '#core/demand/footage-demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import { figureText, formatBitRate, formatBytes, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
-import { DIRECTION_STYLE } from './direction-style.ts';
-import { fitText } from './labels.ts';
-import { LABEL_SIZE } from './Picture.tsx';
-import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor, timeUnitFor } from './RowsUnderAxis.tsx';
-import { linearScale } from './scale.ts';
+import { DIRECTION_STYLE } from './kit/direction-style.ts';
+import { fitText } from './kit/labels.ts';
+import { LABEL_SIZE } from './kit/Picture.tsx';
+import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { timeUnitFor } from './kit/units.ts';
+import { linearScale } from './kit/scale.ts';
 
 interface DemandLanesProps {
   demands: readonly Demand[];
@@ -45,6 +46,7 @@ export function DemandLanes({ demands, together, selected, onSelect }: DemandLan
       ref={attach}
       sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
       data-demand-lanes=""
+      data-picture=""
     >
       <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
         {NUMBER_COLUMNS.map(({ head, at }) => (

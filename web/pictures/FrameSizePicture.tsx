@@ -1,9 +1,9 @@
 import type { FrameColumn } from '#core/material/material.ts';
 import { byteUnit, bytesText, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { BottomAxis, RateAxis } from './Axis.tsx';
-import { Picture } from './Picture.tsx';
-import { linearScale } from './scale.ts';
+import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { Picture } from './kit/Picture.tsx';
+import { linearScale } from './kit/scale.ts';
 
 const LEFT = 46;
 const TOP = 30;
@@ -20,7 +20,7 @@ export function FrameSizePicture({ columns, frames }: { columns: readonly FrameC
         const x = linearScale(0, frames, [LEFT, width - 8], 5, false);
         return (
           <>
-            <RateAxis
+            <LeftAxis
               scale={y}
               format={formatNumber}
               title={`${unit} a frame`}
@@ -44,7 +44,14 @@ export function FrameSizePicture({ columns, frames }: { columns: readonly FrameC
                 />
               );
             })}
-            <BottomAxis scale={x} format={formatNumber} title="frames" y={height - BOTTOM} right={width - 8} />
+            <BottomAxis
+              scale={x}
+              format={formatNumber}
+              title="frames"
+              y={height - BOTTOM}
+              left={LEFT}
+              right={width - 8}
+            />
           </>
         );
       }}

@@ -1,19 +1,22 @@
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { FrameColumns } from '#core/run/run-document.ts';
 import type { FrameFigures, StreamFigures } from '#core/trace/frames.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { DIRECTION_STYLE } from './direction-style.ts';
-import { fitText } from './labels.ts';
-import { LABEL_SIZE, Picture } from './Picture.tsx';
-import { linearScale, type PictureScale } from './scale.ts';
+import { DIRECTION_STYLE } from './kit/direction-style.ts';
+import { BottomAxis } from './kit/Axis.tsx';
+import { ReadOut, usePointer } from './kit/ReadOut.tsx';
+import { timeUnitFor } from './kit/units.ts';
+import { fitText } from './kit/labels.ts';
+import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
+import { linearScale, type PictureScale } from './kit/scale.ts';
 
 const LEFT = 8;
 const RIGHT = 150;
 const TOP = 22;
 const AXIS = 42;
 const LEAST_LANE = 44;
-const MOST_LANE = 190;
+const MOST_LANE = 420;
 
 /** One column of pixels of a lane: the worst frame in it decides what is seen. */
 interface FrameColumn {
@@ -45,13 +48,11 @@ function Drawing({
   width: number;
   height: number;
 }) {
-  const [hover, setHover] = useState<number | null>(null);
   const right = width - RIGHT;
   const count = figures.streams.length;
   const lane = Math.min(MOST_LANE, Math.max(LEAST_LANE, (height - TOP - AXIS) / count));
-  const minutes = figures.seconds > 600;
-  const unit = minutes ? 60 : 1;
-  const x = linearScale(0, Math.max(1e-9, figures.seconds / unit), [LEFT, right], 8, false);
+  const time = timeUnitFor(figures.seconds);
+  const x = linearScale(0, Math.max(1e-9, figures.seconds / time.seconds), [LEFT, right], 8, false);
   const columns = Math.max(50, Math.floor(right - LEFT));
   const lanes = useMemo(
     () => lanesOf(frames, figures, columns),
@@ -60,6 +61,8 @@ function Drawing({
   );
   const shown = Math.floor((height - TOP - AXIS) / lane);
   const bottom = TOP + Math.min(count, shown) * lane;
+  const pointer = usePointer({ left: LEFT, right, top: TOP, bottom });
+  const hover = pointer.at === null ? null : Math.min(columns - 1, Math.max(0, Math.floor(pointer.at - LEFT)));
   return (
     <>
       {figures.streams.slice(0, shown).map((stream, index) => (
@@ -74,36 +77,24 @@ function Drawing({
           hover={hover}
         />
       ))}
-      {x.ticks.map((tick) => (
-        <g key={tick}>
-          <line x1={x(tick)} x2={x(tick)} y1={bottom} y2={bottom + 4} stroke={ink('rule')} />
-          <text x={x(tick)} y={bottom + 18} textAnchor="middle" fill={ink('second')}>
-            {formatNumber(tick)}
-          </text>
-        </g>
-      ))}
-      <text x={right} y={bottom + 36} textAnchor="end" fill={ink('second')}>
-        {minutes ? 'minutes' : 'seconds'} of the take
-      </text>
+      <BottomAxis
+        scale={x}
+        format={formatNumber}
+        title={`${time.name} of the take`}
+        y={bottom}
+        left={LEFT}
+        right={right}
+      />
       {count > shown && (
         <text x={LEFT} y={bottom + 36} fill={ink('second')}>
           {count - shown} more streams in the table below
         </text>
       )}
-      {hover !== null && (
-        <text x={right + 12} y={TOP - 8} fill={ink('text')} fontWeight={650}>
-          at {formatDuration((hover / columns) * figures.seconds)}
-        </text>
-      )}
-      <rect
-        x={LEFT}
-        y={TOP}
-        width={Math.max(0, right - LEFT)}
-        height={Math.max(0, bottom - TOP)}
-        fill="transparent"
-        onMouseMove={(event) => setHover(Math.min(columns - 1, Math.max(0, event.nativeEvent.offsetX - LEFT)))}
-        onMouseLeave={() => setHover(null)}
+      <ReadOut
+        pointer={pointer}
+        lines={() => [{ text: `at ${formatDuration((hover! / columns) * figures.seconds)}` }]}
       />
+      {pointer.ground}
     </>
   );
 }
@@ -189,7 +180,6 @@ function Lane({ stream, columns, x, width, top, height, hover }: LaneProps) {
           strokeWidth={Math.max(2, step)}
         />
       ))}
-      {hovered && <line x1={x + hover! * step} x2={x + hover! * step} y1={full} y2={base} stroke={ink('text')} />}
       <g transform={`translate(${x + width + 12} 0)`}>
         <text y={full + 4} fill={ink('second')}>
           buffer full

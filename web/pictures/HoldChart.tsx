@@ -3,12 +3,14 @@ import { formatDuration } from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
-import { fitText, textWidth } from './labels.ts';
-import { LABEL_SIZE } from './Picture.tsx';
-import { NAMES, RIGHT } from './ruler-layout.ts';
-import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor, timeUnitFor } from './RowsUnderAxis.tsx';
-import { linearScale } from './scale.ts';
-import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './verdict-marks.tsx';
+import { HaloText } from './kit/HaloText.tsx';
+import { fitText, textWidth } from './kit/labels.ts';
+import { LABEL_SIZE } from './kit/Picture.tsx';
+import { NAMES, RIGHT } from './ruler/ruler-layout.ts';
+import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { timeUnitFor } from './kit/units.ts';
+import { linearScale } from './kit/scale.ts';
+import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './kit/verdict-marks.tsx';
 
 /** A take on a drive: for how long it holds. */
 export interface HoldRow {
@@ -27,7 +29,7 @@ interface HoldChartProps {
 }
 
 const LEAST_ROW = 32;
-const MOST_ROW = 46;
+const MOST_ROW = 60;
 const AXIS = 30;
 
 /** For how long each take holds: solid until it breaks, then open; hatched where not proven. */
@@ -38,7 +40,12 @@ export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
   const unit = timeUnitFor(longest);
   const scale = linearScale(0, longest / unit.seconds, [NAMES, Math.max(NAMES + 1, size.width - RIGHT)], 9, false);
   return (
-    <Box ref={attach} sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }} data-hold-chart="">
+    <Box
+      ref={attach}
+      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
+      data-hold-chart=""
+      data-picture=""
+    >
       <ScrolledRows>
         {size.width > 0 &&
           rows.map((row) => (
@@ -91,6 +98,8 @@ function Bar({ row, toX, right, height }: BarProps) {
   const words = rowText(row);
   const width = textWidth(words, LABEL_SIZE, true);
   const solidRoom = until - from > width + 20;
+  // Words beside the bar stand over the grid.
+  const Words = solidRoom ? 'text' : HaloText;
   const parts = {
     holds: <rect x={from} y={y} width={Math.max(2, end - from)} height={bar} fill={colour} />,
     tight: (
@@ -118,9 +127,7 @@ function Bar({ row, toX, right, height }: BarProps) {
     ),
     'not-proven': (
       <>
-        {until > from + 1 && (
-          <rect x={from} y={y} width={until - from} height={bar} fill={ink('notProven')} opacity={0.85} />
-        )}
+        {until > from + 1 && <rect x={from} y={y} width={until - from} height={bar} fill={ink('notProven')} />}
         <rect
           x={until}
           y={y}
@@ -137,16 +144,15 @@ function Bar({ row, toX, right, height }: BarProps) {
   return (
     <g>
       {parts[verdict.verdict]}
-      <text
+      <Words
         x={start}
         y={height / 2}
         dy="0.35em"
         fontWeight={650}
         fill={solidRoom ? ink('page') : verdict.verdict === 'breaks' ? colour : ink('text')}
-        {...(solidRoom ? {} : { stroke: ink('page'), strokeWidth: 5, paintOrder: 'stroke' })}
       >
         {words}
-      </text>
+      </Words>
     </g>
   );
 }

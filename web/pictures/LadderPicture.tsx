@@ -1,14 +1,16 @@
 import { useState } from 'react';
 import { ACCESS_ORDERS, type AccessOrder } from '#core/recipes/block-ladder.ts';
-import { DIRECTIONS } from '#core/run/run-document.ts';
+import { DIRECTIONS } from '#core/run/direction.ts';
 import type { LadderRung } from '#core/trace/ladder.ts';
 import { blockText, formatDuration, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { RateAxis } from './Axis.tsx';
-import { DIRECTION_STYLE } from './direction-style.ts';
-import { placeLabels } from './labels.ts';
-import { Picture } from './Picture.tsx';
-import { logScale, type PictureScale } from './scale.ts';
+import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { DIRECTION_STYLE } from './kit/direction-style.ts';
+import { placeLabels } from './kit/labels.ts';
+import { Picture } from './kit/Picture.tsx';
+import { logScale, type PictureScale } from './kit/scale.ts';
+import { MEGABYTE } from './kit/units.ts';
+import { HaloText } from './kit/HaloText.tsx';
 
 const LEFT = 62;
 const TOP = 40;
@@ -16,7 +18,6 @@ const BOTTOM = 46;
 const GAP = 26;
 /** Room for the labels of the lines at the right of each panel. */
 const LINE_LABELS = 64;
-const MEGABYTE = 1e6;
 /** Constant operations a second run diagonally across the plot. */
 const OPERATION_GUIDES = [10, 100, 1e3, 1e4, 1e5, 1e6];
 
@@ -40,7 +41,7 @@ function Drawing({ ladder, width, height }: { ladder: readonly LadderRung[]; wid
   const panel = (width - LEFT - GAP * (orders.length - 1)) / orders.length;
   return (
     <>
-      <RateAxis
+      <LeftAxis
         scale={y}
         format={(tick) => formatNumber(tick)}
         title="MB/s, logarithmic"
@@ -111,20 +112,15 @@ function Panel({ order, rungs, blocks, left, right, bottom, y, hover, onHover }:
       <text x={right - 4} y={TOP - 16} fill={ink('second')} fontSize={12}>
         at depth
       </text>
-      <line x1={left} x2={right} y1={bottom} y2={bottom} stroke={ink('rule')} />
-      {blocks.map((block, index) => {
-        const every = Math.ceil(blocks.length / Math.max(2, Math.floor((right - left) / 62)));
-        return (
-          index % every === 0 && (
-            <text key={block} x={x(block)} y={bottom + 18} textAnchor="middle" fill={ink('second')}>
-              {blockText(block)}
-            </text>
-          )
-        );
-      })}
-      <text x={(left + right) / 2} y={bottom + 36} textAnchor="middle" fill={ink('second')}>
-        block size
-      </text>
+      <BottomAxis
+        scale={Object.assign(x, { ticks: [...blocks] })}
+        format={blockText}
+        title="block size"
+        titleAnchor="middle"
+        y={bottom}
+        left={left}
+        right={right}
+      />
       {OPERATION_GUIDES.map((operations) => (
         <Guide key={operations} operations={operations} x={x} y={y} blocks={blocks} bottom={bottom} />
       ))}
@@ -186,17 +182,15 @@ function Guide({
     <g>
       <line x1={x1} x2={x2} y1={y1} y2={y2} stroke={ink('rule')} strokeDasharray="1 3" />
       {x2 - x1 > 70 && (
-        <text
+        <HaloText
           transform={`translate(${x1 + 0.12 * (x2 - x1) + 5} ${y1 + 0.12 * (y2 - y1)}) rotate(${(Math.atan2(y2 - y1, x2 - x1) * 180) / Math.PI})`}
           textAnchor="middle"
           fill={ink('second')}
           fontSize={11}
-          stroke={ink('page')}
-          strokeWidth={3}
-          paintOrder="stroke"
+          halo={3}
         >
           {name}
-        </text>
+        </HaloText>
       )}
     </g>
   );

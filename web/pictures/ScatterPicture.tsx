@@ -3,10 +3,11 @@ import type { FileAction, FileColumns } from '#core/run/run-document.ts';
 import type { FileFigures } from '#core/trace/file-costs.ts';
 import { bytesText, formatDuration, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { DIRECTION_STYLE } from './direction-style.ts';
-import { placeLabels } from './labels.ts';
-import { Picture } from './Picture.tsx';
-import { logScale, type PictureScale } from './scale.ts';
+import { DIRECTION_STYLE } from './kit/direction-style.ts';
+import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { placeLabels } from './kit/labels.ts';
+import { Picture } from './kit/Picture.tsx';
+import { logScale, type PictureScale } from './kit/scale.ts';
 
 const LEFT = 66;
 const RIGHT = 190;
@@ -82,26 +83,22 @@ function Drawing({
   );
   return (
     <>
-      {y.ticks.map((tick) => (
-        <g key={tick}>
-          <line x1={LEFT} x2={right} y1={y(tick)} y2={y(tick)} stroke={ink('grid')} />
-          <text x={LEFT - 8} y={y(tick)} dy="0.35em" textAnchor="end" fill={ink('second')}>
-            {formatDuration(tick / 1e3)}
-          </text>
-        </g>
-      ))}
-      <text x={0} y={TOP - 18} fill={ink('second')}>
-        time of a file, logarithmic
-      </text>
-      {x.ticks.map((tick) => (
-        <text key={tick} x={x(tick)} y={bottom + 18} textAnchor="middle" fill={ink('second')}>
-          {bytesText(tick)}
-        </text>
-      ))}
-      <line x1={LEFT} x2={right} y1={bottom} y2={bottom} stroke={ink('rule')} />
-      <text x={right} y={bottom + 36} textAnchor="end" fill={ink('second')}>
-        size of the file, logarithmic
-      </text>
+      <LeftAxis
+        scale={y}
+        format={(tick) => formatDuration(tick / 1e3)}
+        title="time of a file, logarithmic"
+        left={LEFT}
+        right={right}
+        top={TOP}
+      />
+      <BottomAxis
+        scale={x}
+        format={bytesText}
+        title="size of the file, logarithmic"
+        y={bottom}
+        left={LEFT}
+        right={right}
+      />
       {DRAWN.map((action) => (
         <path
           key={action}

@@ -1,6 +1,5 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
-import type { RecipeId } from '#core/run/run-document.ts';
 
 /** What is chosen in the context strip: it holds in all places and survives a reload. */
 export interface Context {
@@ -13,7 +12,7 @@ export interface Context {
   /** Folder last chosen on each volume. */
   folders: Record<string, string>;
   /** What the next run does, and the options last used with each recipe. */
-  recipeId: RecipeId;
+  recipeId: string;
   recipeOptions: Record<string, object>;
   /** x axis of traces. */
   traceAxis: 'bytes' | 'seconds';

@@ -1,6 +1,6 @@
 import { opendir, lstat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { PAGE_BYTES } from '#engine/volumes/real/random-data.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
 
 /** A file that can be read for *Existing material*: whole pages of it. */
 export interface FoundFile {

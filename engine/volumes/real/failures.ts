@@ -1,5 +1,5 @@
 import { Problem } from '#core/problem.ts';
-import type { Direction } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
 import type { WorkerFailure } from '#engine/volumes/real/io-protocol.ts';
 
 const FAILURE_SENTENCES: Record<string, string> = {

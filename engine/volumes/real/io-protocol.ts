@@ -1,7 +1,8 @@
 import { BUCKET_COUNT } from '#core/run/histogram.ts';
 import type { AccessOrder } from '#core/recipes/block-ladder.ts';
-import type { DataKind } from '#core/recipes/fields.ts';
-import type { Direction, FileAction } from '#core/run/run-document.ts';
+import type { DataKind } from '#core/recipes/option-fields.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { FileAction } from '#core/run/run-document.ts';
 import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
 
 /**

@@ -1,14 +1,6 @@
-import type { DataKind } from '#core/recipes/fields.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
+import type { DataKind } from '#core/recipes/option-fields.ts';
 
-/**
- * Data that no drive can shorten: random bytes, of which no two blocks are alike, and which can
- * be checked when they are read back. Each worker has a random pool of one block, at least 1 MiB;
- * every 4 KiB page written carries a 16-byte stamp of run, pass and its own offset. Making a block
- * is thus stamping only. The pool is no larger than that on purpose: the memory that requests move
- * stays in the processor's cache, as it does in a bare loop, and the device is not measured through
- * a detour to main memory.
- */
-export const PAGE_BYTES = 4096;
 /** Nothing that compresses in use today looks back further than this within a record. */
 const SMALLEST_POOL = 1024 * 1024;
 

@@ -12,7 +12,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkOptions } from '#core/recipes/registry.ts';
-import type { RecipeId, RunDocument } from '#core/run/run-document.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { applyRunEvent, type RunEvent, type RunProgress } from '#core/run/run-events.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { passesOf } from '#core/trace/passes.ts';
@@ -43,7 +43,7 @@ interface Measured {
 }
 
 async function measure(
-  recipeId: RecipeId,
+  recipeId: string,
   options: object,
   control?: Partial<StepControl>,
   onEvent?: (event: RunEvent) => void,

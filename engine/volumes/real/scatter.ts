@@ -3,7 +3,7 @@ import { emptyFiles } from '#core/run/run-document.ts';
 import { join } from 'node:path';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { paddedFrameBytes } from '#core/recipes/streams.ts';
+import { paddedFrameBytes } from '#core/media/frame-stream.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { folderName, type ScatterMessage } from '#engine/volumes/real/io-protocol.ts';

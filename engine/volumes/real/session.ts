@@ -15,7 +15,7 @@ import { playRealFrames } from '#engine/volumes/real/frames.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
 import { blocksOf, monotonicSeconds } from '#engine/volumes/real/io-protocol.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
-import { PAGE_BYTES } from '#engine/volumes/real/random-data.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
 import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
 import {

@@ -1,7 +1,8 @@
 import type { AccessOrder } from '#core/recipes/block-ladder.ts';
 import { normalFrom, randomFrom } from '#core/random.ts';
-import type { Direction } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
 import { faultAt, type Fault } from '#core/stand-ins/faults.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
 
 /** What makes one stand-in differ from another. Rates in bytes per second; null parts do not apply. */
 export interface DeviceModel {
@@ -192,7 +193,7 @@ export function createDevice(model: DeviceModel, seed: number, faults: readonly 
       // free space while it is written to is met half-way.
       if (load.direction === 'write' && left > 0) {
         const shrinks = cache !== null && cacheBytes() < cache.bytes ? 1 + cache.shareOfFree : 1;
-        moved = Math.min(moved, Math.max(4096, left / shrinks));
+        moved = Math.min(moved, Math.max(PAGE_BYTES, left / shrinks));
       }
       if (load.direction === 'write') {
         if (cache) cacheUsed += moved;

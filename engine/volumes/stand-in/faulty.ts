@@ -3,6 +3,7 @@ import type { Mismatch } from '#core/run/run-events.ts';
 import { faultAt, type Fault } from '#core/stand-ins/faults.ts';
 import { bytesText } from '#core/units/format.ts';
 import type { TransferStep } from '#engine/volumes/volume.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
 
 /** Faults of a stand-in that end a transfer or spoil what is read, as a real drive's do. */
 export interface Faulty {
@@ -21,8 +22,6 @@ function failed(what: string): Problem {
     { status: 500 },
   );
 }
-
-const PAGE_BYTES = 4096;
 
 export function faultyOf(faults: readonly Fault[]): Faulty {
   const full = faultAt(faults, 'full');

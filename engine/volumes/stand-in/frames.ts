@@ -1,4 +1,4 @@
-import { DEFAULT_BLOCK_BYTES } from '#core/recipes/fields.ts';
+import { DEFAULT_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
 import { emptyFrames } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { pacedStreams, playedBytes, type PacedStream } from '#engine/volumes/frame-plan.ts';

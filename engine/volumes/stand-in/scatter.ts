@@ -1,4 +1,4 @@
-import { paddedFrameBytes } from '#core/recipes/streams.ts';
+import { paddedFrameBytes } from '#core/media/frame-stream.ts';
 import { emptyFiles } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import type { StandInBench } from '#engine/volumes/stand-in/bench.ts';

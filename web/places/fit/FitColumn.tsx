@@ -10,7 +10,7 @@ import { frameRateText } from '#core/units/frame-rate.ts';
 import { howFar, type Limit } from '#core/verdict/how-far.ts';
 import { saveJson } from '../../kit/save-json.ts';
 import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
-import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
+import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { useContextStore } from '../../state/context.ts';
 import { ink } from '../../theme/tokens.ts';

@@ -10,7 +10,7 @@ import { Choice } from '../../kit/form.tsx';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { BacklogPicture } from '../../pictures/BacklogPicture.tsx';
 import { HoldChart, type HoldRow } from '../../pictures/HoldChart.tsx';
-import { RateRuler } from '../../pictures/RateRuler.tsx';
+import { RateRuler } from '../../pictures/ruler/RateRuler.tsx';
 import { useContextStore } from '../../state/context.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { FitColumn } from './FitColumn.tsx';

@@ -10,6 +10,7 @@ import { downgradedHops } from '#core/links/connection.ts';
 import { bytesText } from '#core/units/format.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../../api/client.ts';
+import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
@@ -62,7 +63,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
       }
     >
       {volumeGroups(volumes).map(({ name, members }) => (
-        <Box key={name} role="radiogroup" aria-label={name}>
+        <ChoiceList key={name} role="radiogroup" label={name}>
           <Heading>{name}</Heading>
           {members.length === 0 && <Typography variant="body2">No volume was found that can be measured.</Typography>}
           {members.map((one) => (
@@ -77,7 +78,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
               }}
             />
           ))}
-        </Box>
+        </ChoiceList>
       ))}
       {volume?.kind === 'real' && <FolderField volume={volume} path={path} onPath={setTyped} />}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}

@@ -118,7 +118,7 @@ export function Component() {
         </Box>
       ) : (
         <Button variant="contained" onClick={() => void start()} fullWidth>
-          {target ? 'Start' : 'Choose a volume'}
+          {target ? 'Start' : 'Choose where to measure'}
         </Button>
       )}
       <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 1 }}>
@@ -149,6 +149,7 @@ export function Component() {
           {runProblem && <ProblemText>{runProblem.detail}</ProblemText>}
           {!runProblem && runs !== undefined && shownId === undefined && (
             <EmptyPlace
+              isPart
               title="No run of this drive yet"
               action={
                 <Button variant="outlined" onClick={() => setSheet('folder')}>

@@ -2,19 +2,19 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
-import type { OptionField } from '#core/recipes/fields.ts';
-import { optionTexts, readOptions, type OptionTexts } from '#core/recipes/read-options.ts';
+import type { FieldTexts } from '#core/fields/field.ts';
+import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, recipeKindById, type AnyRecipeKind } from '#core/recipes/registry.ts';
-import { streamsOfWorkload } from '#core/recipes/streams.ts';
+import { streamsOfWorkload } from '#core/demand/workload-streams.ts';
 import { longFillKind } from '#core/recipes/long-fill.ts';
 import { pacedFramesKind } from '#core/recipes/paced-frames.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { demandOf } from '#core/demand/footage-demand.ts';
 import { bytesText } from '#core/units/format.ts';
-import { ChoiceLine, TextLine } from '../../kit/form.tsx';
+import { ChoiceList } from '../../kit/ChoiceList.tsx';
+import { FieldLines } from '../../kit/field-lines.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
-import { Heading } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -27,11 +27,12 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
   const { recipeId, recipeOptions, set } = useContextStore();
   const [chosenId, setChosenId] = useState(recipeId);
   const kind = recipeKindById(chosenId);
-  const [drafts, setDrafts] = useState<Record<string, OptionTexts>>({});
+  const [drafts, setDrafts] = useState<Record<string, FieldTexts>>({});
   const texts = drafts[chosenId] ?? optionTexts(kind, optionsOf(kind, recipeOptions));
   const { options, errors } = useMemo(() => readOptions(kind, texts), [kind, texts]);
   const knowledge = useKnowledge();
-  const change = (part: OptionTexts) => setDrafts((old) => ({ ...old, [chosenId]: { ...texts, ...part } }));
+  const workload = useWorkload();
+  const change = (part: FieldTexts) => setDrafts((old) => ({ ...old, [chosenId]: { ...texts, ...part } }));
 
   return (
     <SideSheet
@@ -56,12 +57,18 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
         </>
       }
     >
-      <Box role="radiogroup" aria-label="Recipe" sx={{ mx: -1.5 }}>
+      <ChoiceList role="radiogroup" label="Recipe" sx={{ mx: -1.5 }}>
         {RECIPE_KINDS.map((one) => (
           <RecipeLine key={one.id} kind={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
         ))}
-      </Box>
-      <Fields kind={kind} texts={texts} errors={errors} onChange={change} />
+      </ChoiceList>
+      <FieldLines
+        fields={kind.fields}
+        texts={texts}
+        errors={errors}
+        onTexts={change}
+        after={(group) => workload && <FromWorkload kind={kind} group={group} workload={workload} onChange={change} />}
+      />
     </SideSheet>
   );
 }
@@ -88,70 +95,6 @@ function RecipeLine({ kind, chosen, onChoose }: { kind: AnyRecipeKind; chosen: b
   );
 }
 
-interface FieldsProps {
-  kind: AnyRecipeKind;
-  texts: OptionTexts;
-  errors: Record<string, string>;
-  onChange: (part: OptionTexts) => void;
-}
-
-function Fields({ kind, texts, errors, onChange }: FieldsProps) {
-  const workload = useWorkload();
-  const groups = [...new Set(kind.fields.map((field) => field.group))];
-  return groups.map((group) => (
-    <Box key={group}>
-      <Heading>{group}</Heading>
-      {kind.fields
-        .filter((field) => field.group === group)
-        .map((field) => (
-          <Field
-            key={field.option}
-            field={field}
-            text={texts[field.option] ?? ''}
-            error={errors[field.option]}
-            onChange={(text) => onChange({ [field.option]: text })}
-          />
-        ))}
-      {workload && <FromWorkload kind={kind} group={group} workload={workload} onChange={onChange} />}
-    </Box>
-  ));
-}
-
-function Field({
-  field,
-  text,
-  error,
-  onChange,
-}: {
-  field: OptionField;
-  text: string;
-  error: string | undefined;
-  onChange: (text: string) => void;
-}) {
-  const { kind, label, help, empty } = field;
-  if (kind.type === 'choice') {
-    return <ChoiceLine label={label} help={help} value={text} options={kind.choices} onChange={onChange} />;
-  }
-  if (kind.type === 'switch') {
-    const choices = [
-      ['no', 'No'],
-      ['yes', 'Yes'],
-    ] as const;
-    return <ChoiceLine label={label} help={help} value={text} options={choices} onChange={onChange} />;
-  }
-  return (
-    <TextLine
-      label={label}
-      help={help}
-      value={text}
-      error={error}
-      placeholder={empty}
-      {...(kind.type === 'streams' ? { lines: 3 } : {})}
-      onChange={onChange}
-    />
-  );
-}
-
 /** What the chosen workload itself asks for, one click away. */
 function FromWorkload({
   kind,
@@ -162,7 +105,7 @@ function FromWorkload({
   kind: AnyRecipeKind;
   group: string;
   workload: Workload;
-  onChange: (part: OptionTexts) => void;
+  onChange: (part: FieldTexts) => void;
 }) {
   if (kind.id === 'long-fill' && group === longFillKind.fields[0]!.group) {
     const recorded = workload.items.map(demandOf).filter((demand) => demand.direction === 'write');

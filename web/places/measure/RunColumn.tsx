@@ -8,10 +8,11 @@ import type { runWords } from '#core/supply/run-words.ts';
 import type { IoMode, RunDocument } from '#core/run/run-document.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/units/format.ts';
 import { DoubtText, Heading } from '../../kit/words.tsx';
-import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/verdict-marks.tsx';
+import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
 import { useWorkload } from '../../state/judged.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import { ink } from '../../theme/tokens.ts';
+import { measureViewOf } from './measures/registry.ts';
 import type { RunAnalysis } from './use-analysis.ts';
 
 const RunNotes = lazy(() => import('./RunNotes.tsx'));
@@ -143,14 +144,6 @@ function conditionLines(run: RunDocument): string[] {
   ];
 }
 
-/** What a recipe with figures of its own says in a word; null where rates say it. */
-function ownFigure({ ladder, frames, files }: RunListEntry['figures']): string | null {
-  if (ladder) return `${ladder.length} rungs`;
-  if (frames) return frames.dropped > 0 ? `${formatNumber(frames.dropped, 'full')} dropped` : 'no frame dropped';
-  const created = files?.find((one) => one.action === 'create');
-  return created ? `${formatNumber(created.filesPerSecond)} files/s` : null;
-}
-
 function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
   const when = new Date(run.startedAt).toLocaleString('en-GB', {
     day: 'numeric',
@@ -162,7 +155,7 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
     const own = figures[direction];
     return own ? formatRate(own.medianBytesPerSecond).number : '–';
   };
-  const own = ownFigure(figures);
+  const own = measureViewOf(run.recipe).word(figures);
   const isVoid = doubts.some((doubt) => doubt.effect === 'void');
   return (
     <Box

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
-import { DIRECTIONS, type RunDocument } from '#core/run/run-document.ts';
+import { DIRECTIONS } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
 import type { Knowledge } from '#core/recipes/recipe-kind.ts';
-import type { Direction } from '#core/run/run-document.ts';
+import type { Direction } from '#core/run/direction.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';

@@ -1,35 +1,24 @@
-import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useMemo, useState } from 'react';
 import { explainRate } from '#core/media/explain.ts';
 import { libraryFormats, type LibraryFormat } from '#core/media/format-library.ts';
 import { readFormatText } from '#core/media/format-text.ts';
 import { rateText } from '#core/units/format.ts';
-import { TextLine } from '../../kit/form.tsx';
+import { ChoiceList } from '../../kit/ChoiceList.tsx';
+import { TextLine, type LineProps } from '../../kit/form.tsx';
 import { ink } from '../../theme/tokens.ts';
-
-interface FormatFieldProps {
-  value: string;
-  error: string | undefined;
-  onChange: (value: string) => void;
-}
 
 const MOST_SHOWN = 80;
 
 /** A format as one types it, with the library under it, narrowed by every word. */
-export function FormatField({ value, error, onChange }: FormatFieldProps) {
+export function FormatField(line: LineProps) {
+  const { value, onChange } = line;
   const [search, setSearch] = useState('');
   const formats = useMemo(() => libraryFormats(search, MOST_SHOWN), [search]);
   const typed = readFormatText(value).streams;
   return (
     <>
-      <TextLine
-        label="Format"
-        help="Such as 3840x2160 4:2:2 10 bit 25p ×3: raster, layout or codec, frame rate, in any order."
-        value={value}
-        error={error}
-        onChange={onChange}
-      />
+      <TextLine {...line} />
       <TextLine
         label="Library"
         help={
@@ -43,9 +32,9 @@ export function FormatField({ value, error, onChange }: FormatFieldProps) {
         placeholder="search by codec, raster, frame rate"
         onChange={setSearch}
       />
-      <Box
+      <ChoiceList
         role="listbox"
-        aria-label="Formats of the library"
+        label="Formats of the library"
         sx={{
           height: 168,
           overflowY: 'auto',
@@ -63,7 +52,7 @@ export function FormatField({ value, error, onChange }: FormatFieldProps) {
             onChoose={() => onChange(typed !== null && typed > 1 ? `${one.text} ×${typed}` : one.text)}
           />
         ))}
-      </Box>
+      </ChoiceList>
     </>
   );
 }

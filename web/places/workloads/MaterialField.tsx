@@ -2,7 +2,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type DragEvent } from 'react';
-import type { Essence } from '#core/demand/workload.ts';
+import type { Essence } from '#core/demand/essences/registry.ts';
+import { materialWords } from '#core/material/formats/registry.ts';
 import { materialOfTimeline, mediaOf, parseClipRate, type Material } from '#core/material/material.ts';
 import type { MaterialRates } from '#core/material/sample-rates.ts';
 import type { Timeline } from '#core/material/timeline.ts';
@@ -85,10 +86,7 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
           flex: 'none',
         }}
       >
-        <Typography variant="body2">
-          Drop a clip (MP4, MOV, MKV, WebM), a folder of numbered files, an OpenTimelineIO file with or without its
-          clips, or a CSV of seconds and bytes. It is read here and goes nowhere.
-        </Typography>
+        <Typography variant="body2">Drop {materialWords()}. It is read here and goes nowhere.</Typography>
         <Button variant="outlined" sx={{ mt: 1 }} onClick={() => picker.current?.click()}>
           Choose files
         </Button>

@@ -6,6 +6,7 @@ import type { FootageItem, Workload } from '#core/demand/workload.ts';
 import { explainRate } from '#core/media/explain.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
 import { Fact, Heading } from '../../kit/words.tsx';
+import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
@@ -140,7 +141,7 @@ function WorkloadList({
   const at = workloads.findIndex((one) => one.id === workload.id);
   return (
     <>
-      <Box role="radiogroup" aria-label="Workloads" sx={{ mx: -1.5 }}>
+      <ChoiceList role="radiogroup" label="Workloads" sx={{ mx: -1.5 }}>
         {workloads.map((one) => (
           <RadioLine
             key={one.id}
@@ -166,7 +167,7 @@ function WorkloadList({
             </Box>
           </RadioLine>
         ))}
-      </Box>
+      </ChoiceList>
       {workloads.length > 1 && (
         <Box sx={{ mx: -0.75 }}>
           <Button

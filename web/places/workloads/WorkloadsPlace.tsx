@@ -90,6 +90,7 @@ export function Component() {
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       {demands.length === 0 ? (
         <EmptyPlace
+          isPart
           title="This workload asks for nothing yet"
           action={
             <Button variant="outlined" onClick={() => setSheet({ item: null })}>

@@ -1,0 +1,41 @@
+import type { Direction } from '#core/run/direction.ts';
+import type { Progress } from '#core/trace/progress.ts';
+
+/** What an item asks of a drive, in the units of the verdict. */
+export interface Demand {
+  itemId: string;
+  name: string;
+  direction: Direction;
+  /** Average of all streams. */
+  bytesPerSecond: number;
+  /** Highest bytes in any one second. */
+  peakBytesPerSecond: number;
+  /** Bytes by which any stretch of the demand exceeds its average: what its own peaks take of the buffer. */
+  burstBytes: number;
+  /** Demand over one take, where it is no constant rate: bytes asked for by a moment. */
+  curve: Progress | null;
+  /** Frames per second; null where there are none to drop. */
+  framesPerSecond: number | null;
+  /** Bytes of one frame of one stream; what a program moves at a time. */
+  bytesPerFrame: number;
+  streams: number;
+  /** Whether it is the sum of several items. */
+  isSum: boolean;
+  takeSeconds: number;
+  takes: number;
+  gapSeconds: number;
+  bufferBytes: number;
+  /** The format in words. */
+  formatText: string;
+}
+
+/** Most bytes by which any stretch of a demand's curve exceeds a constant rate: its arrival curve's burst. */
+export function burstOver({ seconds, bytes }: Progress, bytesPerSecond: number): number {
+  let [lowest, burst] = [0, 0];
+  for (let point = 0; point < seconds.length; point += 1) {
+    const value = bytes[point]! - bytesPerSecond * seconds[point]!;
+    if (point === 0 || value < lowest) lowest = value;
+    burst = Math.max(burst, value - lowest);
+  }
+  return burst;
+}

@@ -1,0 +1,36 @@
+import { boolean, number, object, type InferType } from 'yup';
+import {
+  constantRate,
+  frameRateSchema,
+  kindSchema,
+  labelSchema,
+  rateSchema,
+  type EssenceKind,
+} from '#core/demand/essences/essence-kind.ts';
+
+const schema = object({
+  kind: kindSchema('measured'),
+  label: labelSchema,
+  bytesPerSecond: rateSchema,
+  peakBytesPerSecond: rateSchema,
+  /** Most bytes by which any stretch of it exceeds its average. */
+  burstBytes: number().min(0).max(1e15).required(),
+  frameRate: frameRateSchema.required(),
+  /** Whether each frame is a file. */
+  sequence: boolean().required(),
+});
+export type MeasuredEssence = InferType<typeof schema>;
+
+/** A format taken from real material. */
+export const measuredKind: EssenceKind<MeasuredEssence> = {
+  kind: 'measured',
+  schema,
+  rate: ({ bytesPerSecond, peakBytesPerSecond, burstBytes, frameRate, label, sequence }, streams) =>
+    constantRate(bytesPerSecond, streams, frameRate, label, {
+      peak: peakBytesPerSecond * streams,
+      burst: burstBytes * streams,
+      isSequence: sequence,
+    }),
+  name: ({ label }) => label,
+  form: null,
+};

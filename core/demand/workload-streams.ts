@@ -1,0 +1,24 @@
+import type { FrameStream } from '#core/media/frame-stream.ts';
+import { rateOf } from '#core/demand/essences/registry.ts';
+import type { FootageItem, Workload } from '#core/demand/workload.ts';
+
+/** The streams of a workload, for playing through what the job does. */
+export function streamsOfWorkload(workload: Workload): FrameStream[] {
+  return workload.items.map(streamOfItem);
+}
+
+/** What has no frames goes as ten chunks a second. */
+const CHUNKS = { numerator: 10, denominator: 1 };
+
+/** An item as it is played frame by frame. */
+export function streamOfItem({ name, action, essence, streams }: FootageItem): FrameStream {
+  const { frameRate, storedFrameBytes, isSequence } = rateOf(essence, streams);
+  return {
+    name,
+    action,
+    count: Math.min(32, streams),
+    frameBytes: Math.max(1, Math.ceil(storedFrameBytes)),
+    frameRate: frameRate ?? CHUNKS,
+    files: isSequence ? 'sequence' : 'container',
+  };
+}

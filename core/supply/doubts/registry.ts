@@ -1,0 +1,65 @@
+import type { RunDocument } from '#core/run/run-document.ts';
+import { buffered } from '#core/supply/doubts/buffered.ts';
+import { busyDrive } from '#core/supply/doubts/busy-drive.ts';
+import { busyProcessor } from '#core/supply/doubts/busy-processor.ts';
+import { clone } from '#core/supply/doubts/clone.ts';
+import type { Doubt, DoubtKind } from '#core/supply/doubts/doubt.ts';
+import { heat } from '#core/supply/doubts/heat.ts';
+import { hotStart } from '#core/supply/doubts/hot-start.ts';
+import { impossible } from '#core/supply/doubts/impossible.ts';
+import { interrupted } from '#core/supply/doubts/interrupted.ts';
+import { linkDowngrade } from '#core/supply/doubts/link-downgrade.ts';
+import { memoryRead } from '#core/supply/doubts/memory-read.ts';
+import { nearlyFull } from '#core/supply/doubts/nearly-full.ts';
+import { onBattery } from '#core/supply/doubts/on-battery.ts';
+import { ramp } from '#core/supply/doubts/ramp.ts';
+import { readFromWriteCache } from '#core/supply/doubts/read-from-write-cache.ts';
+import { serverMemory } from '#core/supply/doubts/server-memory.ts';
+import { shortRun } from '#core/supply/doubts/short-run.ts';
+import { slept } from '#core/supply/doubts/slept.ts';
+import { spinUp } from '#core/supply/doubts/spin-up.ts';
+import { unsteady } from '#core/supply/doubts/unsteady.ts';
+import { wrongData } from '#core/supply/doubts/wrong-data.ts';
+import type { RunFigures } from '#core/trace/figures.ts';
+
+/** Every kind of doubt, in the order in which they are told; a new one is a file and a line here. */
+export const DOUBT_KINDS: readonly DoubtKind[] = [
+  // What makes the figures worthless comes first,
+  wrongData,
+  clone,
+  impossible,
+  // then what may have made them too good,
+  buffered,
+  memoryRead,
+  serverMemory,
+  readFromWriteCache,
+  shortRun,
+  // then what may have made them too bad,
+  busyDrive,
+  busyProcessor,
+  linkDowngrade,
+  onBattery,
+  hotStart,
+  // then gaps, and what the drive is like.
+  slept,
+  interrupted,
+  spinUp,
+  ramp,
+  heat,
+  nearlyFull,
+  unsteady,
+];
+
+/** Every doubt about a run, from its document and figures. */
+export function doubtsOf(run: RunDocument, figures: RunFigures): Doubt[] {
+  return DOUBT_KINDS.flatMap((kind) =>
+    kind.find(run, figures).map(({ direction = null, evidence, atSeconds = null }) => ({
+      code: kind.code,
+      effect: kind.effect,
+      direction,
+      evidence,
+      advice: kind.advice,
+      atSeconds,
+    })),
+  );
+}

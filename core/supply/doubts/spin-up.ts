@@ -1,0 +1,18 @@
+import { DIRECTIONS } from '#core/run/direction.ts';
+import type { DoubtKind } from '#core/supply/doubts/doubt.ts';
+import { formatDuration } from '#core/units/format.ts';
+
+/** A drive had to wake first. */
+export const spinUp: DoubtKind = {
+  code: 'spin-up',
+  effect: 'apart',
+  advice: 'Nothing: the wait is set apart. Wake the drive before a take.',
+  find: (_run, figures) =>
+    DIRECTIONS.flatMap((direction) => {
+      const seconds = figures[direction]?.spinUpSeconds ?? 0;
+      if (seconds <= 0) return [];
+      return [
+        { direction, evidence: `Nothing moved for the first ${formatDuration(seconds)}; that wait is set apart.` },
+      ];
+    }),
+};

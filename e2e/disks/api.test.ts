@@ -1,0 +1,183 @@
+import { mkdirSync, readdirSync } from 'node:fs';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { VolumeEntry } from '#core/api/wire.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from '../support/app.ts';
+
+let app: App;
+let folder: string;
+let volume: VolumeEntry;
+
+beforeAll(async () => {
+  app = await startApp();
+  folder = temporaryFolder('api');
+  volume = await volumeOfFolder(app, folder);
+});
+afterAll(async () => {
+  await app.stop();
+  removeFolder(app.dataFolder);
+  removeFolder(folder);
+});
+
+/** A request with exactly these headers; the fetch of Node would set some itself. */
+function raw(method: string, path: string, headers: Record<string, string>): Promise<number> {
+  const { hostname, port } = new URL(app.origin);
+  return new Promise((resolve, reject) => {
+    const sent = request({ hostname, port, method, path, headers, agent: false }, (response) => {
+      response.resume();
+      resolve(response.statusCode!);
+    });
+    sent.on('error', reject).end(method === 'GET' ? undefined : '{}');
+  });
+}
+
+describe('who is let in', () => {
+  const json = { 'Content-Type': 'application/json' };
+  const bearer = () => ({ Authorization: `Bearer ${app.key}` });
+
+  it('nobody without the key of this start', async () => {
+    expect(await raw('GET', '/api/volumes', {})).toBe(401);
+    expect(await raw('GET', '/api/volumes', { Authorization: 'Bearer wrong' })).toBe(401);
+    expect(await raw('GET', '/api/volumes', { Cookie: `tavrox-${new URL(app.origin).port}=wrong` })).toBe(401);
+    expect(await raw('GET', '/api/volumes', bearer())).toBe(200);
+  });
+
+  it('no other name of this machine, as a rebinding page would use', async () => {
+    expect(await raw('GET', '/api/volumes', { ...bearer(), Host: 'evil.example:4780' })).toBe(421);
+    expect(await raw('GET', '/', { Host: 'evil.example' })).toBe(421);
+  });
+
+  it('no change from another page, even with the cookie', async () => {
+    const cookie = { Cookie: `tavrox-${new URL(app.origin).port}=${app.key}` };
+    const stop = '/api/runs/none/stop';
+    expect(await raw('POST', stop, { ...cookie, ...json, 'X-Tavrox': '1' })).toBe(403);
+    expect(await raw('POST', stop, { ...cookie, ...json, Origin: app.origin })).toBe(403);
+    expect(await raw('POST', stop, { ...cookie, ...json, Origin: 'http://evil.example', 'X-Tavrox': '1' })).toBe(403);
+    expect(await raw('DELETE', '/api/examples', { ...cookie, Origin: 'null', 'X-Tavrox': '1' })).toBe(403);
+    expect(await raw('POST', stop, { ...cookie, ...json, Origin: app.origin, 'X-Tavrox': '1' })).toBe(404);
+  });
+
+  it('no reading from another page', async () => {
+    expect(await raw('GET', '/api/volumes', { ...bearer(), Origin: 'http://evil.example' })).toBe(403);
+  });
+
+  it('a browser without the key is told what to do', async () => {
+    const response = await fetch(app.origin);
+    expect(response.status).toBe(401);
+    expect(await response.text()).toMatch(/key of this start/);
+    expect(response.headers.get('content-security-policy')).toMatch(/default-src 'self'/);
+  });
+});
+
+describe('bad requests are problems with a sentence, and leave nothing behind', () => {
+  const start = (change: object) =>
+    callApi(app, 'POST', '/runs', {
+      volumeId: volume.id,
+      folder,
+      recipeId: 'short-passes',
+      options: { passes: 1, sizeBytes: 32e6 },
+      ...change,
+    });
+
+  it.each([
+    ['unknown volume', () => start({ volumeId: 'nowhere' }), 404, /no volume “nowhere”/],
+    ['missing folder', () => start({ folder: join(folder, 'missing') }), 422, /does not exist/],
+    ['no full path', () => start({ folder: 'tmp' }), 422, /not a full path/],
+    ['outside the volume', () => start({ folder: '/proc' }), 422, /not on the volume/],
+    ['size of 0', () => start({ options: { sizeBytes: 0 } }), 422, /size: must be more than 0/],
+    ['size as text', () => start({ options: { sizeBytes: 'lots' } }), 422, /size: must be an amount/],
+    ['unknown option', () => start({ options: { speed: 11 } }), 422, /speed/],
+    ['unknown recipe', () => start({ recipeId: 'magic' }), 422, /no recipe “magic”/],
+    ['unknown field', () => start({ colour: 'red' }), 422, /colour/],
+    ['unknown run', () => callApi(app, 'GET', '/runs/none'), 404, /no run “none”/],
+    ['unknown address', () => callApi(app, 'GET', '/nothing'), 404, /nothing at/],
+  ] as const)('%s', async (_name, act, status, detail) => {
+    const answer = await act();
+    expect(answer.status).toBe(status);
+    expect(answer.document).toMatchObject({ type: expect.stringMatching(/^urn:tavrox:problem:/) as string, status });
+    expect((answer.document as { detail: string }).detail).toMatch(detail);
+    expect(readdirSync(folder)).toEqual([]);
+  });
+
+  it('a body that is no JSON', async () => {
+    const headers = {
+      Authorization: `Bearer ${app.key}`,
+      Origin: app.origin,
+      'X-Tavrox': '1',
+      'Content-Type': 'application/json',
+    };
+    const response = await fetch(`${app.origin}/api/runs`, { method: 'POST', headers, body: '{"volumeId":' });
+    expect(response.status).toBe(400);
+    expect(response.headers.get('content-type')).toMatch(/application\/problem\+json/);
+  });
+});
+
+it('folders are listed by name, up from a name that is still being typed', async () => {
+  for (const name of ['day 2', 'day 10', '.hidden']) mkdirSync(join(folder, name));
+  const list = (path: string) => callApi(app, 'GET', `/volumes/${volume.id}/folders?path=${encodeURIComponent(path)}`);
+  expect((await list(folder)).document).toEqual({ path: folder, names: ['day 2', 'day 10'], truncated: false });
+  expect((await list(join(folder, 'da'))).document).toMatchObject({ path: folder });
+  expect((await list('/proc/self')).status).toBe(422);
+  for (const name of ['day 2', 'day 10', '.hidden']) removeFolder(join(folder, name));
+});
+
+it('workloads are kept whole, in the order given, or refused with the place of the fault', async () => {
+  const workload = (name: string) => ({
+    tavrox: 'workload/1',
+    id: `own-${name}`,
+    name,
+    note: '',
+    example: false,
+    items: [] as object[],
+  });
+  const put = (document: { id: string }, id = document.id) => callApi(app, 'PUT', `/workloads/${id}`, document);
+  for (const name of ['first', 'second']) expect((await put(workload(name))).status).toBe(204);
+  expect((await put({ ...workload('first'), items: [{ kind: 'footage' }] } as never)).document).toMatchObject({
+    detail: expect.stringMatching(/items\[0\]/) as string,
+  });
+  expect((await put(workload('first'), 'own-other')).status).toBe(422);
+  const ids = async () => ((await callApi(app, 'GET', '/workloads')).document as { id: string }[]).map((one) => one.id);
+  expect((await callApi(app, 'PUT', '/workload-order', { ids: ['own-second', 'unknown', 'own-first'] })).status).toBe(
+    204,
+  );
+  expect((await ids()).slice(0, 2)).toEqual(['own-second', 'own-first']);
+  for (const name of ['first', 'second']) {
+    expect((await callApi(app, 'DELETE', `/workloads/own-${name}`)).status).toBe(204);
+  }
+  expect((await callApi(app, 'DELETE', '/workloads/own-first')).status).toBe(404);
+  expect(await ids()).not.toContain('own-second');
+  expect((await callApi(app, 'GET', '/drives/nowhere/profiles')).status).toBe(404);
+});
+
+it('the API describes itself from the schemas that check it', async () => {
+  const { document } = await callApi(app, 'GET', '/openapi.json');
+  const { openapi, paths, components } = document as {
+    openapi: string;
+    paths: object;
+    components: { schemas: Record<string, { required?: string[] }> };
+  };
+  expect(openapi).toBe('3.1.0');
+  expect(Object.keys(paths)).toContain('/api/runs/{id}/stop');
+  expect(components.schemas['Run']!.required).toContain('samples');
+});
+
+it('the examples go in one step and own runs stay', async () => {
+  const { document } = await callApi(app, 'POST', '/runs', {
+    volumeId: 'stand-in-petrel-2t',
+    folder: '',
+    recipeId: 'short-passes',
+    options: { passes: 1, seconds: 0.2 },
+  });
+  const { id } = document as { id: string };
+  await expect
+    .poll(async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as { state: string }).state, {
+      timeout: 20_000,
+    })
+    .toBe('finished');
+  expect((await callApi(app, 'DELETE', '/examples')).status).toBe(204);
+  const runs = (await callApi(app, 'GET', '/runs')).document as { run: { id: string } }[];
+  expect(runs.map((entry) => entry.run.id)).toEqual([id]);
+  expect((await callApi(app, 'GET', '/workloads')).document).toEqual([]);
+  expect((await callApi(app, 'GET', '/examples')).document).toEqual({ present: false });
+});

@@ -1,0 +1,120 @@
+import type { Page } from 'puppeteer-core';
+import { press, waitForText } from '../support/browser.ts';
+import type { Workspace } from './workspace.ts';
+
+/** A screen with certain data on it. */
+export interface Scene {
+  name: string;
+  path: string;
+  /** Something that is there once it is drawn. */
+  ready: string;
+  /** The workload that is chosen. */
+  workloadId?: string;
+  /** Whether drives and volumes carry names of sixty characters. */
+  longNames?: boolean;
+  /** Least share of the window that the main picture takes; none where there is no picture. */
+  pictureShare?: number;
+  /** Whether it stands for its place or sheet: one of each is looked at in the other theme too. */
+  stands?: boolean;
+  /** Whether it differs from another only in its data: `npm run screens` alone looks at it. */
+  isVariant?: boolean;
+  /** What is done before it is looked at. */
+  act?: (page: Page) => Promise<void>;
+}
+
+const sheet = (title: string) => async (page: Page) => {
+  await page.waitForSelector('[role="dialog"]');
+  await waitForText(page, title);
+};
+const opened = (button: string, title: string) => async (page: Page) => {
+  await press(page, button);
+  await sheet(title)(page);
+};
+
+/** Screens of a workspace in which nothing was done yet. */
+export const EMPTY_SCENES: readonly Scene[] = [
+  { stands: true, name: 'measure-nothing', path: '/measure', ready: 'main' },
+  { name: 'workloads-nothing', path: '/workloads', ready: 'main p' },
+  { name: 'fit-nothing', path: '/fit', ready: 'main p' },
+];
+
+/** Screens of the demo workspace, and of what was laid beside it. */
+export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
+  const run = (name: string, id: string, ready: string, more: Partial<Scene> = {}): Scene => ({
+    name,
+    path: `/measure/runs/${id}`,
+    ready,
+    pictureShare: 0.3,
+    ...more,
+  });
+  return [
+    run('run-take', 'demo-petrel-take', '[data-pass]'),
+    run('run-passes', 'demo-petrel-passes', '[data-pass]', { isVariant: true }),
+    run('run-spinning', 'demo-anchor-passes', '[data-pass]', { isVariant: true }),
+    run('run-recovery', 'demo-limpet-fill', '[data-pass]', { isVariant: true }),
+    run('run-doubts', 'demo-cormorant-hot', '[data-doubt]', { stands: true }),
+    run('run-frames', 'demo-cormorant-frames', '[data-lane]'),
+    run('run-ladder', 'demo-petrel-ladder', '[data-panel]'),
+    run('run-scatter', 'demo-jetty4-scatter', '[data-dots]'),
+    run('run-four-hours', fourHours, '[data-pass]', { workloadId: 'forty' }),
+    run('run-failed', failed, '[data-pass]', { workloadId: 'one' }),
+    run('run-long-names', 'demo-petrel-take', '[data-pass]', { workloadId: 'forty', longNames: true }),
+    { stands: true, name: 'workloads', path: '/workloads', ready: '[data-item]', pictureShare: 0.3 },
+    { isVariant: true, name: 'workloads-one', path: '/workloads/one', ready: '[data-item]', pictureShare: 0.3 },
+    { name: 'workloads-forty', path: '/workloads/forty', ready: '[data-item]', longNames: true, pictureShare: 0.3 },
+    { stands: true, name: 'fit', path: '/fit', ready: '[data-mark]', pictureShare: 0.4 },
+    { isVariant: true, name: 'fit-one', path: '/fit', ready: '[data-mark]', workloadId: 'one', pictureShare: 0.4 },
+    {
+      name: 'fit-forty',
+      path: '/fit',
+      ready: '[data-mark]',
+      workloadId: 'forty',
+      longNames: true,
+      pictureShare: 0.4,
+    },
+    {
+      stands: true,
+      name: 'fit-backlog',
+      path: '/fit',
+      ready: '[data-row][data-verdict="breaks"]',
+      pictureShare: 0.4,
+      act: async (page) => {
+        await page.click('[data-row][data-verdict="breaks"]');
+        await press(page, 'Backlog');
+        await page.waitForSelector('svg[aria-label^="Backlog over"]');
+      },
+    },
+    { stands: true, name: 'place-to-come', path: '/drives', ready: 'main p' },
+    {
+      stands: true,
+      name: 'sheet-settings',
+      path: '/measure/runs/demo-petrel-take',
+      ready: '[data-pass]',
+      act: opened('Settings', 'Settings'),
+    },
+    {
+      stands: true,
+      name: 'sheet-keys',
+      path: '/measure/runs/demo-petrel-take',
+      ready: '[data-pass]',
+      act: opened('Keys and words', 'Keys and words'),
+    },
+    {
+      stands: true,
+      name: 'sheet-recipe',
+      path: '/measure/runs/demo-petrel-take',
+      ready: '[data-pass]',
+      act: async (page) => {
+        await page.keyboard.press('o');
+        await sheet('What to run')(page);
+      },
+    },
+    {
+      stands: true,
+      name: 'sheet-item',
+      path: '/workloads',
+      ready: '[data-item]',
+      act: opened('Add footage', 'Add footage'),
+    },
+  ];
+}

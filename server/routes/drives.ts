@@ -1,0 +1,51 @@
+import { Router } from 'express';
+import type { Connection } from '#core/links/connection.ts';
+import { Problem } from '#core/problem.ts';
+import { profileRunOf, profilesOf, type ProfileRun } from '#core/supply/profile.ts';
+import { byId, anything, json, list, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
+import { listDrives } from '#server/store/drives.ts';
+import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
+
+/** Runs of a drive that are asked for what they testify, newest first. */
+const MOST_TESTIFYING_RUNS = 24;
+/** What runs add to profiles, kept in memory: it is asked for again whenever a place opens. */
+const MOST_KEPT = 200;
+
+export const driveRoutes: RouteGroup = {
+  paths: {
+    '/drives': { get: operation('Drive cards', 200, json('Drives', list(anything))) },
+    '/drives/{id}/profiles': {
+      get: operation('What a drive’s runs testify, by connection', 200, json('Profiles', list(ref('Profile'))), byId),
+    },
+  },
+  routes({ db }) {
+    const router = Router();
+    const kept = new Map<string, { connection: Connection; adds: ProfileRun }>();
+
+    async function keptRun(id: string): Promise<{ connection: Connection; adds: ProfileRun }> {
+      const known = kept.get(id);
+      if (known) return known;
+      const run = await readRun(db, id);
+      const entry = { connection: run.connection, adds: profileRunOf(run) };
+      kept.set(id, entry);
+      if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
+      return entry;
+    }
+
+    router.get('/drives', async (_request, response) => {
+      response.json(await listDrives(db));
+    });
+
+    /** What a drive's runs can testify, a profile for each connection, the latest first. */
+    router.get('/drives/:id/profiles', async (request, response) => {
+      const { id } = request.params;
+      const drive = (await listDrives(db)).find((one) => one.id === id);
+      if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+      const runs = [];
+      for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) runs.push(await keptRun(runId));
+      response.json(profilesOf({ id, label: drive.label, medium: drive.medium }, runs));
+    });
+
+    return router;
+  },
+};

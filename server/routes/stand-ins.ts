@@ -1,0 +1,37 @@
+import { Router } from 'express';
+import { object } from 'yup';
+import { Problem } from '#core/problem.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { faultsSchema } from '#core/stand-ins/faults.ts';
+import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
+import { validated } from '#server/http/validate.ts';
+import { anything, body, byId, json, operation, type RouteGroup } from '#server/routes/describe.ts';
+
+const faultsBody = object({ faults: faultsSchema }).noUnknown('body: ${unknown} is not known.');
+
+export const standInRoutes: RouteGroup = {
+  paths: {
+    '/stand-ins/{id}/faults': {
+      put: operation('Switches faults on in a stand-in', 200, json('Faults', anything), {
+        ...byId,
+        ...body(jsonSchemaOf(faultsBody)),
+      }),
+    },
+  },
+  routes({ volumes }) {
+    const router = Router();
+
+    /** Faults that are switched on in a stand-in, for the runs that start from now on. */
+    router.put('/stand-ins/:id/faults', (request, response) => {
+      const { faults } = validated(faultsBody, request.body);
+      const { id } = request.params;
+      if (!STAND_INS.some((one) => one.id === id)) {
+        throw new Problem('unknown-volume', `There is no stand-in “${id}”.`, { status: 404, where: 'id' });
+      }
+      volumes.faults.set(id, faults);
+      response.json({ faults });
+    });
+
+    return router;
+  },
+};

@@ -1,8 +1,0 @@
-import type { Direction } from '#core/run/run-document.ts';
-import { ink } from '../theme/tokens.ts';
-
-/** Writing is ochre and solid, reading periwinkle in long dashes; nothing else has these. */
-export const DIRECTION_STYLE: Record<Direction, { colour: string; dash: string | undefined; name: string }> = {
-  write: { colour: ink('writing'), dash: undefined, name: 'writing' },
-  read: { colour: ink('reading'), dash: '7 4', name: 'reading' },
-};

@@ -1,0 +1,56 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { placeLabels } from './labels.ts';
+import { linearScale, logScale } from './scale.ts';
+
+describe('labels', () => {
+  it('never overlap, keep their order and stay inside, whatever they wish', () => {
+    const label = fc.record({
+      wanted: fc.double({ min: -50, max: 450, noNaN: true }),
+      size: fc.double({ min: 10, max: 30, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(fc.array(label, { maxLength: 12 }), (labels) => {
+        const middles = placeLabels(labels, 0, 400);
+        const order = labels.map((_, index) => index).sort((a, b) => labels[a]!.wanted - labels[b]!.wanted);
+        for (const [place, index] of order.entries()) {
+          expect(middles[index]! - labels[index]!.size / 2).toBeGreaterThanOrEqual(-1e-6);
+          expect(middles[index]! + labels[index]!.size / 2).toBeLessThanOrEqual(400 + 1e-6);
+          const next = order[place + 1];
+          if (next !== undefined) {
+            expect(middles[index]! + labels[index]!.size / 2).toBeLessThanOrEqual(
+              middles[next]! - labels[next]!.size / 2 + 1e-6,
+            );
+          }
+        }
+      }),
+    );
+  });
+
+  it('stand where they wish when there is room', () => {
+    expect(
+      placeLabels(
+        [
+          { wanted: 100, size: 20 },
+          { wanted: 50, size: 20 },
+        ],
+        0,
+        400,
+      ),
+    ).toEqual([100, 50]);
+  });
+});
+
+describe('scales', () => {
+  it('cover the values with ticks of 1, 2 and 5', () => {
+    const scale = logScale(31, 5200, [400, 0], 12);
+    expect(scale.ticks).toEqual([20, 50, 100, 200, 500, 1000, 2000, 5000, 10000]);
+    expect(scale(20)).toBeCloseTo(400, 6);
+    expect(scale(10_000)).toBeCloseTo(0, 6);
+  });
+
+  it('thin their ticks out where there is little room', () => {
+    expect(logScale(10, 10_000, [0, 300], 5).ticks).toEqual([10, 100, 1000, 10_000]);
+    expect(linearScale(0, 930, [0, 300], 5).ticks).toEqual([0, 200, 400, 600, 800, 1000]);
+  });
+});

@@ -1,0 +1,60 @@
+import type { Pass } from '#core/trace/passes.ts';
+import { formatNumber } from '#core/units/format.ts';
+import { ink } from '../../theme/tokens.ts';
+import { DIRECTION_STYLE } from '../kit/direction-style.ts';
+import type { PictureScale } from '../kit/scale.ts';
+import { MEGABYTE } from '../kit/units.ts';
+
+interface PassStripProps {
+  passes: readonly Pass[];
+  apart: ReadonlySet<Pass>;
+  /** Axis of rates in MB/s, shared with the trace. */
+  y: PictureScale;
+  left: number;
+  right: number;
+  bottom: number;
+}
+
+/** Passes drawn at most; of more, the newest. */
+const MOST_PASSES = 24;
+
+/** A dot for each pass with whiskers from its slowest to its fastest moment. */
+export function PassStrip({ passes, apart, y, left, right, bottom }: PassStripProps) {
+  const newest = Math.max(...passes.map((pass) => pass.pass));
+  const shown = passes.filter((pass) => pass.pass > newest - MOST_PASSES);
+  const first = Math.min(...shown.map((pass) => pass.pass));
+  const step = (right - left) / Math.max(3, newest - first + 1);
+  return (
+    <g>
+      <text x={(left + right) / 2} y={bottom + 18} textAnchor="middle" fill={ink('second')}>
+        {first === newest ? 'pass' : `passes ${first} – ${newest}`}
+      </text>
+      {shown.map((pass) => {
+        const { colour } = DIRECTION_STYLE[pass.direction];
+        const x = left + (pass.pass - first + 0.5) * step + (pass.direction === 'write' ? -2.5 : 2.5);
+        let [low, high] = [Infinity, 0];
+        for (const { bytesPerSecond } of pass.intervals) {
+          low = Math.min(low, bytesPerSecond);
+          high = Math.max(high, bytesPerSecond);
+        }
+        const at = y(pass.bytesPerSecond / MEGABYTE);
+        return (
+          <g
+            key={`${pass.pass} ${pass.direction}`}
+            stroke={colour}
+            fill={pass.direction === 'write' ? colour : ink('page')}
+            opacity={apart.has(pass) ? 0.4 : 1}
+          >
+            <title>{`Pass ${pass.pass}, ${DIRECTION_STYLE[pass.direction].name}: ${formatNumber(pass.bytesPerSecond / MEGABYTE)} MB/s`}</title>
+            <line x1={x} x2={x} y1={y(low / MEGABYTE)} y2={y(high / MEGABYTE)} strokeWidth={1.2} />
+            {pass.direction === 'write' ? (
+              <circle cx={x} cy={at} r={3.4} strokeWidth={0} />
+            ) : (
+              <path d={`M${x} ${at - 4.4}l4.4 4.4l-4.4 4.4l-4.4 -4.4z`} strokeWidth={1.5} />
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}

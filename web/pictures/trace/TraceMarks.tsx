@@ -1,0 +1,152 @@
+import type { TraceAxis } from '#core/trace/decimate.ts';
+import type { Pass } from '#core/trace/passes.ts';
+import type { TraceReading } from '#core/trace/reading.ts';
+import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { ink } from '../../theme/tokens.ts';
+import { fitText } from '../kit/labels.ts';
+import { LABEL_SIZE } from '../kit/Picture.tsx';
+import type { PictureScale } from '../kit/scale.ts';
+import { LEFT, TOP, type ToX } from './trace-layout.ts';
+import { HATCH } from '../kit/verdict-marks.tsx';
+import { GIGABYTE, MEGABYTE } from '../kit/units.ts';
+import { HaloText } from '../kit/HaloText.tsx';
+
+/** A doubt as it is marked on the trace. */
+export interface DoubtMark {
+  code: string;
+  evidence: string;
+  /** Moment of the run at which it shows; null for what concerns all of it. */
+  atSeconds: number | null;
+}
+
+/** A stretch of time in which nothing was asked of the drive. */
+export interface StillMark {
+  kind: 'pause' | 'rest' | 'sleep';
+  atSeconds: number;
+  seconds: number;
+}
+
+interface LevelMarksProps {
+  /** The pass whose levels are marked. */
+  pass: Pass;
+  reading: TraceReading;
+  axis: TraceAxis;
+  toX: ToX;
+  y: PictureScale;
+  bottom: number;
+  right: number;
+}
+
+/** Knee and floor on the trace itself. */
+export function LevelMarks({ pass, reading, axis, toX, y, bottom, right }: LevelMarksProps) {
+  const { kneeBytes, kneeSeconds, floorBytesPerSecond, openingBytesPerSecond } = reading;
+  if (kneeBytes === null || kneeSeconds === null || floorBytesPerSecond === null) return null;
+  const place = (bytes: number, seconds: number) =>
+    toX(pass, axis === 'bytes' ? pass.intervals[0]!.fromBytes + bytes : pass.startSeconds + seconds);
+  const last = pass.intervals.at(-1)!;
+  const knee = place(kneeBytes, kneeSeconds);
+  const end = toX(pass, axis === 'bytes' ? last.toBytes : last.toSeconds);
+  const floor = y(floorBytesPerSecond / MEGABYTE);
+  const opening = openingBytesPerSecond === null ? TOP : y(openingBytesPerSecond / MEGABYTE);
+  const where = axis === 'bytes' ? `${formatNumber(kneeBytes / GIGABYTE)} GB` : formatDuration(kneeSeconds);
+  const kneeRight = knee < right - 130;
+  return (
+    <g data-mark="knee">
+      <line
+        x1={knee}
+        x2={knee}
+        y1={Math.max(TOP, opening - 10)}
+        y2={bottom}
+        stroke={ink('text')}
+        strokeDasharray="1 4"
+      />
+      <path d={`M${knee} ${opening}l-5 -8h10z`} fill={ink('text')} />
+      <HaloText
+        x={kneeRight ? knee + 9 : knee - 9}
+        y={opening - 4}
+        textAnchor={kneeRight ? 'start' : 'end'}
+        fill={ink('text')}
+        fontWeight={650}
+      >
+        knee at {where}
+      </HaloText>
+      <line x1={knee} x2={end} y1={floor} y2={floor} stroke={ink('text')} strokeDasharray="8 5" strokeWidth={1.2} />
+      <HaloText
+        x={Math.max(knee + 9, end - 8)}
+        y={floor - 8}
+        textAnchor={end - knee > 90 ? 'end' : 'start'}
+        fill={ink('text')}
+      >
+        floor {formatNumber(floorBytesPerSecond / MEGABYTE)}
+      </HaloText>
+    </g>
+  );
+}
+
+/** Pauses, rests and sleeps as bands in time. */
+export function StillMarks({
+  marks,
+  toX,
+  bottom,
+}: {
+  marks: readonly StillMark[];
+  toX: (seconds: number) => number | null;
+  bottom: number;
+}) {
+  const words = { pause: 'held', rest: 'rest', sleep: 'asleep' } as const;
+  return marks.map((mark) => {
+    const [from, to] = [toX(mark.atSeconds), toX(mark.atSeconds + mark.seconds)];
+    if (from === null || to === null) return null;
+    const wide = to - from > 60;
+    return (
+      <g key={`${mark.kind} ${mark.atSeconds}`} data-mark={mark.kind}>
+        <rect x={from} y={TOP} width={Math.max(1, to - from)} height={bottom - TOP} fill={ink('rule')} opacity={0.45} />
+        {wide && (
+          <text x={(from + to) / 2} y={TOP + 16} textAnchor="middle" fill={ink('second')}>
+            {fitText(`${words[mark.kind]} ${formatDuration(mark.seconds)}`, LABEL_SIZE, to - from - 8)}
+          </text>
+        )}
+        <title>{`${words[mark.kind]} for ${formatDuration(mark.seconds)}`}</title>
+      </g>
+    );
+  });
+}
+
+/** Doubts on the trace: at their moment where they have one, else at its start. */
+export function DoubtMarks({
+  doubts,
+  toX,
+  right,
+  bottom,
+}: {
+  doubts: readonly DoubtMark[];
+  toX: (seconds: number) => number | null;
+  right: number;
+  bottom: number;
+}) {
+  let next = LEFT + 120;
+  // What concerns both directions, or all of the run, is marked once.
+  const marked = doubts.filter(
+    (doubt, index) =>
+      doubt.atSeconds !== null ||
+      doubts.findIndex((one) => one.code === doubt.code && one.atSeconds === null) === index,
+  );
+  return marked.map((doubt, index) => {
+    const at = doubt.atSeconds === null ? null : toX(doubt.atSeconds);
+    const width = 30 + doubt.code.length * 6.4;
+    const x = at ?? next;
+    if (at === null) next += width;
+    if (x > right - 30) return null;
+    const y = at === null ? TOP - 12 : bottom - 16 - (index % 2) * 18;
+    return (
+      <g key={`${doubt.code} ${index}`} data-doubt={doubt.code}>
+        <title>{doubt.evidence}</title>
+        {at !== null && <line x1={x} x2={x} y1={TOP} y2={y} stroke={ink('text')} strokeDasharray="2 4" />}
+        <rect x={x} y={y - 9} width={10} height={10} fill={`url(#${HATCH})`} stroke={ink('second')} strokeWidth={0.8} />
+        <HaloText x={x + 15} y={y} fill={ink('second')}>
+          {doubt.code}
+        </HaloText>
+      </g>
+    );
+  });
+}

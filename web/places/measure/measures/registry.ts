@@ -1,0 +1,17 @@
+import type { Measures } from '#core/recipes/recipe-kind.ts';
+import { recipeKindById } from '#core/recipes/registry.ts';
+import { filesView } from './files.tsx';
+import { framesView } from './frames.tsx';
+import { levelsView } from './levels.tsx';
+import type { MeasureView } from './measure-view.ts';
+import { rungsView } from './rungs.tsx';
+
+/** What shows each measure of core/trace/figures.ts; a new one is a file and a line here. */
+const VIEWS: Record<Measures, MeasureView> = {
+  levels: levelsView,
+  rungs: rungsView,
+  frames: framesView,
+  files: filesView,
+};
+
+export const measureViewOf = (recipeId: string): MeasureView => VIEWS[recipeKindById(recipeId).measures];

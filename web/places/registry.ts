@@ -1,0 +1,49 @@
+import type { Load, Place } from './place.ts';
+
+const measure: Load = () => import('./measure/MeasurePlace.tsx');
+const workloads: Load = () => import('./workloads/WorkloadsPlace.tsx');
+const fit: Load = () => import('./fit/FitPlace.tsx');
+const later: Load = () => import('./later/LaterPlace.tsx');
+
+/** All places, in the order of the job; a new one is a folder and a line here. */
+export const PLACES: readonly Place[] = [
+  { id: 'measure', name: 'Measure', icon: 'measure', key: 'm', load: measure, below: ['runs/:runId'] },
+  {
+    id: 'drives',
+    name: 'Drives',
+    icon: 'drives',
+    key: 'd',
+    load: later,
+    purpose:
+      'Cards of your drives will be here: what each is, on which connection, what its runs say of it, and several of them side by side, cold and hot, empty and full.',
+  },
+  { id: 'workloads', name: 'Workloads', icon: 'workloads', key: 'w', load: workloads, below: [':workloadId'] },
+  { id: 'fit', name: 'Fit', icon: 'fit', key: 'f', load: fit },
+  {
+    id: 'copies',
+    name: 'Copies',
+    icon: 'copies',
+    key: 'c',
+    load: later,
+    purpose:
+      'Copies between your volumes will be predicted and measured here, in both directions, hop by hop, with the early estimate beside the true one.',
+  },
+  {
+    id: 'sizing',
+    name: 'Sizing',
+    icon: 'sizing',
+    key: 's',
+    load: later,
+    purpose:
+      'Storage for a whole job will be sized here: terabytes over the days, layouts, links, endurance and cost, and the build that fits them all.',
+  },
+  {
+    id: 'report',
+    name: 'Report',
+    icon: 'report',
+    key: 'r',
+    load: later,
+    purpose:
+      'A page for a producer or a colleague will be made here: what was measured, under which conditions, and what it means for the job.',
+  },
+];
