@@ -64,7 +64,7 @@ function carriedOn(demand: Demand, evidence: Evidence, curve: SupplyCurve, range
   const found = firstOverflow(curve, bytesPerSecond, buffer, untilTheEnd(range, buffer));
   const broken = found
     ? breakAt(found, demand, evidence, curve, buffer, range)
-    : breakBeyond(demand, curve, buffer, range, wide);
+    : breakBeyond(demand, evidence, curve, buffer, range, wide);
   // Rate and buffer are told over all bytes of the take, on the safe side of what waits at its end.
   const rate = guaranteedRate(curve, buffer, wide);
   const needed = leastBuffer(curve, bytesPerSecond, wide) + demand.burstBytes;
@@ -100,15 +100,23 @@ function breakAt(
   return seconds < byBytes.seconds ? breakByClock(seconds, bytesPerSecond, buffer) : byBytes;
 }
 
-/** A dip that only comes up by time, beyond the job's own bytes, strikes at the moment at which the trace saw it. */
+/**
+ * A dip that only comes up by time, beyond the job's own bytes, strikes at the moment at which the
+ * trace saw it. A level that is below the demand as a whole is no dip: it comes by bytes, and what
+ * of it waits when the take ends was forgiven.
+ */
 function breakBeyond(
   { bytesPerSecond }: Demand,
+  evidence: Evidence,
   curve: SupplyCurve,
   buffer: number,
   range: ByteRange,
   wide: ByteRange,
 ): Break | null {
-  if (wide.toBytes === range.toBytes) return null;
+  if (wide.toBytes === undefined || wide.toBytes === range.toBytes) return null;
+  const level = levelAt(evidence, curve, wide.toBytes);
+  const levelSeconds = secondsAtBytes(curve, level.toBytes) - secondsAtBytes(curve, level.fromBytes);
+  if (level.toBytes - level.fromBytes < bytesPerSecond * levelSeconds) return null;
   const found = firstOverflow(curve, bytesPerSecond, buffer, wide);
   return found && breakByClock(found.seconds, bytesPerSecond, buffer);
 }
@@ -126,11 +134,7 @@ function withDipsByTime(
 ): ByteRange {
   const { fromBytes = 0, toBytes = Infinity } = range;
   if (direction === 'read' || toBytes === Infinity) return range;
-  const { levelEnds } = evidence;
-  const isLongest = curve === longestCurve(evidence);
-  // Where no levels were read the whole is one.
-  const levelEnd =
-    isLongest && levelEnds.length > 0 ? (levelEnds.find((end) => end >= toBytes) ?? toBytes) : curveBytes(curve);
+  const levelEnd = levelAt(evidence, curve, toBytes).toBytes;
   const corners = cornersOf(curve);
   const { kinds, seconds, bytes } = corners;
   const start = fromBytes > 0 ? pointAtBytes(corners, fromBytes) : 0;
@@ -142,6 +146,14 @@ function withDipsByTime(
     byTime = Math.max(byTime, bytes[corner]!);
   }
   return { fromBytes, toBytes: byTime };
+}
+
+/** The level of a curve in which so many bytes lie. Levels are read on the longest; where there are none the whole is one. */
+function levelAt(evidence: Evidence, curve: SupplyCurve, bytes: number): { fromBytes: number; toBytes: number } {
+  const { levelEnds } = evidence;
+  if (curve !== longestCurve(evidence) || levelEnds.length === 0) return { fromBytes: 0, toBytes: curveBytes(curve) };
+  const at = levelEnds.findIndex((end) => end >= bytes);
+  return { fromBytes: levelEnds.at(at < 0 ? -1 : at - 1) ?? 0, toBytes: levelEnds[at] ?? bytes };
 }
 
 /** Seconds of the trace at the last whole point up to a number of bytes. */

@@ -199,7 +199,7 @@ describe.skipIf(!canHold)('a real device that the kernel slows after so many byt
     { fast: 240 * MB, slow: 70 * MB, after: 1.0e9, frames: 120, buffer: 1.5 },
     { fast: 350 * MB, slow: 120 * MB, after: 1.5e9, frames: 200, buffer: 1 },
   ])('loses its first frame when the Long fill said: %j', async ({ fast, slow, after, frames, buffer }) => {
-    const size = `${after / 1e9 + 0.6}GB`;
+    const size = `${after / 1e9 + 0.9}GB`;
     const fill = await withKnee(
       fast,
       slow,
