@@ -4,6 +4,7 @@ import { addFitCommand } from '#cli/commands/fit.ts';
 import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
+import { addRecordCommand } from '#cli/commands/record.ts';
 import { addServeCommands } from '#cli/commands/serve.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
@@ -23,6 +24,7 @@ export async function main(argv: readonly string[]): Promise<number> {
   addAnalyseCommand(program);
   addFitCommand(program);
   addMaterialCommand(program);
+  addRecordCommand(program);
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);

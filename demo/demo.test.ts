@@ -1,8 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { runDocumentSchema, type RunDocument } from '#core/run/run-document.ts';
-import { demandOf } from '#core/demand/footage-demand.ts';
 import { profileRunOf, supplyOf } from '#core/supply/profile.ts';
-import { judge } from '#core/verdict/judge.ts';
+import { judgeItem } from '#core/verdict/judge-workload.ts';
 import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
@@ -32,8 +31,8 @@ describe('the demo workspace', () => {
       return supplyOf({ drive: own[0]!.drive, runs: own.map((run) => profileRunOf(run)) });
     };
     const verdicts = ['petrel-2t', 'anchor-16t'].flatMap((driveId) =>
-      DEMO_WORKLOADS.flatMap((workload) => workload.items).map(
-        (item) => judge(demandOf(item), supplyOn(driveId), DEFAULT_POLICY, null).verdict,
+      DEMO_WORKLOADS.flatMap((workload) => workload.items).flatMap((item) =>
+        judgeItem(item, supplyOn(driveId), DEFAULT_POLICY, null).map(({ verdict }) => verdict.verdict),
       ),
     );
     expect(new Set(verdicts)).toEqual(new Set(['holds', 'tight', 'breaks', 'not-proven']));

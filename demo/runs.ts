@@ -1,4 +1,5 @@
 import type { FrameStream } from '#core/media/frame-stream.ts';
+import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
@@ -34,6 +35,17 @@ const CAMERAS: FrameStream = {
   files: 'container',
   count: 3,
 };
+
+/** Sizes that games and tools read in, at random. */
+const READ_REQUESTS = {
+  blocks: [4, 16, 64, 128, 256, 512, 1024, 4096].map((kibibytes) => kibibytes * 1024),
+  depths: [1, 2, 4, 8, 16],
+  order: 'random',
+  direction: 'read',
+  seconds: 1,
+};
+const [reefKeeper] = DEMO_WORKLOADS.find(({ id }) => id === 'demo-reef-keeper')!.items;
+const REEF_KEEPER = reefKeeper?.kind === 'load' ? reefKeeper.phases : [];
 
 /** Runs of the demo workspace, oldest first. Each shows something. */
 const DEMO_RUNS: readonly DemoRun[] = [
@@ -229,6 +241,87 @@ const DEMO_RUNS: readonly DemoRun[] = [
     note: 'Faster than the drive can be: it came out of memory.',
     seed: 82,
     faults: [{ kind: 'cached-reads', at: null }],
+  },
+  {
+    id: 'demo-limpet-requests',
+    standInId: 'limpet-1t',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T09:00:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 91,
+  },
+  {
+    id: 'demo-skerry-requests',
+    standInId: 'skerry-512',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T09:20:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 92,
+  },
+  {
+    id: 'demo-cormorant-requests',
+    standInId: 'cormorant-x2',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T09:40:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 93,
+  },
+  {
+    id: 'demo-anchor-requests',
+    standInId: 'anchor-16t',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T10:00:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 94,
+  },
+  {
+    id: 'demo-jetty4-requests',
+    standInId: 'jetty-4',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T10:20:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 95,
+  },
+  {
+    id: 'demo-jetty-flash-requests',
+    standInId: 'jetty-flash',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T10:40:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 96,
+  },
+  {
+    id: 'demo-spray-requests',
+    standInId: 'spray',
+    recipeId: 'block-ladder',
+    startedAt: '2026-03-06T11:00:00.000Z',
+    options: READ_REQUESTS,
+    note: 'Reads in no order, as games and tools make them.',
+    seed: 97,
+  },
+  {
+    id: 'demo-jetty-flash-fill',
+    standInId: 'jetty-flash',
+    recipeId: 'long-fill',
+    startedAt: '2026-03-06T11:20:00.000Z',
+    options: { amountBytes: 720e9, untilFloor: false },
+    note: 'As much as one version of the kelp.',
+    seed: 98,
+  },
+  {
+    id: 'demo-jetty4-replay',
+    standInId: 'jetty-4',
+    recipeId: 'replay',
+    startedAt: '2026-03-06T13:00:00.000Z',
+    options: { phases: REEF_KEEPER },
+    note: 'Reef Keeper from the share, as the kiosk starts it.',
+    seed: 99,
   },
 ];
 

@@ -1,4 +1,6 @@
-import type { FootageItem, Workload } from '#core/demand/workload.ts';
+import { parsePhase } from '#core/demand/loads/phase-line.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
+import type { Workload } from '#core/demand/workload.ts';
 import { dataRate } from '#core/media/data-rate.ts';
 
 /** Workloads of the made-up Lowlight Dome Works and its film *Tidal Atlas*. */
@@ -142,6 +144,81 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
           gapSeconds: 0,
         },
       ),
+    ],
+  },
+  {
+    tavrox: 'workload/1',
+    id: 'demo-kelp-sim',
+    name: 'Kelp sim v12',
+    note: 'The kelp forest of Tidal Atlas in a current: would a faster drive make it any faster?',
+    example: true,
+    items: [
+      {
+        kind: 'series',
+        id: 'kelp',
+        name: 'Kelp in the current',
+        frames: {
+          kind: 'grid',
+          voxels: { x: 640, y: 960, z: 640 },
+          occupancyShare: 0.17,
+          channels: [
+            { name: 'velocity', components: 3, bits: 32 },
+            { name: 'density', components: 1, bits: 32 },
+            { name: 'temperature', components: 1, bits: 32 },
+            { name: 'surface distance', components: 1, bits: 32 },
+          ],
+          ratio: 1,
+          headerBytes: 2_000_000,
+        },
+        frameCount: 420,
+        versions: 2,
+        computeSeconds: [14],
+        queueFrames: 0,
+        mostDriveShare: 0.1,
+        playback: { frameRate: { numerator: 24, denominator: 1 }, showSeconds: 0.02 },
+        observed: [
+          { label: 'Anchor 16T', bytesPerSecond: 236e6, seconds: [8740, 8722], isWarm: false },
+          { label: 'Petrel 2T', bytesPerSecond: 1460e6, seconds: [6352, 6339, 7105], isWarm: false },
+          { label: 'Cormorant X2', bytesPerSecond: 410e6, seconds: [7524], isWarm: false },
+        ],
+      },
+    ],
+  },
+  {
+    tavrox: 'workload/1',
+    id: 'demo-reef-keeper',
+    name: 'Reef Keeper kiosk',
+    note: 'The lobby game of the dome. Visitors wait for it: may it live on the share?',
+    example: true,
+    items: [
+      {
+        kind: 'load',
+        id: 'reef',
+        name: 'Reef Keeper',
+        phases: [
+          parsePhase('Launch: 6 s processor, 1.2 GB in 128 KiB x4, 1400 files, overlap 30%, within 20 s'),
+          parsePhase('Level: 4.5 s processor, 2.8 GB in 256 KiB x8, 500 files, overlap 40%, within 15 s'),
+          parsePhase('Streaming: 18 MB in 64 KiB x4, every 500 ms for 10 min, within 400 ms'),
+        ],
+        installBytes: 38e9,
+        observed: [],
+      },
+      {
+        kind: 'load',
+        id: 'check',
+        name: 'Check after an update',
+        phases: [parsePhase('Check: 40 s processor, 38 GB in 1 MiB x4, 6000 files, overlap 90%, within 3 min')],
+        installBytes: null,
+        observed: [],
+      },
+      {
+        kind: 'load',
+        id: 'plankton',
+        name: 'Plankton Parade',
+        phases: [parsePhase('Launch: 2 s processor, 240 MB in 256 KiB x2, 120 files, overlap 20%, within 12 s')],
+        installBytes: 4e9,
+        observed: [],
+      },
     ],
   },
   {

@@ -7,6 +7,7 @@ import { cleanUpScratch } from '#engine/scratch/scratch.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import { createApp } from '#server/app.ts';
+import { createRecordings } from '#engine/processes/recordings.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
 import { closeInterruptedRuns } from '#server/store/runs.ts';
@@ -79,10 +80,11 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       cleaningUp = cleaningUp.then(() => cleanUpScratch(journalFolder, isRunning)).catch(reportFault);
     };
     cleanUp();
+    const recordings = createRecordings();
     const cleaning = setInterval(cleanUp, CLEAN_UP_MILLISECONDS);
 
     let boundPort = port;
-    const { app, gate } = createApp({ db: store.db, volumes, runs }, webFolder, () => boundPort);
+    const { app, gate } = createApp({ db: store.db, volumes, runs, recordings }, webFolder, () => boundPort);
     const server = await listen(app, port);
     boundPort = (server.address() as { port: number }).port;
     writeNote(dataFolder, { pid: process.pid, port: boundPort, secret: gate.secret });
@@ -93,6 +95,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       async close() {
         clearInterval(cleaning);
         rmSync(noteFile(dataFolder), { force: true });
+        recordings.close();
         await runs.close();
         await cleaningUp;
         server.closeAllConnections();

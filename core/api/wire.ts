@@ -1,6 +1,7 @@
 import type { Connection } from '#core/links/connection.ts';
 import type { Identity, Medium, RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+import type { Recording } from '#core/recording/recording.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 
@@ -67,6 +68,19 @@ export interface StartRequest {
   recipeId: string;
   options: unknown;
 }
+
+/** A program that runs on this machine and can be recorded. */
+export interface RunningProgram {
+  pid: number;
+  name: string;
+  /** What it was started with, shortened. */
+  command: string;
+  readBytes: number;
+  writtenBytes: number;
+}
+
+/** A recording as it is asked for while it goes on. */
+export type RecordingState = Recording & { isGoing: boolean };
 
 /** A scratch space that was kept after its run. */
 export interface KeptScratchEntry {

@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { demandOf } from '#core/demand/footage-demand.ts';
-import { parseWorkload, type FootageItem, type Workload } from '#core/demand/workload.ts';
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
+import { isFootage } from '#core/demand/items.ts';
+import { type FootageItem } from '#core/demand/footage/footage-item.ts';
+import { parseWorkload, type Workload } from '#core/demand/workload.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
 const [nightShoot, domeCheck] = DEMO_WORKLOADS as [Workload, Workload];
-const item = (workload: Workload, id: string): FootageItem => workload.items.find((one) => one.id === id)!;
+const item = (workload: Workload, id: string): FootageItem =>
+  workload.items.filter(isFootage).find((one) => one.id === id)!;
 
 describe('what items ask of a drive', () => {
   it('three cameras of UHD VC-3 444 at 25 take about 547 MB/s', () => {

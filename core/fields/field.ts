@@ -40,7 +40,21 @@ export type FieldKind =
   | { type: 'blocks' }
   | { type: 'durations' }
   /** One stream of frames a line, see core/media/frame-stream.ts. */
-  | { type: 'streams' };
+  | { type: 'streams' }
+  /** A share, in per cent or as a fraction. */
+  | { type: 'share' }
+  /** Voxels along each side of a grid. */
+  | { type: 'voxels' }
+  /** One channel of a cache a line, see core/demand/series/channels.ts. */
+  | { type: 'channels' }
+  /** Times seen on drives, one drive a line, see core/demand/observed/observation.ts. */
+  | { type: 'observations' }
+  /** One phase of a load a line, see core/demand/loads/phase-line.ts. */
+  | { type: 'phases' };
+
+/** Kinds that take several lines. */
+export const isLines = ({ type }: FieldKind): boolean =>
+  ['streams', 'channels', 'observations', 'phases'].includes(type);
 
 /** Fields as typed, by their names. */
 export type FieldTexts = Readonly<Record<string, string>>;

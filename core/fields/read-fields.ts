@@ -1,11 +1,24 @@
+import { parsePhase, phaseLine } from '#core/demand/loads/phase-line.ts';
+import type { Phase } from '#core/demand/loads/load-item.ts';
+import { observationLine, parseObservation, type Observation } from '#core/demand/observed/observation.ts';
+import { channelLine, parseChannel, parseVoxels, voxelsText, type Voxels } from '#core/demand/series/channels.ts';
+import type { Channel } from '#core/demand/series/series-item.ts';
 import { parseStream, streamLine, type FrameStream } from '#core/media/frame-stream.ts';
 import type { Field, FieldErrors, FieldTexts, FieldValues } from '#core/fields/field.ts';
 import { formatTextOf, parseFormatText, type ParsedFormat } from '#core/media/format-text.ts';
 import { Problem, badInput } from '#core/problem.ts';
 import { frameRateText, parseFrameRate, type FrameRate } from '#core/units/frame-rate.ts';
 import { blockText } from '#core/units/format.ts';
-import { parseBuffer, parseBytes, parseCount, parseDuration, parseRate, type Buffer } from '#core/units/quantity.ts';
-import { bytesTyped, rateTyped, secondsTyped, typable } from '#core/units/typable.ts';
+import {
+  parseBuffer,
+  parseBytes,
+  parseCount,
+  parseDuration,
+  parseRate,
+  parseShare,
+  type Buffer,
+} from '#core/units/quantity.ts';
+import { bytesTyped, rateTyped, secondsTyped, shareTyped, typable } from '#core/units/typable.ts';
 
 const partsOf = (text: string, separator: RegExp): string[] =>
   text
@@ -68,6 +81,16 @@ function readField({ kind, flag, empty }: Field, text: string): unknown {
       return listOf(typed).map((part) => parseDuration(part, flag));
     case 'streams':
       return partsOf(text, /[\n;]/).map(parseStream);
+    case 'share':
+      return parseShare(typed, flag);
+    case 'voxels':
+      return parseVoxels(typed, flag);
+    case 'channels':
+      return partsOf(text, /[\n;]/).map(parseChannel);
+    case 'observations':
+      return partsOf(text, /[\n;]/).map(parseObservation);
+    case 'phases':
+      return partsOf(text, /[\n;]/).map(parsePhase);
   }
 }
 
@@ -101,6 +124,16 @@ function fieldText({ kind }: Field, value: unknown): string {
       return (value as number[]).map(secondsTyped).join(', ');
     case 'streams':
       return (value as FrameStream[]).map(streamLine).join('\n');
+    case 'share':
+      return shareTyped(value as number);
+    case 'voxels':
+      return voxelsText(value as Voxels);
+    case 'channels':
+      return (value as Channel[]).map(channelLine).join('\n');
+    case 'observations':
+      return (value as Observation[]).map(observationLine).join('\n');
+    case 'phases':
+      return (value as Phase[]).map(phaseLine).join('\n');
     case 'text':
     case 'count':
     case 'number':

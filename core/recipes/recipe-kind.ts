@@ -22,7 +22,7 @@ export interface Cost {
 }
 
 /** The readings of a trace that there are, see core/trace/figures.ts. */
-export type Measures = 'levels' | 'rungs' | 'frames' | 'files';
+export type Measures = 'levels' | 'rungs' | 'frames' | 'files' | 'phases';
 
 /** A recipe as people meet it: what it is for, its options, and what it takes. */
 export interface RecipeKind<Options extends object> {

@@ -5,7 +5,7 @@ import { normalQuantile, scatterSizes, fileScatterOptionsSchema } from '#core/re
 import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, checkOptions, recipeKindById } from '#core/recipes/registry.ts';
 import { parseStream, streamLine, streamsBytesPerSecond } from '#core/media/frame-stream.ts';
-import { streamsOfWorkload } from '#core/demand/workload-streams.ts';
+import { streamsOfWorkload } from '#core/demand/footage/footage-streams.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
 const KNOWLEDGE = { writeBytesPerSecond: 500e6, readBytesPerSecond: 1000e6, roomBytes: 100e9 };

@@ -5,6 +5,7 @@ import { existingMaterialKind } from '#core/recipes/existing-material.ts';
 import { fileScatterKind } from '#core/recipes/file-scatter.ts';
 import { longFillKind } from '#core/recipes/long-fill.ts';
 import { pacedFramesKind } from '#core/recipes/paced-frames.ts';
+import { replayKind } from '#core/recipes/replay.ts';
 import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { shortPassesKind } from '#core/recipes/short-passes.ts';
 
@@ -21,6 +22,7 @@ export const RECIPE_KINDS: readonly AnyRecipeKind[] = [
   anyKind(blockLadderKind),
   anyKind(fileScatterKind),
   anyKind(existingMaterialKind),
+  anyKind(replayKind),
 ];
 
 /** The id of a recipe, as documents hold it. */

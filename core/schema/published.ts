@@ -1,4 +1,5 @@
 import { workloadSchema } from '#core/demand/workload.ts';
+import { recordingSchema } from '#core/recording/recording.ts';
 import { runDocumentSchema } from '#core/run/run-document.ts';
 import { profileSchema } from '#core/supply/profile.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
@@ -13,6 +14,14 @@ export const PUBLISHED_FORMATS: readonly { file: string; schema: JsonSchema }[] 
   {
     file: 'profile.schema.json',
     schema: published('profile/1', 'What is known of a drive on one connection', jsonSchemaOf(profileSchema)),
+  },
+  {
+    file: 'recording.schema.json',
+    schema: published(
+      'recording/1',
+      'What a program read, wrote and computed while it ran',
+      jsonSchemaOf(recordingSchema),
+    ),
   },
 ];
 

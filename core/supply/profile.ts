@@ -1,11 +1,13 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
-import { connectionSchema, type Connection } from '#core/links/connection.ts';
+import { bindingHop, connectionSchema, type Connection } from '#core/links/connection.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { recipeIdSchema } from '#core/recipes/registry.ts';
 import { MEDIA, type RunDocument } from '#core/run/run-document.ts';
 import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts/doubt.ts';
 import { numberColumn } from '#core/run/columns.ts';
+import type { RequestSupply } from '#core/supply/request-rate.ts';
+import { fileSecondsOf, requestRungSchema, requestRungsOf } from '#core/supply/request-profile.ts';
 import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
 import { pacedProofOf, pacedProofSchema, type PacedProof } from '#core/supply/paced-proof.ts';
 import type { RecoveryPoint } from '#core/trace/recovery.ts';
@@ -93,6 +95,9 @@ const profileRunSchema = object({
   traces: array(evidenceSchema.required()).required(),
   paced: pacedProofSchema.nullable().defined().default(undefined),
   random: array(randomRateSchema.required()).required(),
+  rungs: array(requestRungSchema.required()).default([]).meta({ addedLater: true }),
+  /** What opening and reading a file costs beside its bytes, seconds. */
+  fileSeconds: number().min(0).nullable().default(null).meta({ addedLater: true }),
 });
 export type ProfileRun = InferType<typeof profileRunSchema>;
 
@@ -137,6 +142,8 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
         depth,
         bytesPerSecond,
       })),
+    rungs: requestRungsOf(run.id, summary),
+    fileSeconds: fileSecondsOf(summary),
   };
 }
 
@@ -171,9 +178,16 @@ export interface Supply {
   traces: Evidence[];
   paced: PacedProof[];
   random: RandomRate[];
+  /** What reads and writes of a size come to. */
+  requests: Pick<RequestSupply, 'rungs' | 'operationSeconds' | 'ceilingBytesPerSecond'>;
 }
 
-export function supplyOf({ drive, runs }: Pick<Profile, 'drive' | 'runs'>): Supply {
+/** @param connection over which it is reached, where that is known */
+export function supplyOf({
+  drive,
+  runs,
+  connection,
+}: Pick<Profile, 'drive' | 'runs'> & { connection?: Connection }): Supply {
   const traces = runs.flatMap((run) => run.traces);
   const recovery = leastRecovery(traces.flatMap((trace) => trace.recovery));
   return {
@@ -184,6 +198,21 @@ export function supplyOf({ drive, runs }: Pick<Profile, 'drive' | 'runs'>): Supp
     ),
     paced: runs.flatMap((run) => run.paced ?? []),
     random: runs.flatMap((run) => run.random),
+    requests: {
+      rungs: runs.flatMap((run) => run.rungs ?? []),
+      operationSeconds: runs.find((run) => (run.fileSeconds ?? null) !== null)?.fileSeconds ?? null,
+      ceilingBytesPerSecond: (connection && bindingHop(connection)?.ceilingBytesPerSecond) ?? null,
+    },
+  };
+}
+
+/** What is known of reading in requests of any size, in no order. */
+export function readRequests({ requests, traces }: Supply): RequestSupply {
+  const sequential = traces.filter((one) => one.direction === 'read').map((one) => one.medianBytesPerSecond);
+  return {
+    ...requests,
+    rungs: requests.rungs.filter(({ direction: way, order }) => way === 'read' && order === 'random'),
+    sequentialBytesPerSecond: sequential.length > 0 ? Math.min(...sequential) : null,
   };
 }
 

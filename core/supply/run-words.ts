@@ -1,14 +1,16 @@
 import type { RunFigures } from '#core/trace/figures.ts';
 import type { FileFigures } from '#core/trace/file-costs.ts';
 import type { FrameFigures } from '#core/trace/frames.ts';
+import type { ReplayedPhase } from '#core/trace/replayed.ts';
 import type { LadderRung } from '#core/trace/ladder.ts';
 import { blockText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 
 /** What a run says in a sentence or two, for recipes whose figures are no rates of a demand; null for the others. */
-export function runWords({ ladder, frames, files }: RunFigures): { lead: string; text: string } | null {
+export function runWords({ ladder, frames, files, phases }: RunFigures): { lead: string; text: string } | null {
   if (frames) return framesWords(frames);
   if (ladder && ladder.length > 0) return ladderWords(ladder);
   if (files && files.length > 0) return filesWords(files);
+  if (phases && phases.length > 0) return phasesWords(phases);
   return null;
 }
 
@@ -58,4 +60,22 @@ function filesWords(files: readonly FileFigures[]) {
   ].join(', ');
   const lead = create ? `A file costs ${formatDuration(create.costSeconds)} beside its bytes.` : 'Files were timed.';
   return { lead, text: text === '' ? '' : `${text}.` };
+}
+
+function phasesWords(phases: readonly ReplayedPhase[]) {
+  const waits = phases.filter(({ chunks }) => chunks === 0);
+  const sum = (of: (phase: ReplayedPhase) => number) => waits.reduce((total, phase) => total + of(phase), 0);
+  const [processor, data] = [sum((phase) => phase.processorSeconds), sum((phase) => phase.dataSeconds)];
+  const late = phases.reduce((total, { lateChunks }) => total + lateChunks, 0);
+  const chunks = phases.reduce((total, phase) => total + phase.chunks, 0);
+  const streamed =
+    chunks === 0
+      ? ''
+      : ` Of ${count(chunks, 'chunk', 'chunks')} that streamed in ${formatNumber(late, 'full')} came too late.`;
+  if (waits.length === 0)
+    return { lead: late === 0 ? 'Everything streamed in in time.' : 'It stuttered.', text: streamed.trim() };
+  return {
+    lead: `${formatDuration(processor + data)} in all.`,
+    text: `${formatDuration(data)} of it reading, ${formatDuration(processor)} in which it would compute.${streamed}`,
+  };
 }

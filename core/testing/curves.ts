@@ -51,6 +51,7 @@ export const supplyFrom = (traces: Evidence[], more: Partial<Supply> = {}): Supp
   traces,
   paced: [],
   random: [],
+  requests: { rungs: [], operationSeconds: null, ceilingBytesPerSecond: null },
   ...more,
 });
 

@@ -9,6 +9,7 @@ import { ladderOf, type LadderRung } from '#core/trace/ladder.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import { progressDuration, worstWindow } from '#core/trace/progress.ts';
 import { readTrace, type TraceReading } from '#core/trace/reading.ts';
+import { replayedOf, type ReplayedPhase } from '#core/trace/replayed.ts';
 import { recoveryOf, type RecoveryPoint } from '#core/trace/recovery.ts';
 import { coefficientOfVariation, median, medianInterval95 } from '#core/trace/spread.ts';
 
@@ -51,6 +52,7 @@ export interface RunFigures extends Record<Direction, DirectionFigures | null> {
   ladder: LadderRung[] | null;
   frames: FrameFigures | null;
   files: FileFigures[] | null;
+  phases: ReplayedPhase[] | null;
   recovery: RecoveryPoint[] | null;
 }
 
@@ -59,7 +61,15 @@ export type MeasuredRun = Pick<
   'recipe' | 'options' | 'samples' | 'markers' | 'latency' | 'frames' | 'files'
 >;
 
-const NO_FIGURES: RunFigures = { write: null, read: null, ladder: null, frames: null, files: null, recovery: null };
+const NO_FIGURES: RunFigures = {
+  write: null,
+  read: null,
+  ladder: null,
+  frames: null,
+  files: null,
+  phases: null,
+  recovery: null,
+};
 
 /** How each measure is read from a run. */
 const READERS: Record<Measures, (run: MeasuredRun) => Partial<RunFigures>> = {
@@ -68,6 +78,7 @@ const READERS: Record<Measures, (run: MeasuredRun) => Partial<RunFigures>> = {
   rungs: (run) => ({ ladder: ladderOf(run) }),
   frames: (run) => ({ frames: framesOf(run) }),
   files: (run) => ({ files: fileFiguresOf(run.files, run.markers) }),
+  phases: (run) => ({ phases: replayedOf(run) }),
 };
 
 /** The figures of a run, from its samples, markers and histograms. */

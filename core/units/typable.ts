@@ -15,6 +15,8 @@ export function secondsTyped(seconds: number): string {
   return parseDuration(text) === seconds ? text : `${seconds} s`;
 }
 
+export const shareTyped = (share: number): string => `${Number((share * 100).toPrecision(12))}%`;
+
 /** A rate as typed again, in MB/s. */
 export function rateTyped(bytesPerSecond: number): string {
   const rounded = typable(formatNumber(bytesPerSecond / 1e6));

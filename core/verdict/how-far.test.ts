@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { demandOf } from '#core/demand/footage-demand.ts';
-import type { FootageItem } from '#core/demand/workload.ts';
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import { MB, curveFrom, evidenceFrom, steady, supplyFrom } from '#core/testing/curves.ts';
 import { howFar } from '#core/verdict/how-far.ts';
 import { judge } from '#core/verdict/judge.ts';

@@ -1,5 +1,5 @@
-import { demandOf } from '#core/demand/footage-demand.ts';
-import type { FootageItem } from '#core/demand/workload.ts';
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import { NAMED_RASTERS, type NamedRaster } from '#core/media/rasters.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { formatDuration, rateText } from '#core/units/format.ts';

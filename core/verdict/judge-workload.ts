@@ -1,23 +1,54 @@
 import type { Demand } from '#core/demand/demand.ts';
-import { demandOf } from '#core/demand/footage-demand.ts';
+import { demandsOf, isFootage, type Item } from '#core/demand/items.ts';
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { traceBehind, type Supply } from '#core/supply/profile.ts';
 import { judge } from '#core/verdict/judge.ts';
+import { judgeLoad } from '#core/verdict/loads/judge-load.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
+import { judgeSeries, type ItemVerdict } from '#core/verdict/series/judge-series.ts';
 import { judgeTogether } from '#core/verdict/together.ts';
 import type { Policy, Verdict } from '#core/verdict/verdict.ts';
 
-/** One item of a workload with its verdict on a drive. */
+/** What an item asks for with its verdict on a drive. */
 export interface JudgedItem {
   demand: Demand;
   verdict: Verdict;
   sentence: string;
+  /** The verdict in a few words, where it is no matter of a rate held for a time; else null. */
+  short: string | null;
 }
 
 /** A verdict with its sentence, which names the doubts of its run. */
 export function withSentence(demand: Demand, verdict: Verdict, supply: Supply): JudgedItem {
   const sentence = verdictSentence(demand, verdict, traceBehind(supply, verdict.runId, demand.direction)?.doubts);
-  return { demand, verdict, sentence };
+  return { demand, verdict, sentence, short: null };
+}
+
+/** The verdict on what an item is first of all; null where it is a stream at a rate, as all its further parts are. */
+function ownVerdict(
+  item: Item,
+  demand: Demand,
+  supply: Supply,
+  policy: Policy,
+  roomBytes: number | null,
+): ItemVerdict | null {
+  switch (item.kind) {
+    case 'series':
+      return judgeSeries(item, demand, supply, policy, roomBytes);
+    case 'load':
+      return judgeLoad(item, demand, supply, policy, roomBytes);
+    case 'footage':
+      return null;
+  }
+}
+
+/** Verdicts on everything that one item asks for. @param roomBytes free bytes less the reserve; null when not known */
+export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes: number | null): JudgedItem[] {
+  return demandsOf(item).map((demand, part) => {
+    const own = part === 0 ? ownVerdict(item, demand, supply, policy, roomBytes) : null;
+    return own ? { demand, ...own } : withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
+  });
 }
 
 /**
@@ -31,9 +62,8 @@ export function judgeWorkload(
   policy: Policy,
   roomBytes: number | null,
 ): { items: JudgedItem[]; together: JudgedItem | null } {
-  const demands = workload.items.map(demandOf);
-  const items = demands.map((demand) => withSentence(demand, judge(demand, supply, policy, roomBytes), supply));
-  const beside = demands.filter((_, index) => workload.items[index]!.together);
-  const all = beside.length > 1 ? judgeTogether(beside, supply, policy, roomBytes) : null;
+  const items = workload.items.flatMap((item) => judgeItem(item, supply, policy, roomBytes));
+  const beside = workload.items.filter(isFootage).filter((item) => item.together);
+  const all = beside.length > 1 ? judgeTogether(beside.map(demandOf), supply, policy, roomBytes) : null;
   return { items, together: all && withSentence(all.demand, all.verdict, supply) };
 }

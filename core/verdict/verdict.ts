@@ -21,7 +21,13 @@ export type VerdictReason =
   | 'several-streams'
   /** Writing and reading at the same time. */
   | 'mixed'
-  | 'no-run';
+  | 'no-run'
+  /** A series of which the drive takes more than it may, and one where that hangs on its cache emptying meanwhile. */
+  | 'drive-share'
+  | 'cache-between'
+  /** A phase of a load that takes too long, and one whose kind of requests was not measured. */
+  | 'over-limit'
+  | 'requests-unknown';
 
 /** Whether one demand holds on one drive, and what is known about it. Null where it does not apply. */
 export interface Verdict {
@@ -49,7 +55,7 @@ export interface Verdict {
 /** The run that would settle what is not proven. */
 export interface ProvingRun {
   /** A fill of that size, reading as much that was not just written, or the job itself, frame by frame. */
-  recipe: 'long-fill' | 'existing-material' | 'paced-frames';
+  recipe: 'long-fill' | 'existing-material' | 'paced-frames' | 'block-ladder';
   /** A fill that reads everything back, for what is to be played. */
   readsBack: boolean;
   bytes: number;

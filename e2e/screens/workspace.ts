@@ -1,6 +1,7 @@
 import type { RunDocument } from '#core/run/run-document.ts';
-import { NEW_FOOTAGE, readFootage } from '#core/demand/footage-form.ts';
-import { WORKLOAD_VERSION, type FootageItem } from '#core/demand/workload.ts';
+import { NEW_FOOTAGE, readFootage } from '#core/demand/footage/footage-form.ts';
+import { type FootageItem } from '#core/demand/footage/footage-item.ts';
+import { WORKLOAD_VERSION } from '#core/demand/workload.ts';
 import { callApi, startApp, type App } from '../support/app.ts';
 
 /** A name as people give it who name things after everything they are: sixty characters. */

@@ -70,7 +70,7 @@ function* composePlan(options: LongFillOptions, roomBytes: number): Plan {
   if (read === null || read.kneeBytes === null) return;
   const knee = KNEE_SHARE * (read.openingBytesPerSecond ?? 0);
   for (const [index, seconds] of (options.restSeconds ?? []).entries()) {
-    yield { kind: 'rest', seconds };
+    yield { kind: 'rest', seconds, note: '' };
     yield transferStep({
       ...base,
       direction: 'write',

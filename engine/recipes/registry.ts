@@ -4,6 +4,7 @@ import { existingMaterial } from '#engine/recipes/existing-material.ts';
 import { fileScatter } from '#engine/recipes/file-scatter.ts';
 import { longFill } from '#engine/recipes/long-fill.ts';
 import { pacedFrames } from '#engine/recipes/paced-frames.ts';
+import { replay } from '#engine/recipes/replay.ts';
 import type { Recipe } from '#engine/recipes/recipe.ts';
 import { shortPasses } from '#engine/recipes/short-passes.ts';
 
@@ -19,6 +20,7 @@ export const RECIPES: readonly AnyRecipe[] = [
   anyRecipe(blockLadder),
   anyRecipe(fileScatter),
   anyRecipe(existingMaterial),
+  anyRecipe(replay),
 ];
 
 /** @throws Problem `bad-input` that lists what there is. */

@@ -56,6 +56,8 @@ export interface AllotStep {
 export interface RestStep {
   kind: 'rest';
   seconds: number;
+  /** What the rest is for, kept with its marker. */
+  note: string;
 }
 
 /** Opens what is already there for reading, the largest files first; the outcome tells how many bytes. */

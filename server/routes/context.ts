@@ -1,3 +1,4 @@
+import type { Recordings } from '#engine/processes/recordings.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import type { RunManager } from '#server/runs/run-manager.ts';
 import type { Database } from '#server/store/store.ts';
@@ -7,4 +8,5 @@ export interface RouteContext {
   db: Database;
   volumes: VolumesContext;
   runs: RunManager;
+  recordings: Recordings;
 }

@@ -2,6 +2,7 @@ import { driveRoutes } from '#server/routes/drives.ts';
 import type { RouteGroup } from '#server/routes/describe.ts';
 import { exampleRoutes } from '#server/routes/examples.ts';
 import { keptRoutes } from '#server/routes/kept.ts';
+import { recordingRoutes } from '#server/routes/recordings.ts';
 import { runRoutes } from '#server/routes/runs.ts';
 import { standInRoutes } from '#server/routes/stand-ins.ts';
 import { volumeRoutes } from '#server/routes/volumes.ts';
@@ -16,4 +17,5 @@ export const ROUTE_GROUPS: readonly RouteGroup[] = [
   driveRoutes,
   workloadRoutes,
   exampleRoutes,
+  recordingRoutes,
 ];

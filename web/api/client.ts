@@ -2,7 +2,9 @@ import type {
   DriveCard,
   FolderList,
   KeptScratchEntry,
+  RecordingState,
   RunListEntry,
+  RunningProgram,
   StartRequest,
   VolumeEntry,
 } from '#core/api/wire.ts';
@@ -68,6 +70,11 @@ export const api = {
   saveWorkload: (workload: Workload) => call<undefined>('PUT', `/workloads/${id(workload.id)}`, workload),
   deleteWorkload: (workloadId: string) => call<undefined>('DELETE', `/workloads/${id(workloadId)}`),
   orderWorkloads: (ids: readonly string[]) => call<undefined>('PUT', '/workload-order', { ids }),
+  programs: () => call<RunningProgram[]>('GET', '/programs'),
+  startRecording: (pid: number) => call<RecordingState>('POST', '/recordings', { pid }),
+  recording: (recordingId: string, fromRow: number) =>
+    call<RecordingState>('GET', `/recordings/${id(recordingId)}?from=${fromRow}`),
+  stopRecording: (recordingId: string) => call<RecordingState>('POST', `/recordings/${id(recordingId)}/stop`, {}),
   examples: () => call<{ present: boolean }>('GET', '/examples'),
   removeExamples: () => call<undefined>('DELETE', '/examples'),
 };

@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import type { ComponentType, ReactNode } from 'react';
-import type { Field, FieldErrors, FieldKind, FieldTexts } from '#core/fields/field.ts';
+import { isLines, type Field, type FieldErrors, type FieldKind, type FieldTexts } from '#core/fields/field.ts';
 import { ChoiceLine, QuantityLine, TextLine, type LineProps } from './form.tsx';
 import { Heading } from './words.tsx';
 
@@ -37,7 +37,7 @@ const YES_OR_NO = [
   ['no', 'No'],
   ['yes', 'Yes'],
 ] as const;
-const LINES_OF_STREAMS = 3;
+const LEAST_LINES = 3;
 
 function FieldLine({
   field: { option, kind, label, help, empty },
@@ -66,9 +66,7 @@ function FieldLine({
     case 'bytes':
     case 'buffer':
       return <QuantityLine {...line} what="size" />;
-    case 'streams':
-      return <TextLine {...line} lines={LINES_OF_STREAMS} />;
     default:
-      return <TextLine {...line} />;
+      return <TextLine {...line} {...(isLines(kind) ? { lines: LEAST_LINES } : {})} />;
   }
 }

@@ -19,6 +19,8 @@ export interface HoldRow {
   takeSeconds: number;
   takes: number;
   verdict: Verdict;
+  /** The verdict in a few words, where it is no matter of a rate held for a time; else null. */
+  short: string | null;
 }
 
 interface HoldChartProps {
@@ -167,7 +169,8 @@ function carriedSeconds({ verdict, takeSeconds }: HoldRow): number {
 }
 
 /** The verdict in a few words, for the row. */
-function rowText({ verdict, takeSeconds, takes }: HoldRow): string {
+function rowText({ verdict, takeSeconds, takes, short }: HoldRow): string {
+  if (short !== null) return short;
   const proven = formatDuration(verdict.provenSeconds ?? 0);
   switch (verdict.verdict) {
     case 'holds':

@@ -1,4 +1,5 @@
-import type { FootageItem, Workload } from '#core/demand/workload.ts';
+import type { Item } from '#core/demand/items.ts';
+import type { Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
@@ -87,7 +88,7 @@ export function moveWorkload({ id }: Workload, by: number): Outcome {
 export const newItemId = newId;
 
 /** The workload with an item changed, or added at its end. */
-export function withItem(workload: Workload, item: FootageItem): Workload {
+export function withItem(workload: Workload, item: Item): Workload {
   const known = workload.items.some((one) => one.id === item.id);
   const items = known ? workload.items.map((one) => (one.id === item.id ? item : one)) : [...workload.items, item];
   return { ...workload, items };

@@ -1,12 +1,7 @@
 import { array, number, object, type InferType } from 'yup';
 import { burstOver } from '#core/demand/demand.ts';
-import {
-  constantRate,
-  frameRateSchema,
-  kindSchema,
-  labelSchema,
-  type EssenceKind,
-} from '#core/demand/essences/essence-kind.ts';
+import { constantRate, frameRateSchema, labelSchema, type EssenceKind } from '#core/demand/essences/essence-kind.ts';
+import { kindSchema } from '#core/demand/item-kind.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
 import { rateText } from '#core/units/format.ts';
 

@@ -78,9 +78,6 @@ export function constantRate(
   };
 }
 
-/** The word by which a document tells of which kind an essence is. */
-export const kindSchema = <Kind extends string>(kind: Kind) => string<Kind>().oneOf([kind]).required();
-
 export const frameRateSchema = object({
   numerator: number().integer().positive().required(),
   denominator: number().integer().positive().required(),

@@ -2,11 +2,11 @@ import { boolean, number, object, type InferType } from 'yup';
 import {
   constantRate,
   frameRateSchema,
-  kindSchema,
   labelSchema,
   rateSchema,
   type EssenceKind,
 } from '#core/demand/essences/essence-kind.ts';
+import { kindSchema } from '#core/demand/item-kind.ts';
 
 const schema = object({
   kind: kindSchema('measured'),

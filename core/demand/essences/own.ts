@@ -2,11 +2,11 @@ import { number, object, type InferType } from 'yup';
 import {
   constantRate,
   frameRateSchema,
-  kindSchema,
   labelSchema,
   rateSchema,
   type EssenceKind,
 } from '#core/demand/essences/essence-kind.ts';
+import { kindSchema } from '#core/demand/item-kind.ts';
 import { rateText } from '#core/units/format.ts';
 import type { FrameRate } from '#core/units/frame-rate.ts';
 

@@ -1,5 +1,6 @@
 import { number, object, string, type InferType } from 'yup';
-import { constantRate, frameRateSchema, kindSchema, type EssenceKind } from '#core/demand/essences/essence-kind.ts';
+import { constantRate, frameRateSchema, type EssenceKind } from '#core/demand/essences/essence-kind.ts';
+import { kindSchema } from '#core/demand/item-kind.ts';
 import { soundSchema } from '#core/demand/essences/sound.ts';
 import { dataRate, layoutById, soundBytesPerSecond } from '#core/media/data-rate.ts';
 import { formatTextOf, type ParsedFormat } from '#core/media/format-text.ts';

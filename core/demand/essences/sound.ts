@@ -1,5 +1,6 @@
 import { number, object, type InferType } from 'yup';
-import { constantRate, kindSchema, type EssenceKind } from '#core/demand/essences/essence-kind.ts';
+import { constantRate, type EssenceKind } from '#core/demand/essences/essence-kind.ts';
+import { kindSchema } from '#core/demand/item-kind.ts';
 import { soundBytesPerSecond } from '#core/media/data-rate.ts';
 
 export const soundSchema = object({

@@ -29,6 +29,7 @@ import {
 import {
   NOTHING_MOVED,
   untilResumed,
+  type RestStep,
   type Session,
   type StepControl,
   type StepOutcome,
@@ -307,10 +308,10 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     return { ...NOTHING_MOVED, bytes: files.allottedBytes };
   }
 
-  async function rest(seconds: number, emit: Emit, { signal }: StepControl): Promise<void> {
+  async function rest({ seconds, note }: RestStep, emit: Emit, { signal }: StepControl): Promise<void> {
     const at = nowSeconds();
     await wait(seconds * 1000, undefined, { signal }).catch(() => undefined);
-    emit(momentEvent('rest', at, nowSeconds() - at, ''));
+    emit(momentEvent('rest', at, nowSeconds() - at, note));
   }
 
   return {
@@ -335,7 +336,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
           await files.allot(step.bytes);
           return NOTHING_MOVED;
         case 'rest':
-          await rest(step.seconds, emit, control);
+          await rest(step, emit, control);
           return NOTHING_MOVED;
         case 'use-existing':
           return useExisting(step.mostBytes, emit);

@@ -13,6 +13,7 @@ import { flushEvent, latencyEvent, momentEvent, passEvent, sampleEvent } from '#
 import {
   NOTHING_MOVED,
   untilResumed,
+  type RestStep,
   type Session,
   type StepControl,
   type StepOutcome,
@@ -170,13 +171,13 @@ export function openStandInSession(
   }
 
   /** A rest in slices, so that temperature and time are seen to pass. */
-  async function rest(seconds: number, emit: Emit, control: StepControl): Promise<void> {
+  async function rest({ seconds, note }: RestStep, emit: Emit, control: StepControl): Promise<void> {
     const at = device.clockSeconds;
     while (device.clockSeconds < at + seconds && !control.signal.aborted) {
       device.rest(Math.min(1, at + seconds - device.clockSeconds));
       await tick(emit, control);
     }
-    emit(momentEvent('rest', at, device.clockSeconds - at, ''));
+    emit(momentEvent('rest', at, device.clockSeconds - at, note));
   }
 
   return {
@@ -187,7 +188,7 @@ export function openStandInSession(
         case 'allot':
           return NOTHING_MOVED;
         case 'rest':
-          await rest(step.seconds, emit, control);
+          await rest(step, emit, control);
           return NOTHING_MOVED;
         case 'use-existing': {
           const most = Math.min(EXISTING_BYTES, model.totalBytes - model.freeBytes);

@@ -2,7 +2,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useDeferredValue, useMemo } from 'react';
-import type { FootageItem } from '#core/demand/workload.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
+import { isFootage, type Item } from '#core/demand/items.ts';
 import { rasterText } from '#core/media/rasters.ts';
 import { missingParts, traceBehind } from '#core/supply/profile.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
@@ -20,11 +21,11 @@ interface FitColumnProps {
   judged: JudgedItem;
   drive: FitDrive;
   /** The item behind it; undefined for what goes on together. */
-  item: FootageItem | undefined;
+  item: Item | undefined;
 }
 
 /** The sentence, how far it goes, and what its runs say. */
-export function FitColumn({ judged: { demand, verdict, sentence }, drive, item }: FitColumnProps) {
+export function FitColumn({ judged: { demand, verdict, sentence, short }, drive, item }: FitColumnProps) {
   const own = drive.supply && traceBehind(drive.supply, verdict.runId, demand.direction);
   const run = drive.profile?.runs.find((one) => one.runId === verdict.runId);
   const missing = drive.supply ? missingParts(drive.supply) : [];
@@ -46,17 +47,21 @@ export function FitColumn({ judged: { demand, verdict, sentence }, drive, item }
       <Typography data-sentence="">
         <b>{demand.name}</b> on <b>{drive.card.label}</b>. {sentence}
       </Typography>
-      {item && <HowFarGoes item={item} drive={drive} />}
+      {item && isFootage(item) && <HowFarGoes item={item} drive={drive} />}
       <Heading>What it asks for: {demand.formatText}</Heading>
-      <Fact name="needs">
+      <Fact name={short === null ? 'needs' : 'needs about'}>
         {rateText(demand.bytesPerSecond)}, {figureText(formatBitRate(demand.bytesPerSecond))}
       </Fact>
-      <Fact name={demand.takes > 1 ? `${demand.takes} takes of` : 'one take of'}>
-        {formatDuration(demand.takeSeconds)}, {bytesText(demand.bytesPerSecond * demand.takeSeconds)}
-      </Fact>
-      <Fact name="buffer">
-        {bytesText(demand.bufferBytes)}, {formatDuration(demand.bufferBytes / demand.bytesPerSecond)}
-      </Fact>
+      {short === null && (
+        <>
+          <Fact name={demand.takes > 1 ? `${demand.takes} takes of` : 'one take of'}>
+            {formatDuration(demand.takeSeconds)}, {bytesText(demand.bytesPerSecond * demand.takeSeconds)}
+          </Fact>
+          <Fact name="buffer">
+            {bytesText(demand.bufferBytes)}, {formatDuration(demand.bufferBytes / demand.bytesPerSecond)}
+          </Fact>
+        </>
+      )}
       {verdict.guaranteedBytesPerSecond !== null && (
         <>
           <Heading>
@@ -64,13 +69,19 @@ export function FitColumn({ judged: { demand, verdict, sentence }, drive, item }
               ? `What its run of ${new Date(run.startedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })} says`
               : 'What its runs say'}
           </Heading>
-          <Fact name={verdict.verdict === 'not-proven' ? 'carries at least' : 'guaranteed rate'}>
+          <Fact
+            name={
+              short !== null ? 'comes at' : verdict.verdict === 'not-proven' ? 'carries at least' : 'guaranteed rate'
+            }
+          >
             {rateText(verdict.guaranteedBytesPerSecond)}
           </Fact>
           {verdict.leastBufferBytes !== null && <Fact name="least buffer">{bytesText(verdict.leastBufferBytes)}</Fact>}
-          <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
-            {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}
-          </Fact>
+          {short === null && (
+            <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
+              {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}
+            </Fact>
+          )}
           {run && (
             <Fact name="measured when">
               {Math.round(run.fillShare * 100)} % full

@@ -1,9 +1,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { Suspense, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { backlogCurve } from '#core/verdict/backlog-curve.ts';
+import { isFootage, itemBehind, type Item } from '#core/demand/items.ts';
 import { TOGETHER_ID } from '#core/verdict/together.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
@@ -13,6 +14,7 @@ import { HoldChart, type HoldRow } from '../../pictures/HoldChart.tsx';
 import { RateRuler } from '../../pictures/ruler/RateRuler.tsx';
 import { useContextStore } from '../../state/context.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
+import { itemViewOf } from '../workloads/items/registry.tsx';
 import { FitColumn } from './FitColumn.tsx';
 import { ProveAction } from './ProveAction.tsx';
 import { lanesOf, pinsOf, useFit, useLinkedContext, type FitDrive } from './use-fit.ts';
@@ -39,8 +41,10 @@ export function Component() {
       .filter(({ demand }) => demand.itemId !== TOGETHER_ID)
       .sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
   const itemId = judged?.demand.itemId ?? null;
-  const item = workload.items.find((one) => one.id === itemId);
-  const behind = itemId === TOGETHER_ID ? workload.items.filter((one) => one.together) : item ? [item] : [];
+  const item = itemBehind(workload.items, itemId);
+  const footage = workload.items.filter(isFootage);
+  const behind = itemId === TOGETHER_ID ? footage.filter((one) => one.together) : footage.filter((one) => one === item);
+  const isRate = judged?.short === null;
   const rows = lower === 'drives' ? rowsByDrive(drives, itemId) : rowsByItem(items);
   const show = (next: Lower) => {
     if (next !== 'backlog') setBefore(next);
@@ -95,7 +99,9 @@ export function Component() {
                 ? `${judged.demand.name}, drive by drive`
                 : lower === 'items'
                   ? `${drive.card.label}, item by item`
-                  : `What waits: ${judged.demand.name} on ${drive.card.label}`}
+                  : isRate
+                    ? `What waits: ${judged.demand.name} on ${drive.card.label}`
+                    : `${judged.demand.name}, drive by drive`}
             </Typography>
             <Choice
               label="What is shown below"
@@ -103,13 +109,20 @@ export function Component() {
               options={[
                 ['items', 'By item'],
                 ['drives', 'By drive'],
-                ['backlog', 'Backlog'],
+                ['backlog', isRate ? 'Backlog' : 'In time'],
               ]}
               onChange={(next) => show(next as Lower)}
             />
           </Box>
           {lower === 'backlog' ? (
-            <Backlog judged={judged} drive={drive} onBack={() => show(before)} />
+            <InTime
+              judged={judged}
+              item={item}
+              drive={drive}
+              drives={drives}
+              onDrive={setSelectedDrive}
+              onBack={() => show(before)}
+            />
           ) : (
             <HoldChart
               rows={rows}
@@ -128,12 +141,13 @@ export function Component() {
   );
 }
 
-const rowOf = (key: string, label: string, { demand, verdict }: JudgedItem): HoldRow => ({
+const rowOf = (key: string, label: string, { demand, verdict, short }: JudgedItem): HoldRow => ({
   key,
   label,
   takeSeconds: demand.takeSeconds,
   takes: demand.direction === 'write' ? demand.takes : 1,
   verdict,
+  short,
 });
 
 function rowsByItem(items: readonly JudgedItem[]): HoldRow[] {
@@ -145,6 +159,27 @@ function rowsByDrive(drives: readonly FitDrive[], itemId: string | null): HoldRo
     const judged = items.find(({ demand }) => demand.itemId === itemId);
     return judged ? [rowOf(card.id, card.label, judged)] : [];
   });
+}
+
+/** What goes on while it runs: what waits of a stream, or the picture that a kind of item has of its own. */
+function InTime({
+  judged,
+  item,
+  drive,
+  drives,
+  onDrive,
+  onBack,
+}: {
+  judged: JudgedItem;
+  item: Item | undefined;
+  drive: FitDrive;
+  drives: readonly FitDrive[];
+  onDrive: (driveId: string) => void;
+  onBack: () => void;
+}) {
+  const { picture } = item && judged.short !== null ? itemViewOf(item.kind) : { picture: null };
+  if (!item || !picture) return <Backlog judged={judged} drive={drive} onBack={onBack} />;
+  return <Suspense fallback={null}>{picture({ item, drives, selectedDrive: drive.card.id, onDrive })}</Suspense>;
 }
 
 function Backlog({

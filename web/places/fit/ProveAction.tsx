@@ -3,10 +3,10 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Demand } from '#core/demand/demand.ts';
-import type { FootageItem } from '#core/demand/workload.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import { Problem } from '#core/problem.ts';
 import { checkOptions, recipeKindById } from '#core/recipes/registry.ts';
-import { streamOfItem } from '#core/demand/workload-streams.ts';
+import { streamOfItem } from '#core/demand/footage/footage-streams.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { bytesText, formatDuration } from '#core/units/format.ts';
 import type { ProvingRun } from '#core/verdict/verdict.ts';
@@ -88,6 +88,8 @@ function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds }: ProvingR
       return `reads ${bytesText(bytes)} that was not just written${time}. It writes nothing.`;
     case 'paced-frames':
       return `the job itself, frame by frame${time}. It writes up to ${bytesText(bytes)} to the drive.`;
+    case 'block-ladder':
+      return `requests of every size in a stretch of ${bytesText(bytes)}${time}. It writes that much once.`;
     case 'long-fill': {
       const rest = restSeconds === null ? '' : `, then rests ${formatDuration(restSeconds)} and writes on`;
       return `${bytesText(bytes)}${readsBack ? ', read back' : ''}${rest}${time}. It wears the drive by as much.`;
@@ -105,6 +107,8 @@ function optionsFor(proving: ProvingRun, demand: Demand, items: readonly Footage
         seconds: Math.min(86_400, Math.max(1, demand.takeSeconds)),
         bufferSeconds: Math.min(600, demand.bufferBytes / demand.bytesPerSecond),
       };
+    case 'block-ladder':
+      return {};
     case 'long-fill':
       return {
         amountBytes: Math.ceil(proving.bytes),

@@ -1,26 +1,18 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { DriveCard } from '#core/api/wire.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import type { Problem } from '#core/problem.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { Evidence, RateSpan } from '#core/supply/evidence.ts';
-import { supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
-import { usableBytes } from '#core/supply/room.ts';
+import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
-import { judgedItems, useProfiles, useWorkload } from '../../state/judged.ts';
-import type { JudgedItem } from '#core/verdict/judge-workload.ts';
+import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
+import { judgedItems, useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
 
 /** One chosen drive with what is known of it and what it means for the workload. */
-export interface FitDrive {
-  card: DriveCard;
-  /** Its profile on the connection it was measured on last; undefined while it is read. */
-  profile: Profile | undefined;
-  supply: Supply | undefined;
-  /** Free bytes less the reserve; null while it is not attached. */
-  roomBytes: number | null;
+export interface FitDrive extends DriveSupply {
   items: JudgedItem[];
 }
 
@@ -35,37 +27,19 @@ export interface Fit {
 /** The verdicts on the chosen workload for the chosen drives. */
 export function useFit(): Fit {
   const { driveIds, headroomShare } = useContextStore();
-  const { drives, volumes } = useLibrary();
+  const ready = useLibrary((state) => state.drives !== undefined);
   const workload = useWorkload();
-  const { profiles, problem } = useProfiles(driveIds);
-  const chosen = useMemo(
-    () => driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined),
-    [driveIds, drives],
-  );
   // Kept apart from the headroom: what a run carried is remembered by its supply.
-  const supplies = useMemo(
-    () =>
-      new Map(
-        Object.entries(profiles).flatMap(([id, [latest]]) => {
-          const card = drives?.find((one) => one.id === id);
-          if (!card) return [];
-          return [[id, { profile: latest, supply: latest ? supplyOf(latest) : supplyOf({ drive: card, runs: [] }) }]];
-        }),
-      ),
-    [profiles, drives],
-  );
+  const { drives, problem } = useDriveSupplies(driveIds);
   const judged = useMemo(
     () =>
-      chosen.map((card): FitDrive => {
-        const volume = volumes?.find((one) => one.driveId === card.id);
-        const roomBytes = volume ? usableBytes(volume.freeBytes) : null;
-        const known = supplies.get(card.id);
-        const items = known && workload ? judgedItems(workload, known.supply, headroomShare, roomBytes) : [];
-        return { card, profile: known?.profile, supply: known?.supply, roomBytes, items };
+      drives.map((drive): FitDrive => {
+        const { supply, roomBytes } = drive;
+        return { ...drive, items: supply && workload ? judgedItems(workload, supply, headroomShare, roomBytes) : [] };
       }),
-    [chosen, supplies, workload, headroomShare, volumes],
+    [drives, workload, headroomShare],
   );
-  return { drives: judged, workload, ready: drives !== undefined, problem };
+  return { drives: judged, workload, ready, problem };
 }
 
 /** What is chosen, from the address and into it, so that a link shows the same to somebody else. */

@@ -5,11 +5,12 @@ import { useMemo, useState } from 'react';
 import type { FieldTexts } from '#core/fields/field.ts';
 import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, recipeKindById, type AnyRecipeKind } from '#core/recipes/registry.ts';
-import { streamsOfWorkload } from '#core/demand/workload-streams.ts';
+import { streamsOfWorkload } from '#core/demand/footage/footage-streams.ts';
 import { longFillKind } from '#core/recipes/long-fill.ts';
 import { pacedFramesKind } from '#core/recipes/paced-frames.ts';
 import type { Workload } from '#core/demand/workload.ts';
-import { demandOf } from '#core/demand/footage-demand.ts';
+import { writtenBytes, type Item } from '#core/demand/items.ts';
+import { replayKind } from '#core/recipes/replay.ts';
 import { bytesText } from '#core/units/format.ts';
 import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { FieldLines } from '../../kit/field-lines.tsx';
@@ -108,9 +109,9 @@ function FromWorkload({
   onChange: (part: FieldTexts) => void;
 }) {
   if (kind.id === 'long-fill' && group === longFillKind.fields[0]!.group) {
-    const recorded = workload.items.map(demandOf).filter((demand) => demand.direction === 'write');
-    const take = recorded.reduce((sum, demand) => sum + demand.bytesPerSecond * demand.takeSeconds, 0);
-    const job = recorded.reduce((sum, demand) => sum + demand.bytesPerSecond * demand.takeSeconds * demand.takes, 0);
+    const recorded = workload.items.map(writtenBytes);
+    const take = recorded.reduce((sum, { once }) => sum + once, 0);
+    const job = recorded.reduce((sum, { all }) => sum + all, 0);
     if (take === 0) return null;
     return (
       <Presets
@@ -129,6 +130,18 @@ function FromWorkload({
       <Presets
         lead={`From ${workload.name}:`}
         presets={streams.map((stream) => [stream.name, () => onChange({ streams: texts([stream]) })] as const)}
+      />
+    );
+  }
+  if (kind.id === replayKind.id) {
+    const loads = workload.items.filter((item): item is Extract<Item, { kind: 'load' }> => item.kind === 'load');
+    if (loads.length === 0) return null;
+    return (
+      <Presets
+        lead={`From ${workload.name}:`}
+        presets={loads.map(
+          ({ name, phases }) => [name, () => onChange({ phases: optionTexts(kind, { phases })['phases']! })] as const,
+        )}
       />
     );
   }

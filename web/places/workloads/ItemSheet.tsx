@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
-import { demandOf } from '#core/demand/footage-demand.ts';
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
 import {
   FOOTAGE_FIELDS,
   FROM_MATERIAL,
@@ -10,10 +10,10 @@ import {
   footageTexts,
   readFootage,
   type FootageTexts,
-} from '#core/demand/footage-form.ts';
+} from '#core/demand/footage/footage-form.ts';
 import { ESSENCE_FORMS, type Essence } from '#core/demand/essences/registry.ts';
 import type { Field, FieldTexts } from '#core/fields/field.ts';
-import type { FootageItem } from '#core/demand/workload.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import { figureText, formatBitRate, formatBytes, rateText } from '#core/units/format.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { ChoiceLine } from '../../kit/form.tsx';

@@ -1,21 +1,25 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { demandOf } from '#core/demand/footage-demand.ts';
-import type { FootageItem, Workload } from '#core/demand/workload.ts';
-import { explainRate } from '#core/media/explain.ts';
-import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
-import { Fact, Heading } from '../../kit/words.tsx';
+import type { Item } from '#core/demand/items.ts';
+import type { Workload } from '#core/demand/workload.ts';
+import { Heading } from '../../kit/words.tsx';
 import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
+import type { DriveSupply } from '../../state/drive-supplies.ts';
 import { moveWorkload } from '../../state/workload-edits.ts';
 import { ink } from '../../theme/tokens.ts';
+import { itemViewOf } from './items/registry.tsx';
 
 interface WorkloadColumnProps {
   workload: Workload;
-  item: FootageItem | undefined;
+  item: Item | undefined;
+  /** Drives that the item is laid beside. */
+  drives: readonly DriveSupply[];
+  selectedDrive: string | null;
+  onDrive: (driveId: string) => void;
   onEdit: () => void;
   onCopy: () => void;
   onMove: (by: number) => void;
@@ -45,21 +49,19 @@ const ITEM_BUTTON = { fontSize: 13.5, minWidth: 0, px: 0.75 } as const;
 function ItemFacts({
   item,
   workload,
+  drives,
+  selectedDrive,
+  onDrive,
   onEdit,
   onCopy,
   onMove,
   onDelete,
-}: Omit<WorkloadColumnProps, 'item' | 'onProblem'> & { item: FootageItem }) {
-  const demand = demandOf(item);
+}: Omit<WorkloadColumnProps, 'item' | 'onProblem'> & { item: Item }) {
   const at = workload.items.indexOf(item);
-  const takeBytes = demand.bytesPerSecond * demand.takeSeconds;
   return (
     <Box data-item-facts="">
       <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
         {item.name}
-      </Typography>
-      <Typography variant="body2" sx={{ color: ink('second') }}>
-        {item.action === 'record' ? 'Records' : 'Plays'} {demand.formatText}
       </Typography>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', mx: -0.75, mt: 0.5 }}>
         <Button variant="text" onClick={onEdit} sx={ITEM_BUTTON}>
@@ -78,55 +80,9 @@ function ItemFacts({
           Take out
         </Button>
       </Box>
-      <Heading>How the number comes about</Heading>
-      {explanationOf(item).map((line) => (
-        <Typography key={line} variant="body2" sx={{ fontSize: 13, lineHeight: 1.4, mb: 0.5 }}>
-          {line}
-        </Typography>
-      ))}
-      <Heading>What it asks for</Heading>
-      <Fact name="on average">
-        {rateText(demand.bytesPerSecond)}, {figureText(formatBitRate(demand.bytesPerSecond))}
-      </Fact>
-      {demand.peakBytesPerSecond > demand.bytesPerSecond * 1.001 && (
-        <Fact name="in its worst second">{rateText(demand.peakBytesPerSecond)}</Fact>
-      )}
-      <Fact
-        name={demand.takes > 1 ? `a take, ${formatDuration(demand.takeSeconds)}` : formatDuration(demand.takeSeconds)}
-      >
-        {bytesText(takeBytes)}
-      </Fact>
-      {demand.takes > 1 && <Fact name={`all ${demand.takes} takes`}>{bytesText(takeBytes * demand.takes)}</Fact>}
-      <Fact name="buffer of the program">
-        {bytesText(demand.bufferBytes)}, {formatDuration(demand.bufferBytes / demand.bytesPerSecond)}
-      </Fact>
+      {itemViewOf(item.kind).facts({ item, drives, selectedDrive, onDrive })}
     </Box>
   );
-}
-
-function explanationOf({ essence, streams }: FootageItem): string[] {
-  switch (essence.kind) {
-    case 'picture':
-      return explainRate(essence, streams);
-    case 'sound': {
-      const { tracks, samplesPerSecond, bytesPerSample } = essence.sound;
-      const times = streams > 1 ? ` × ${streams} streams` : '';
-      return [
-        `${tracks} tracks × ${samplesPerSecond.toLocaleString('en-US')} samples a second × ${bytesPerSample} B${times}`,
-      ];
-    }
-    case 'own':
-      return [
-        `${rateText(essence.bytesPerSecond)} a stream, as you gave it${streams > 1 ? `, × ${streams} streams` : ''}`,
-      ];
-    case 'measured':
-      return [
-        `Taken from ${essence.label}: ${rateText(essence.bytesPerSecond)} on average, ${rateText(essence.peakBytesPerSecond)} in its worst second${streams > 1 ? `, × ${streams} streams` : ''}`,
-        `Its busiest stretch is ${bytesText(essence.burstBytes)} above its average`,
-      ];
-    case 'curve':
-      return [`Follows ${essence.label}, second by second${streams > 1 ? `, × ${streams}` : ''}`];
-  }
 }
 
 function WorkloadList({

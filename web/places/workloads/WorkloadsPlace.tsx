@@ -3,8 +3,8 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { demandOf } from '#core/demand/footage-demand.ts';
-import { parseWorkload, type FootageItem, type Workload } from '#core/demand/workload.ts';
+import { demandsOf, isFootage, itemBehind, type Item } from '#core/demand/items.ts';
+import { parseWorkload, type Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { saveJson } from '../../kit/save-json.ts';
@@ -24,9 +24,11 @@ import {
   withItem,
 } from '../../state/workload-edits.ts';
 import { ink } from '../../theme/tokens.ts';
+import { useComparedDrives } from '../../state/drive-supplies.ts';
+import { Choice } from '../../kit/form.tsx';
+import { ADDABLE, itemViewOf } from './items/registry.tsx';
 import { WorkloadColumn } from './WorkloadColumn.tsx';
 
-const ItemSheet = lazy(() => import('./ItemSheet.tsx'));
 const NameSheet = lazy(() => import('./NameSheet.tsx'));
 
 /** Workloads: what the job asks for, item by item, drawn as it is edited. */
@@ -35,10 +37,13 @@ export function Component() {
   const workloads = useLibrary((state) => state.workloads);
   const workload = useWorkload();
   const [selected, setSelected] = useState<string | null>(null);
-  const [sheet, setSheet] = useState<{ item: FootageItem | null } | 'name' | null>(null);
+  const [sheet, setSheet] = useState<{ kind: Item['kind']; item: Item | null } | 'name' | null>(null);
+  const [shown, setShown] = useState<'item' | 'all'>('item');
+  const [selectedDrive, setSelectedDrive] = useState<string | null>(null);
   const [problem, setProblem] = useState<string>();
   const attempt = (outcome: Promise<string | undefined>) => void outcome.then(setProblem);
-  const demands = useMemo(() => workload?.items.map(demandOf) ?? [], [workload]);
+  const compared = useComparedDrives();
+  const demands = useMemo(() => workload?.items.flatMap(demandsOf) ?? [], [workload]);
 
   if (workloads !== undefined && !workload) {
     return (
@@ -51,15 +56,16 @@ export function Component() {
             </Button>
           }
         >
-          A workload lists what a job records and plays: formats, streams, takes and buffers. Its demand is drawn here,
-          and held against your drives in Fit.
+          A workload lists what a job asks of its drives: footage that is recorded and played, caches that a simulation
+          writes, games and tools that load. Its demand is drawn here, and held against your drives in Fit.
         </EmptyPlace>
       </PlaceLayout>
     );
   }
   if (!workload) return <PlaceLayout>{null}</PlaceLayout>;
   const item = workload.items.find((one) => one.id === selected) ?? workload.items[0];
-  const change = (items: FootageItem[]) => attempt(saveWorkload({ ...workload, items }));
+  const view = item && itemViewOf(item.kind);
+  const change = (items: Item[]) => attempt(saveWorkload({ ...workload, items }));
 
   return (
     <PlaceLayout
@@ -67,7 +73,10 @@ export function Component() {
         <WorkloadColumn
           workload={workload}
           item={item}
-          onEdit={() => item && setSheet({ item })}
+          drives={compared.drives}
+          selectedDrive={selectedDrive}
+          onDrive={setSelectedDrive}
+          onEdit={() => item && setSheet({ kind: item.kind, item })}
           onCopy={() => {
             if (!item) return;
             const copy = { ...item, id: newItemId(), name: `${item.name.slice(0, 110)}, copy` };
@@ -81,9 +90,24 @@ export function Component() {
         />
       }
       actions={
-        <Button variant="contained" fullWidth onClick={() => setSheet({ item: null })}>
-          Add footage
-        </Button>
+        <>
+          <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
+            Add to this workload
+          </Typography>
+          <Box sx={{ display: 'flex', gap: 1, mt: 0.75, alignItems: 'center' }}>
+            {ADDABLE.map(({ kind, addText }, index) => (
+              <Button
+                key={kind}
+                variant={index === 0 ? 'contained' : 'outlined'}
+                aria-label={`Add ${addText.toLowerCase()}`}
+                sx={{ px: 1.5, whiteSpace: 'nowrap', flex: index === 0 ? 1 : 'none' }}
+                onClick={() => setSheet({ kind, item: null })}
+              >
+                {addText}
+              </Button>
+            ))}
+          </Box>
+        </>
       }
     >
       <Header workload={workload} onRename={() => setSheet('name')} attempt={attempt} onProblem={setProblem} />
@@ -93,7 +117,7 @@ export function Component() {
           isPart
           title="This workload asks for nothing yet"
           action={
-            <Button variant="outlined" onClick={() => setSheet({ item: null })}>
+            <Button variant="outlined" onClick={() => setSheet({ kind: 'footage', item: null })}>
               Add its first footage
             </Button>
           }
@@ -102,15 +126,39 @@ export function Component() {
           timeline. What that comes to is drawn here, in MB/s, Gb/s and TB an hour.
         </EmptyPlace>
       ) : (
-        <DemandLanes
-          demands={demands}
-          together={new Set(workload.items.filter((one) => one.together).map((one) => one.id))}
-          selected={item?.id ?? null}
-          onSelect={(id) => {
-            if (id === item?.id) setSheet({ item });
-            else setSelected(id);
-          }}
-        />
+        <>
+          {item && view?.picture && workload.items.length > 1 && (
+            <Box sx={{ flex: 'none', mt: 0.5, mb: 0.75 }}>
+              <Choice
+                label="What is shown"
+                value={shown}
+                options={[
+                  ['item', item.name.length > 40 ? `${item.name.slice(0, 40)}…` : item.name],
+                  ['all', `All ${workload.items.length} items`],
+                ]}
+                onChange={(next) => setShown(next as 'item' | 'all')}
+              />
+            </Box>
+          )}
+          {compared.problem && <ProblemText>{compared.problem.detail}</ProblemText>}
+          {item && view?.picture && (shown === 'item' || workload.items.length === 1) ? (
+            <Suspense fallback={null}>
+              {view.picture({ item, drives: compared.drives, selectedDrive, onDrive: setSelectedDrive })}
+            </Suspense>
+          ) : (
+            <DemandLanes
+              demands={demands}
+              together={new Set(workload.items.filter((one) => isFootage(one) && one.together).map((one) => one.id))}
+              selected={item?.id ?? null}
+              onSelect={(id) => {
+                const chosen = itemBehind(workload.items, id);
+                if (chosen === undefined) return;
+                if (chosen === item) setSheet({ kind: chosen.kind, item: chosen });
+                else setSelected(chosen.id);
+              }}
+            />
+          )}
+        </>
       )}
       <Suspense fallback={null}>
         {sheet === 'name' && (
@@ -123,17 +171,17 @@ export function Component() {
             }}
           />
         )}
-        {sheet !== null && sheet !== 'name' && (
-          <ItemSheet
-            item={sheet.item}
-            onClose={() => setSheet(null)}
-            onSave={(next) => {
+        {sheet !== null &&
+          sheet !== 'name' &&
+          itemViewOf(sheet.kind).sheet({
+            item: sheet.item,
+            onClose: () => setSheet(null),
+            onSave: (next) => {
               setSheet(null);
               setSelected(next.id);
               attempt(saveWorkload(withItem(workload, next)));
-            }}
-          />
-        )}
+            },
+          })}
       </Suspense>
     </PlaceLayout>
   );

@@ -135,12 +135,15 @@ function Trace({ run, analysis }: { run: RunDocument; analysis: RunAnalysis }) {
   const traceAxis = useContextStore((state) => state.traceAxis);
   const needLines = useMemo(
     () =>
-      judged.map(({ demand, verdict }) => ({
-        id: demand.itemId,
-        name: demand.name,
-        bytesPerSecond: demand.bytesPerSecond,
-        verdict: verdict.verdict,
-      })),
+      // What a load needs are requests of its own size, and no rate of this trace.
+      judged
+        .filter(({ verdict }) => verdict.reason !== 'over-limit' && verdict.reason !== 'requests-unknown')
+        .map(({ demand, verdict }) => ({
+          id: demand.itemId,
+          name: demand.name,
+          bytesPerSecond: demand.bytesPerSecond,
+          verdict: verdict.verdict,
+        })),
     [judged],
   );
   const hop = bindingHop(run.connection);

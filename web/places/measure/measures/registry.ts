@@ -4,6 +4,7 @@ import { filesView } from './files.tsx';
 import { framesView } from './frames.tsx';
 import { levelsView } from './levels.tsx';
 import type { MeasureView } from './measure-view.ts';
+import { phasesView } from './phases.tsx';
 import { rungsView } from './rungs.tsx';
 
 /** What shows each measure of core/trace/figures.ts; a new one is a file and a line here. */
@@ -12,6 +13,7 @@ const VIEWS: Record<Measures, MeasureView> = {
   rungs: rungsView,
   frames: framesView,
   files: filesView,
+  phases: phasesView,
 };
 
 export const measureViewOf = (recipeId: string): MeasureView => VIEWS[recipeKindById(recipeId).measures];

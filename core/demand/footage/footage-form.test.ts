@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { demandOf } from '#core/demand/footage-demand.ts';
-import { FROM_MATERIAL, NEW_FOOTAGE, footageTexts, readFootage } from '#core/demand/footage-form.ts';
-import type { FootageItem } from '#core/demand/workload.ts';
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
+import { FROM_MATERIAL, NEW_FOOTAGE, footageTexts, readFootage } from '#core/demand/footage/footage-form.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
+import { isFootage } from '#core/demand/items.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
 const read = (change: Record<string, string>, form = NEW_FOOTAGE.form) =>
@@ -46,7 +47,7 @@ describe('an item as it is typed', () => {
   });
 
   it('is read again as it is shown, for every item of the examples', () => {
-    const items: FootageItem[] = DEMO_WORKLOADS.flatMap((workload) => workload.items);
+    const items: FootageItem[] = DEMO_WORKLOADS.flatMap((workload) => workload.items).filter(isFootage);
     for (const item of items) {
       const again = readFootage(footageTexts(item), item.id, item.essence).item!;
       expect(demandOf(again)).toEqual(demandOf(item));

@@ -1,5 +1,5 @@
 import { ESSENCE_FORMS, essenceKindOf, type Essence } from '#core/demand/essences/registry.ts';
-import { footageItemSchema, type FootageItem } from '#core/demand/workload.ts';
+import { footageItemSchema, type FootageItem } from '#core/demand/footage/footage-item.ts';
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import type { Buffer } from '#core/units/quantity.ts';

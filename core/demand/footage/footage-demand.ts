@@ -1,6 +1,6 @@
 import type { Demand } from '#core/demand/demand.ts';
 import { rateOf } from '#core/demand/essences/registry.ts';
-import type { FootageItem } from '#core/demand/workload.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import { progressDuration } from '#core/trace/progress.ts';
 import { framesPerSecond } from '#core/units/frame-rate.ts';
 

@@ -1,10 +1,12 @@
 import type { FrameStream } from '#core/media/frame-stream.ts';
+import { isFootage } from '#core/demand/items.ts';
 import { rateOf } from '#core/demand/essences/registry.ts';
-import type { FootageItem, Workload } from '#core/demand/workload.ts';
+import type { FootageItem } from '#core/demand/footage/footage-item.ts';
+import type { Workload } from '#core/demand/workload.ts';
 
-/** The streams of a workload, for playing through what the job does. */
+/** The streams of footage in a workload, for playing through what the job does. */
 export function streamsOfWorkload(workload: Workload): FrameStream[] {
-  return workload.items.map(streamOfItem);
+  return workload.items.filter(isFootage).map(streamOfItem);
 }
 
 /** What has no frames goes as ten chunks a second. */

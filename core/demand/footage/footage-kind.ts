@@ -1,0 +1,12 @@
+import { demandOf } from '#core/demand/footage/footage-demand.ts';
+import { footageItemSchema, type FootageItem } from '#core/demand/footage/footage-item.ts';
+import type { ItemKind } from '#core/demand/item-kind.ts';
+
+/** Footage has a sheet of its own: it is given in several ways, real material among them. */
+export const footageKind: ItemKind<FootageItem> = {
+  kind: 'footage',
+  word: 'footage',
+  schema: footageItemSchema,
+  demands: (item) => [demandOf(item)],
+  form: null,
+};

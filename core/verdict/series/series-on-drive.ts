@@ -1,0 +1,156 @@
+import { sumOf } from '#core/demand/series/frame-bytes.ts';
+import { seriesTimes, type SeriesTimes, type SeriesWork } from '#core/demand/series/pipeline.ts';
+import { seriesWork } from '#core/demand/series/series-kind.ts';
+import type { SeriesItem } from '#core/demand/series/series-item.ts';
+import type { Evidence } from '#core/supply/evidence.ts';
+import type { Supply } from '#core/supply/profile.ts';
+import { CORNER, cornersOf } from '#core/trace/supply-curve.ts';
+import { longestCurve } from '#core/verdict/carried.ts';
+
+/** A series worked through on a drive, from the trace of one of its runs. */
+export interface SeriesOnDrive {
+  runId: string;
+  evidence: Evidence;
+  /** Nothing of the fast cache comes back while a frame is computed. */
+  neverEmptied: SeriesTimes;
+  /** Every frame finds the cache as at the start. */
+  alwaysEmptied: SeriesTimes;
+  /** Bytes of one version, and up to which the run says anything. */
+  bytes: number;
+  provenBytes: number;
+  /** Rate that its frames are written at on the whole, bytes per second. */
+  bytesPerSecond: number;
+}
+
+/**
+ * Seconds in which a drive writes up to a number of bytes, from its trace; beyond the trace at its
+ * floor, or at the median where there is none.
+ */
+export function writingClock(evidence: Evidence): { secondsAt: (bytes: number) => number; provenBytes: number } {
+  const { kinds, seconds, bytes } = cornersOf(longestCurve(evidence));
+  const at: number[] = [];
+  kinds.forEach((kind, corner) => {
+    if (kind === CORNER.point) at.push(corner);
+  });
+  const last = at.at(-1)!;
+  const beyond = Math.max(1, evidence.span.floorBytesPerSecond || evidence.medianBytesPerSecond);
+  return {
+    provenBytes: evidence.continuedBytes ?? Infinity,
+    secondsAt(value) {
+      if (value >= bytes[last]!) return seconds[last]! + (value - bytes[last]!) / beyond;
+      let [low, high] = [0, at.length - 1];
+      while (low < high) {
+        const middle = (low + high + 1) >> 1;
+        if (bytes[at[middle]!]! <= value) low = middle;
+        else high = middle - 1;
+      }
+      const [from, to] = [at[low]!, at[low + 1]!];
+      const share = (value - bytes[from]!) / (bytes[to]! - bytes[from]!);
+      return seconds[from]! + share * (seconds[to]! - seconds[from]!);
+    },
+  };
+}
+
+/** How a series goes by one run's trace, between its two bounds. @param slower factor on every writing time */
+export function seriesByTrace(item: SeriesItem, evidence: Evidence, slower = 1): SeriesOnDrive {
+  return workByTrace(seriesWork(item), evidence, slower);
+}
+
+function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): SeriesOnDrive {
+  const { secondsAt, provenBytes } = writingClock(evidence);
+  const begin = secondsAt(0);
+  const neverEmptied = seriesTimes(
+    work,
+    (frame, before) => slower * (secondsAt(before + work.bytes[frame]!) - secondsAt(before)),
+  );
+  const alwaysEmptied = seriesTimes(work, (frame) => slower * (secondsAt(work.bytes[frame]!) - begin));
+  const bytes = sumOf(work.bytes);
+  // A trace that begins slowly would make “always emptied” the slower of the two.
+  const [quick, slow] =
+    alwaysEmptied.totalSeconds <= neverEmptied.totalSeconds
+      ? [alwaysEmptied, neverEmptied]
+      : [neverEmptied, alwaysEmptied];
+  return {
+    runId: evidence.runId,
+    evidence,
+    neverEmptied: slow,
+    alwaysEmptied: quick,
+    bytes,
+    provenBytes,
+    bytesPerSecond: bytes / Math.max(1e-9, sumOf(slow.write)),
+  };
+}
+
+/** The worst of a drive's runs that reach to the end of the series, else the one that reaches furthest; null without any. */
+export function seriesOnDrive(item: SeriesItem, { traces }: Supply, slower = 1): SeriesOnDrive | null {
+  const work = seriesWork(item);
+  const bytes = sumOf(work.bytes);
+  const writing = traces.filter((one) => one.direction === 'write');
+  if (writing.length === 0) return null;
+  const reach = ({ continuedBytes }: Evidence) => continuedBytes ?? Infinity;
+  const whole = writing.filter((one) => reach(one) >= bytes);
+  if (whole.length === 0) {
+    return workByTrace(
+      work,
+      writing.reduce((far, one) => (reach(one) > reach(far) ? one : far)),
+      slower,
+    );
+  }
+  return whole
+    .map((one) => workByTrace(work, one, slower))
+    .reduce((worst, one) => (one.neverEmptied.totalSeconds > worst.neverEmptied.totalSeconds ? one : worst));
+}
+
+/** Where the volume is full: the version and the frame that no longer fits, both from 1; null when all fit. */
+export function fullAt(item: SeriesItem, roomBytes: number | null): { version: number; frame: number } | null {
+  if (roomBytes === null) return null;
+  const { bytes } = seriesWork(item);
+  const whole = sumOf(bytes);
+  if (whole * item.versions <= roomBytes) return null;
+  const version = whole > 0 ? Math.floor(roomBytes / whole) : 0;
+  let used = version * whole;
+  for (let frame = 0; frame < bytes.length; frame += 1) {
+    used += bytes[frame]!;
+    if (used > roomBytes) return { version: version + 1, frame: frame + 1 };
+  }
+  return null;
+}
+
+/** Frames whose writing takes longer than computing them, first and last from 1 and how many; null for none. */
+export function writeBoundFrames(
+  { write }: SeriesTimes,
+  compute: ArrayLike<number>,
+): { first: number; last: number; count: number } | null {
+  let [first, last, count] = [0, 0, 0];
+  write.forEach((seconds, frame) => {
+    if (seconds <= compute[frame]!) return;
+    if (count === 0) first = frame + 1;
+    last = frame + 1;
+    count += 1;
+  });
+  return count === 0 ? null : { first, last, count };
+}
+
+/** Frames a second at which a cache is looked at. */
+export interface PlaybackRates {
+  /** Reading and showing one after the other. */
+  plain: number;
+  /** Reading ahead while a frame is shown. */
+  readAhead: number;
+  /** Once it is in memory: what showing alone allows; null when showing was given no time. */
+  fromMemory: number | null;
+}
+
+/** N frames in N·k + V ÷ r seconds, cold; with read-ahead the slower of both. Null where reading was not measured. */
+export function playbackRates(item: SeriesItem, { traces }: Supply): PlaybackRates | null {
+  const reading = traces.filter((one) => one.direction === 'read').map((one) => one.medianBytesPerSecond);
+  if (item.playback === null || reading.length === 0) return null;
+  const { showSeconds } = item.playback;
+  const bytes = sumOf(seriesWork(item).bytes) / item.frameCount;
+  const read = bytes / Math.max(1, Math.min(...reading));
+  return {
+    plain: 1 / (showSeconds + read),
+    readAhead: 1 / Math.max(showSeconds, read),
+    fromMemory: showSeconds > 0 ? 1 / showSeconds : null,
+  };
+}

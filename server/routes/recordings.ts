@@ -1,0 +1,78 @@
+import { Router } from 'express';
+import { number, object } from 'yup';
+import { RECORDING_COLUMNS, recordingSchema, type RecordingRows } from '#core/recording/recording.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { recordablePrograms } from '#engine/processes/recordings.ts';
+import type { Recorder } from '#engine/processes/recorder.ts';
+import { validated } from '#server/http/validate.ts';
+import { anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+
+const startSchema = object({
+  /** Number of a process that runs. */
+  pid: number().integer().positive('pid: must be the number of a process.').required('pid: is missing.'),
+}).noUnknown('body: ${unknown} is not known.');
+
+const state = jsonSchemaOf(recordingSchema);
+
+/** A recording with the rows from one on, so that what goes on is asked for again in parts. */
+function stateOf({ recording, isGoing }: Recorder, fromRow: number) {
+  const rows = Object.fromEntries(
+    RECORDING_COLUMNS.map((column) => [column, recording.rows[column].slice(fromRow)]),
+  ) as unknown as RecordingRows;
+  return { ...recording, rows, isGoing };
+}
+
+/**
+ * Programs are only looked at here, never started: what a page asks for must not run commands. The
+ * command line starts them, see `tavrox record`.
+ */
+export const recordingRoutes: RouteGroup = {
+  paths: {
+    '/programs': { get: operation('Programs that can be recorded', 200, json('Programs', list(anything))) },
+    '/recordings': {
+      get: operation('Recordings', 200, json('Recordings without their rows', list(anything))),
+      post: operation('Records a running program', 201, json('The recording', state), body(jsonSchemaOf(startSchema))),
+    },
+    '/recordings/{id}': {
+      get: operation('A recording, its rows from one on', 200, json('The recording', state), {
+        parameters: [...byId.parameters, { name: 'from', in: 'query', schema: { type: 'integer', minimum: 0 } }],
+      }),
+      delete: operation('Ends and removes a recording', 204, nothing('Removed'), byId),
+    },
+    '/recordings/{id}/stop': { post: operation('Ends a recording', 200, json('The recording', state), byId) },
+  },
+  routes({ recordings }) {
+    const router = Router();
+
+    router.get('/programs', (_request, response) => {
+      response.json(recordablePrograms());
+    });
+
+    router.get('/recordings', (_request, response) => {
+      response.json(recordings.list().map((one) => stateOf(one, Infinity)));
+    });
+
+    router.post('/recordings', (request, response) => {
+      const { pid } = validated(startSchema, request.body);
+      response.status(201).json(stateOf(recordings.start(pid), 0));
+    });
+
+    router.get('/recordings/:id', (request, response) => {
+      const from = Number(request.query['from'] ?? 0);
+      response.json(stateOf(recordings.find(request.params.id), Number.isInteger(from) && from > 0 ? from : 0));
+    });
+
+    router.post('/recordings/:id/stop', (request, response) => {
+      const recorder = recordings.find(request.params.id);
+      recorder.stop();
+      response.json(stateOf(recorder, 0));
+    });
+
+    router.delete('/recordings/:id', (request, response) => {
+      recordings.remove(request.params.id);
+      response.status(204).end();
+    });
+
+    return router;
+  },
+};

@@ -1,0 +1,268 @@
+import Box from '@mui/material/Box';
+import type { LoadItem } from '#core/demand/loads/load-item.ts';
+import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { staysWithin, type LoadTimes, type PhaseTimes } from '#core/verdict/loads/phase-times.ts';
+import type { VerdictWord } from '#core/verdict/verdict.ts';
+import { useSize } from '../kit/use-size.ts';
+import { ink } from '../theme/tokens.ts';
+import { HaloText } from './kit/HaloText.tsx';
+import { fitText, textWidth } from './kit/labels.ts';
+import { LABEL_SIZE } from './kit/Picture.tsx';
+import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { linearScale } from './kit/scale.ts';
+import { timeUnitFor } from './kit/units.ts';
+import { VERDICT_INK } from './kit/verdict-marks.tsx';
+
+/** What a load takes on one drive, or from memory. */
+export interface LoadRow {
+  key: string;
+  label: string;
+  times: LoadTimes | null;
+  /** Null for memory, which nobody buys. */
+  verdict: VerdictWord | null;
+  note: string;
+}
+
+interface LoadStripsProps {
+  item: Pick<LoadItem, 'phases'>;
+  rows: readonly LoadRow[];
+  selected: string | null;
+  onSelect: (key: string) => void;
+}
+
+const NAMES = 168;
+const WORDS = 96;
+const STREAM = 190;
+const GAP = 26;
+const AXIS = 30;
+const HEAD = 26;
+const LEAST_ROW = 34;
+const MOST_ROW = 62;
+
+/** One strip a drive: computing, waiting for the drive, and beside it what streams in with its stutters. */
+export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) {
+  const [attach, size] = useSize();
+  const streams = item.phases.filter(({ stream }) => stream !== null).length > 0;
+  const waits = item.phases.some(({ stream }) => stream === null);
+  const right = Math.max(NAMES + 120, size.width - WORDS - (streams ? STREAM + GAP : 0));
+  const limits = limitsOf(item);
+  const totals = rows.map(({ times }) => times?.totalSeconds ?? 0);
+  // A share that takes an hour would press the others into a line: it runs off the edge and says so.
+  const sorted = [...totals].sort((a, b) => a - b);
+  const usual = Math.max(sorted[Math.floor((sorted.length - 1) * 0.75)] ?? 0, limits.at(-1)?.atSeconds ?? 0, 0.1);
+  const longest = Math.min(Math.max(...totals, usual), usual * 2.2);
+  const unit = timeUnitFor(longest);
+  const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
+  const height = rowHeightFor(size.height - AXIS - HEAD, rows.length, LEAST_ROW, MOST_ROW);
+  const toX = (seconds: number) => Math.min(right, x(seconds / unit.seconds));
+  return (
+    <Box
+      ref={attach}
+      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
+      data-load-strips=""
+      data-picture=""
+    >
+      <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
+        {waits &&
+          limits
+            .map(({ name, atSeconds }) => (
+              <text key={name} x={toX(atSeconds)} y={17} textAnchor="end" fill={ink('second')}>
+                {fitText(`${name} within ${formatDuration(atSeconds)}`, LABEL_SIZE, 190)}
+              </text>
+            ))
+            .slice(-1)}
+        {streams && (
+          <text x={right + WORDS + GAP} y={17} fill={ink('second')}>
+            while in use
+          </text>
+        )}
+      </svg>
+      <ScrolledRows>
+        {size.width > 0 &&
+          rows.map((row) => (
+            <PictureRow
+              key={row.key}
+              label={`${row.label}: ${row.note}`}
+              selected={row.key === selected}
+              onSelect={() => onSelect(row.key)}
+              scale={x}
+              width={size.width}
+              height={height}
+              ruled
+              data={{ 'data-load-row': row.key, ...(row.verdict ? { 'data-verdict': row.verdict } : {}) }}
+            >
+              <RowName row={row} height={height} />
+              {row.times ? (
+                <>
+                  {waits && <Strip times={row.times} toX={toX} right={right} height={height} verdict={row.verdict} />}
+                  {limits.map(({ name, atSeconds }) => (
+                    <line
+                      key={name}
+                      x1={toX(atSeconds)}
+                      x2={toX(atSeconds)}
+                      y1={2}
+                      y2={height - 2}
+                      stroke={ink('text')}
+                      strokeDasharray="2 3"
+                    />
+                  ))}
+                  {streams && (
+                    <Streaming times={row.times} left={right + WORDS + GAP} width={STREAM - 12} height={height} />
+                  )}
+                </>
+              ) : (
+                <text x={NAMES + 8} y={height / 2} dy="0.35em" fill={ink('second')}>
+                  {row.note}
+                </text>
+              )}
+            </PictureRow>
+          ))}
+      </ScrolledRows>
+      <AxisFoot scale={x} title={waits ? unit.name : ''} titleX={12} width={size.width} height={AXIS} />
+    </Box>
+  );
+}
+
+/** Moments by which phases have to be done when those before use all they may. */
+function limitsOf({ phases }: Pick<LoadItem, 'phases'>): { name: string; atSeconds: number }[] {
+  const waits = phases.filter(({ stream }) => stream === null);
+  if (waits.some(({ limitSeconds }) => limitSeconds === null)) return [];
+  const whole = waits.reduce((sum, { limitSeconds }) => sum + limitSeconds!, 0);
+  return waits.length === 0 ? [] : [{ name: waits.length === 1 ? waits[0]!.name : 'all', atSeconds: whole }];
+}
+
+function RowName({ row, height }: { row: LoadRow; height: number }) {
+  const colour = row.verdict ? ink(VERDICT_INK[row.verdict]) : ink('second');
+  return (
+    <>
+      <text
+        x={NAMES - 14}
+        y={height / 2 - 7}
+        dy="0.35em"
+        textAnchor="end"
+        fontSize={14}
+        fontWeight={700}
+        fill={ink('text')}
+      >
+        {fitText(row.label, 14, NAMES - 26, true)}
+      </text>
+      <text x={NAMES - 14} y={height / 2 + 10} dy="0.35em" textAnchor="end" fill={colour}>
+        {fitText(row.note, LABEL_SIZE, NAMES - 22)}
+      </text>
+    </>
+  );
+}
+
+interface StripProps {
+  times: LoadTimes;
+  toX: (seconds: number) => number;
+  right: number;
+  height: number;
+  verdict: VerdictWord | null;
+}
+
+function Strip({ times, toX, right, height }: StripProps) {
+  const waits = times.phases.filter(({ stream }) => stream === null);
+  const parts = waits.map((phase, index) => ({
+    phase,
+    from: waits.slice(0, index).reduce((sum, { totalSeconds }) => sum + totalSeconds, 0),
+  }));
+  const end = toX(times.totalSeconds);
+  const runsOff = end >= right - 0.5 && times.totalSeconds > 0;
+  return (
+    <>
+      {parts.map(({ phase, from }) => (
+        <PhasePart key={`${phase.name} ${from}`} phase={phase} from={from} toX={toX} height={height} />
+      ))}
+      {runsOff && (
+        <path d={`M${right - 8} ${height / 2 - 8}l7 8l-7 8`} fill="none" stroke={ink('page')} strokeWidth={3} />
+      )}
+      <HaloText x={end + 8} y={height / 2} dy="0.35em" fill={ink('text')} fontWeight={650}>
+        {formatDuration(times.totalSeconds)}
+      </HaloText>
+    </>
+  );
+}
+
+function PhasePart({
+  phase,
+  from,
+  toX,
+  height,
+}: {
+  phase: PhaseTimes;
+  from: number;
+  toX: (seconds: number) => number;
+  height: number;
+}) {
+  const [left, middle, right] = [toX(from), toX(from + phase.processorSeconds), toX(from + phase.totalSeconds)];
+  const [top, bar] = [7, height - 14];
+  const within = staysWithin(phase);
+  return (
+    <g data-phase={phase.name}>
+      <title>
+        {`${phase.name}: ${formatDuration(phase.processorSeconds)} computing, ${formatDuration(phase.waitingSeconds)} waiting${within ? '' : ', too long'}`}
+      </title>
+      <rect
+        x={left}
+        y={top}
+        width={Math.max(0, middle - left)}
+        height={bar}
+        fill={ink('raised')}
+        stroke={ink('rule')}
+      />
+      <rect x={middle} y={top} width={Math.max(0, right - middle)} height={bar} fill={ink('reading')} opacity={0.85} />
+      {!within && <rect x={left} y={top + bar} width={Math.max(2, right - left)} height={3} fill={ink('breaks')} />}
+      {middle - left > textWidth(phase.name, LABEL_SIZE) + 10 && (
+        <text x={left + 6} y={height / 2} dy="0.35em" fill={ink('second')}>
+          {phase.name}
+        </text>
+      )}
+    </g>
+  );
+}
+
+/** Ticks drawn at most: more would be a bar. */
+const MOST_TICKS = 60;
+
+/** What streams in, over the time it does: each stutter a tick. */
+function Streaming({ times, left, width, height }: { times: LoadTimes; left: number; width: number; height: number }) {
+  const streams = times.phases.filter(({ stream }) => stream !== null);
+  const [worst] = [...streams].sort((a, b) => b.stream!.stuttersPerMinute - a.stream!.stuttersPerMinute);
+  if (!worst?.stream) return null;
+  const { stuttersPerMinute, forSeconds, usualSeconds, deadlineSeconds } = worst.stream;
+  const stutters = Math.min(MOST_TICKS, Math.round((stuttersPerMinute * forSeconds) / 60));
+  const [top, bar] = [9, height - 30];
+  const late = usualSeconds > deadlineSeconds;
+  return (
+    <g>
+      <title>{`${worst.name}: a chunk takes ${formatDuration(usualSeconds)}, wanted within ${formatDuration(deadlineSeconds)}`}</title>
+      <rect
+        x={left}
+        y={top}
+        width={width}
+        height={Math.max(6, bar)}
+        fill={ink('reading')}
+        opacity={late ? 0.75 : 0.28}
+      />
+      {Array.from({ length: stutters }, (_, tick) => (
+        <line
+          key={tick}
+          x1={left + ((tick + 0.5) * width) / stutters}
+          x2={left + ((tick + 0.5) * width) / stutters}
+          y1={top - 3}
+          y2={top + Math.max(6, bar) + 3}
+          stroke={ink('breaks')}
+          strokeWidth={1.6}
+        />
+      ))}
+      <text x={left} y={height - 7} fill={ink(stutters > 0 ? 'text' : 'second')}>
+        {late
+          ? 'cannot keep up'
+          : stuttersPerMinute < 0.005
+            ? 'no stutter'
+            : `${formatNumber(stuttersPerMinute)} stutters a minute`}
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,59 @@
+import { useMemo } from 'react';
+import { replayOptionsSchema } from '#core/recipes/replay.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { readRequests } from '#core/supply/profile.ts';
+import type { ReplayedPhase } from '#core/trace/replayed.ts';
+import { FROM_MEMORY } from '#core/supply/request-rate.ts';
+import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { loadTimes, staysWithin } from '#core/verdict/loads/phase-times.ts';
+import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
+import { LoadStrips, type LoadRow } from '../../../pictures/LoadStrips.tsx';
+import { useDriveSupplies } from '../../../state/drive-supplies.ts';
+
+/** The measured strip beside the predicted one, and what memory would leave of it. */
+export default function ReplayStrips({ run, phases }: { run: RunDocument; phases: readonly ReplayedPhase[] }) {
+  const asked = useMemo(() => replayOptionsSchema.cast(run.options).phases, [run.options]);
+  const ids = useMemo(() => [run.drive.id], [run.drive.id]);
+  const { drives } = useDriveSupplies(ids);
+  const supply = drives[0]?.supply;
+  // Files are not opened one by one in a replay: they have no part in what is compared.
+  const item = useMemo(() => ({ phases: asked.map((phase) => ({ ...phase, operations: 0 })) }), [asked]);
+  const rows = useMemo((): LoadRow[] => {
+    const measured = timesOfReplay(asked, phases);
+    const predicted = supply ? loadTimes(item, readRequests(supply)) : null;
+    const memory = loadTimes(item, FROM_MEMORY);
+    const off = predicted && predicted.totalSeconds > 0 ? measured.totalSeconds / predicted.totalSeconds - 1 : null;
+    return [
+      {
+        key: 'measured',
+        label: 'Measured',
+        times: measured,
+        verdict: measured.phases.every(staysWithin) ? 'holds' : 'breaks',
+        note:
+          off === null
+            ? 'as it was replayed'
+            : `${formatNumber(Math.abs(off) * 100)} % ${off < 0 ? 'less' : 'more'} than predicted`,
+      },
+      {
+        key: 'predicted',
+        label: 'Predicted',
+        times: predicted,
+        verdict: null,
+        note:
+          predicted === null
+            ? 'no ladder of this drive yet'
+            : predicted.isMeasured
+              ? 'from its Block ladder'
+              : 'from its rate in one go',
+      },
+      {
+        key: 'memory',
+        label: 'Memory',
+        times: memory,
+        verdict: null,
+        note: `processor alone: ${formatDuration(memory?.totalSeconds ?? 0)}`,
+      },
+    ];
+  }, [asked, phases, supply, item]);
+  return <LoadStrips item={item} rows={rows} selected="measured" onSelect={() => undefined} />;
+}

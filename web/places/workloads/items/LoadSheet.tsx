@@ -1,0 +1,72 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useMemo, useState } from 'react';
+import { loadForm } from '#core/demand/loads/load-form.ts';
+import { phaseBytes, type LoadItem } from '#core/demand/loads/load-item.ts';
+import { phaseLine } from '#core/demand/loads/phase-line.ts';
+import { LOAD_TEMPLATES, type LoadTemplate } from '#core/demand/loads/templates.ts';
+import type { FieldTexts } from '#core/fields/field.ts';
+import { phasesOfRecording, type Recording } from '#core/recording/recording.ts';
+import { bytesText, formatDuration } from '#core/units/format.ts';
+import { bytesTyped } from '#core/units/typable.ts';
+import { newItemId } from '../../../state/workload-edits.ts';
+import { ink } from '../../../theme/tokens.ts';
+import { FieldsSheet } from './FieldsSheet.tsx';
+import type { ItemSheetProps } from './item-view.ts';
+import { RecorderField } from './RecorderField.tsx';
+
+/** A load: from a template, from a recorded program, or phase by phase. */
+export default function LoadSheet({ item, onClose, onSave }: ItemSheetProps<LoadItem>) {
+  const [id] = useState(() => item?.id ?? newItemId());
+  const [texts, setTexts] = useState<FieldTexts>(() => (item ? loadForm.texts(item) : loadForm.start));
+  const { item: read, errors } = useMemo(() => loadForm.read(texts, id, null), [texts, id]);
+  const change = (part: FieldTexts) => setTexts((old) => ({ ...old, ...part }));
+  const takeRecording = ({ name, rows }: Pick<Recording, 'name' | 'rows'>, fromDevice: boolean) =>
+    change({ phases: phasesOfRecording(rows, fromDevice).map(phaseLine).join('\n'), name: texts['name'] || name });
+  return (
+    <FieldsSheet
+      title={item ? 'Edit load' : 'Add load'}
+      isNew={item === null}
+      fields={loadForm.fields}
+      texts={texts}
+      errors={errors}
+      onTexts={change}
+      comesTo={read && comesTo(read)}
+      onSave={() => read && onSave(read)}
+      onClose={onClose}
+    >
+      <Templates onPick={(template) => change(templateTexts(template))} />
+      <RecorderField onRecording={takeRecording} />
+    </FieldsSheet>
+  );
+}
+
+const templateTexts = ({ phases, installBytes, label }: LoadTemplate): FieldTexts => ({
+  phases: phases.map(phaseLine).join('\n'),
+  install: installBytes === null ? '' : bytesTyped(installBytes),
+  name: label,
+});
+
+function comesTo({ phases }: LoadItem): string {
+  const bytes = phases.reduce((sum, phase) => sum + phaseBytes(phase), 0);
+  const processor = phases.reduce((sum, { stream, processorSeconds }) => sum + (stream ? 0 : processorSeconds), 0);
+  return `${bytesText(bytes)} read, ${formatDuration(processor)} computing`;
+}
+
+function Templates({ onPick }: { onPick: (template: LoadTemplate) => void }) {
+  return (
+    <Box sx={{ fontSize: 13.5, display: 'flex', flexWrap: 'wrap', columnGap: 1, alignItems: 'baseline', flex: 'none' }}>
+      <span style={{ color: ink('second') }}>Start from made-up figures of:</span>
+      {LOAD_TEMPLATES.map((template) => (
+        <Button
+          key={template.id}
+          variant="text"
+          onClick={() => onPick(template)}
+          sx={{ fontSize: 13.5, px: 0.5, minWidth: 0 }}
+        >
+          {template.label}
+        </Button>
+      ))}
+    </Box>
+  );
+}

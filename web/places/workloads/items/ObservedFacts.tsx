@@ -1,0 +1,63 @@
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { fitTimes, rateBeyondWhich, type FittedTime } from '#core/demand/observed/fit-times.ts';
+import type { Observation } from '#core/demand/observed/observation.ts';
+import { LITTLE_SHARE } from '#core/verdict/series/series-words.ts';
+import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
+import { Fact, Heading } from '../../../kit/words.tsx';
+import { ink } from '../../../theme/tokens.ts';
+
+/** Times that were seen, taken apart into what a drive can change and what it cannot. */
+export function ObservedFacts({ observed }: { observed: readonly Observation[] }) {
+  if (observed.length === 0) return null;
+  const fit = fitTimes(observed);
+  if (!fit) {
+    return (
+      <>
+        <Heading>Times you have seen</Heading>
+        <Typography variant="body2">Times on a second drive, of another rate, would tell both parts apart.</Typography>
+      </>
+    );
+  }
+  const { otherSeconds, bytes, otherError, bytesError, times } = fit;
+  const beyond = rateBeyondWhich(otherSeconds, bytes, LITTLE_SHARE);
+  const fastest = Math.max(...times.map((one) => one.bytesPerSecond));
+  const left = bytes / fastest;
+  return (
+    <Box data-observed="">
+      <Heading>Times you have seen</Heading>
+      <Fact name="no drive changes">
+        {formatDuration(otherSeconds)}
+        {otherError === null ? '' : ` ± ${formatDuration(otherError)}`}
+      </Fact>
+      <Fact name="goes with the drive">
+        {bytesText(bytes)}
+        {bytesError === null ? '' : ` ± ${bytesText(bytesError)}`}
+      </Fact>
+      <Fact name="left to win">
+        {formatDuration(left)}, {formatShare(left / Math.max(1e-9, otherSeconds + left))}
+      </Fact>
+      {beyond !== null && beyond > 0 && <Fact name="beyond it less than 5 %">{rateText(beyond)}</Fact>}
+      {times.map((time, index) => (
+        <SeenTime key={index} time={time} />
+      ))}
+    </Box>
+  );
+}
+
+function SeenTime({ time: { label, seconds, residualSeconds, isOutlier, isWarm } }: { time: FittedTime }) {
+  const sign = residualSeconds < 0 ? '−' : '+';
+  const apart = isWarm ? ', warm: set apart' : isOutlier ? ', far off: set apart' : '';
+  return (
+    <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, fontSize: 12.5, color: ink('second') }}>
+      <span>
+        {label}
+        {apart}
+      </span>
+      <span>
+        {formatDuration(seconds)} ({sign}
+        {formatNumber(Math.abs(residualSeconds))} s)
+      </span>
+    </Box>
+  );
+}

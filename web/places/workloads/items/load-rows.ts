@@ -1,0 +1,42 @@
+import type { LoadItem } from '#core/demand/loads/load-item.ts';
+import { demandsOf } from '#core/demand/items.ts';
+import { readRequests } from '#core/supply/profile.ts';
+import { FROM_MEMORY } from '#core/supply/request-rate.ts';
+import { formatDuration } from '#core/units/format.ts';
+import { judgeLoad } from '#core/verdict/loads/judge-load.ts';
+import { loadTimes } from '#core/verdict/loads/phase-times.ts';
+import type { LoadRow } from '../../../pictures/LoadStrips.tsx';
+import type { DriveSupply } from '../../../state/drive-supplies.ts';
+
+export const MEMORY_ROW = 'memory';
+
+/** A load on every drive, the quickest first, with memory on top: what no drive gets below. */
+export function loadRows(item: LoadItem, drives: readonly DriveSupply[], headroomShare: number): LoadRow[] {
+  const memory = loadTimes(item, FROM_MEMORY);
+  const [demand] = demandsOf(item);
+  const rows = drives.map(({ card, supply, roomBytes }): LoadRow => {
+    if (!supply) return { key: card.id, label: card.label, times: null, verdict: null, note: 'reading its runs' };
+    const { verdict, short } = judgeLoad(item, demand!, supply, { headroomShare }, roomBytes);
+    return {
+      key: card.id,
+      label: card.label,
+      times: loadTimes(item, readRequests(supply)),
+      verdict: verdict.verdict,
+      note: short,
+    };
+  });
+  const worst = ({ times }: LoadRow) =>
+    times === null
+      ? Infinity
+      : times.totalSeconds + times.phases.reduce((sum, { stream }) => sum + (stream?.stuttersPerMinute ?? 0), 0) / 1e3;
+  return [
+    {
+      key: MEMORY_ROW,
+      label: 'Memory',
+      times: memory,
+      verdict: null,
+      note: `processor alone: ${formatDuration(memory?.totalSeconds ?? 0)}`,
+    },
+    ...rows.sort((a, b) => worst(a) - worst(b)),
+  ];
+}

@@ -1,0 +1,62 @@
+import { useMemo } from 'react';
+import type { DriveCard } from '#core/api/wire.ts';
+import type { Problem } from '#core/problem.ts';
+import { supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import { useContextStore } from './context.ts';
+import { useProfiles } from './judged.ts';
+import { useLibrary } from './library.ts';
+
+/** One drive with what is known of it. */
+export interface DriveSupply {
+  card: DriveCard;
+  /** Its profile on the connection it was measured on last; undefined while it is read. */
+  profile: Profile | undefined;
+  supply: Supply | undefined;
+  /** Free bytes less the reserve; null while it is not attached. */
+  roomBytes: number | null;
+}
+
+/** What is known of several drives, in their order. */
+export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSupply[]; problem: Problem | undefined } {
+  const { drives, volumes } = useLibrary();
+  const { profiles, problem } = useProfiles(driveIds);
+  const supplies = useMemo(
+    () =>
+      new Map(
+        Object.entries(profiles).flatMap(([id, [latest]]) => {
+          const card = drives?.find((one) => one.id === id);
+          if (!card) return [];
+          return [[id, { profile: latest, supply: latest ? supplyOf(latest) : supplyOf({ drive: card, runs: [] }) }]];
+        }),
+      ),
+    [profiles, drives],
+  );
+  const known = useMemo(
+    () =>
+      driveIds
+        .map((id) => drives?.find((drive) => drive.id === id))
+        .filter((drive) => drive !== undefined)
+        .map((card): DriveSupply => {
+          const volume = volumes?.find((one) => one.driveId === card.id);
+          const { profile, supply } = supplies.get(card.id) ?? {};
+          return { card, profile, supply, roomBytes: volume ? usableBytes(volume.freeBytes) : null };
+        }),
+    [driveIds, drives, volumes, supplies],
+  );
+  return { drives: known, problem };
+}
+
+/** Drives beside each other at most: more would be a list and no picture. */
+const MOST_DRIVES = 8;
+
+/** The chosen drives where several are; else every drive there is a card for. */
+export function useComparedDrives(): { drives: DriveSupply[]; problem: Problem | undefined } {
+  const driveIds = useContextStore((state) => state.driveIds);
+  const drives = useLibrary((state) => state.drives);
+  const ids = useMemo(
+    () => (driveIds.length >= 2 ? driveIds : (drives ?? []).map((drive) => drive.id)).slice(0, MOST_DRIVES),
+    [driveIds, drives],
+  );
+  return useDriveSupplies(ids);
+}
