@@ -71,7 +71,8 @@ export function requestRate(supply: RequestSupply, blockBytes: number, parallel:
   else if (upper === 0) rate = (at(depths[0]!) * Math.min(parallel, depths[0]!)) / depths[0]!;
   else {
     const [low, high] = [depths[upper - 1]!, depths[upper]!];
-    const share = Math.log2(parallel / low) / Math.log2(high / low);
+    // Rates grow less the more go at once: the straight line between two depths lies below that.
+    const share = (parallel - low) / (high - low);
     rate = at(low) + share * (at(high) - at(low));
   }
   const bytesPerSecond = Math.min(rate, ceiling);

@@ -96,7 +96,8 @@ function Bar({ row, toX, right, height }: BarProps) {
   const y = (height - bar) / 2;
   const [from, end] = [toX(0), toX(takeSeconds)];
   const colour = ink(VERDICT_INK[verdict.verdict]);
-  const until = Math.min(end, toX(carriedSeconds(row)));
+  const isWhole = verdict.verdict === 'holds' || verdict.verdict === 'tight';
+  const until = isWhole ? end : Math.min(end, toX(carriedSeconds(row)));
   const words = rowText(row);
   const width = textWidth(words, LABEL_SIZE, true);
   const solidRoom = until - from > width + 20;

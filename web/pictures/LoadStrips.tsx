@@ -37,7 +37,7 @@ const GAP = 26;
 const AXIS = 30;
 const HEAD = 26;
 const LEAST_ROW = 34;
-const MOST_ROW = 62;
+const MOST_ROW = 92;
 
 /** One strip a drive: computing, waiting for the drive, and beside it what streams in with its stutters. */
 export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) {
@@ -50,7 +50,7 @@ export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) 
   // A share that takes an hour would press the others into a line: it runs off the edge and says so.
   const sorted = [...totals].sort((a, b) => a - b);
   const usual = Math.max(sorted[Math.floor((sorted.length - 1) * 0.75)] ?? 0, limits.at(-1)?.atSeconds ?? 0, 0.1);
-  const longest = Math.min(Math.max(...totals, usual), usual * 2.2);
+  const longest = Math.min(Math.max(...totals, usual), usual * 1.6);
   const unit = timeUnitFor(longest);
   const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
   const height = rowHeightFor(size.height - AXIS - HEAD, rows.length, LEAST_ROW, MOST_ROW);

@@ -18,6 +18,8 @@ export interface SeriesRow {
   driveId: string;
   label: string;
   on: SeriesOnDrive | null;
+  /** Where the volume is full, in a few words; null where all of it fits, or nobody knows. */
+  full: string | null;
 }
 
 interface SeriesPictureProps {
@@ -28,7 +30,7 @@ interface SeriesPictureProps {
 }
 
 const NAMES = 168;
-const RIGHT = 128;
+const RIGHT = 206;
 const AXIS = 30;
 const LEAST_ROW = 30;
 const MOST_ROW = 46;
@@ -104,6 +106,7 @@ function FrameRows({
                 height={height}
                 compute={`computing ${formatDuration(compute)}`}
                 write={row.on ? `writing ${formatDuration(writes[index]!)}` : 'not measured yet'}
+                full={row.full}
               />
             </PictureRow>
           ))}
@@ -128,10 +131,11 @@ interface FrameBarProps {
   height: number;
   compute: string;
   write: string;
+  full: string | null;
 }
 
 /** Computing in neutral, writing in ochre behind it; one under the other where they go on at once. */
-function FrameBar({ from, middle, to, isBeside, height, compute, write }: FrameBarProps) {
+function FrameBar({ from, middle, to, isBeside, height, compute, write, full }: FrameBarProps) {
   const [top, bar] = [6, height - 12];
   const writeFrom = isBeside ? from : middle;
   const writeTo = isBeside ? from + (to - middle) : to;
@@ -161,6 +165,7 @@ function FrameBar({ from, middle, to, isBeside, height, compute, write }: FrameB
       )}
       <HaloText x={end + 8} y={height / 2} dy="0.35em" fill={ink('text')} fontWeight={650}>
         {write}
+        {full !== null && <tspan fill={ink('breaks')}>{`, ${full}`}</tspan>}
       </HaloText>
     </>
   );

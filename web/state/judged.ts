@@ -46,7 +46,9 @@ export function useProfiles(driveIds: readonly string[]): {
     const ids = key.split(' ').filter(Boolean);
     Promise.all(ids.map(async (id) => [id, await api.profiles(id)] as const)).then(
       (entries) => {
-        if (!left) setProfiles(Object.fromEntries(entries));
+        if (left) return;
+        setProfiles(Object.fromEntries(entries));
+        setProblem(undefined);
       },
       (error: unknown) => setProblem(error instanceof Problem ? error : undefined),
     );

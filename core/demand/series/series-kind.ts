@@ -57,7 +57,7 @@ function playing(item: SeriesItem, frameRate: NonNullable<SeriesItem['playback']
   });
   return {
     itemId: `${item.id}${PART_MARK}play`,
-    name: `${item.name}, played`,
+    name: `Playing ${item.name}`,
     direction: 'read',
     bytesPerSecond,
     peakBytesPerSecond: Math.max(bytesPerSecond, largest),

@@ -32,7 +32,7 @@ export default function ReplayStrips({ run, phases }: { run: RunDocument; phases
         note:
           off === null
             ? 'as it was replayed'
-            : `${formatNumber(Math.abs(off) * 100)} % ${off < 0 ? 'less' : 'more'} than predicted`,
+            : `${formatNumber(Math.abs(off) * 100)} % ${off < 0 ? 'quicker' : 'slower'}`,
       },
       {
         key: 'predicted',
