@@ -19,7 +19,7 @@ export function report(result: RunDocument & RunSummary, json: boolean): void {
     printJson(result);
     return;
   }
-  for (const table of [directionTable, levelLines, ladderTable, framesTable, filesTable, recoveryLines]) {
+  for (const table of [directionTable, levelLines, ladderTable, framesTable, filesTable, phasesTable, recoveryLines]) {
     table(result.figures).forEach(print);
   }
   for (const doubt of result.doubts) print(`${doubt.code}: ${doubt.evidence} ${doubt.advice}`);
@@ -100,6 +100,19 @@ function filesTable({ files }: RunFigures): string[] {
     formatDuration(one.p99Seconds),
   ]);
   return tableLines([['', 'files/s', 'rate', 'cost of a file', 'p99'], ...rows]);
+}
+
+function phasesTable({ phases }: RunFigures): string[] {
+  if (!phases) return [];
+  const rows = phases.map((one) => [
+    one.name,
+    formatDuration(one.processorSeconds),
+    formatDuration(one.dataSeconds),
+    one.bytes > 0 ? rateText(one.bytesPerSecond) : '–',
+    one.chunks > 0 ? `${one.lateChunks} of ${one.chunks} chunks` : '–',
+    orDash(one.latencyP99Seconds, formatDuration),
+  ]);
+  return tableLines([['phase', 'computing', 'reading', 'rate', 'too late', 'p99'], ...rows]);
 }
 
 function recoveryLines({ recovery }: RunFigures): string[] {

@@ -76,6 +76,14 @@ try {
   await picture(page, 'workloads-clip');
   await page.keyboard.press('Escape');
 
+  await page.goto(`${app.origin}/workloads/demo-kelp-sim`);
+  await page.waitForSelector('[data-series-dot]');
+  await picture(page, 'cache-series');
+  await page.goto(`${app.origin}/workloads/demo-reef-keeper`);
+  await page.waitForSelector('[data-load-row][data-verdict]');
+  await picture(page, 'loads');
+  await run('demo-jetty4-replay', '[data-load-row="predicted"]');
+  await picture(page, 'measure-replay');
   await page.goto(`${app.origin}/measure`);
   await press(page, 'Settings');
   await page.locator('::-p-xpath((//*[@role="dialog"]//button[text()="Faults"])[1])').click();

@@ -5,7 +5,7 @@ import { note } from '#cli/output.ts';
 import { report } from '#cli/report.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/problem.ts';
-import type { Field } from '#core/fields/field.ts';
+import { isLines, type Field } from '#core/fields/field.ts';
 import { readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, type AnyRecipeKind } from '#core/recipes/registry.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
@@ -58,7 +58,7 @@ export function addMeasureCommand(program: Command): void {
   for (const [flag, { field, recipes }] of recipeFlags()) {
     const value = field.kind.type === 'switch' ? '[yes|no]' : '<value>';
     const help = `${field.label.toLowerCase()} (${recipes.join(', ')})`;
-    if (field.kind.type === 'streams') command.option(`--${flag} ${value}`, `${help}; repeatable`, collect);
+    if (isLines(field.kind)) command.option(`--${flag} ${value}`, `${help}; repeatable`, collect);
     else command.option(`--${flag} ${value}`, help);
   }
   command.action(measure);

@@ -181,3 +181,36 @@ it('the examples go in one step and own runs stay', async () => {
   expect((await callApi(app, 'GET', '/workloads')).document).toEqual([]);
   expect((await callApi(app, 'GET', '/examples')).document).toEqual({ present: false });
 });
+
+describe('recordings of running programs', () => {
+  interface State {
+    id: string;
+    isGoing: boolean;
+    rows: { seconds: number[] };
+  }
+
+  it('list programs, follow one in parts, end and go', async () => {
+    const programs = (await callApi(app, 'GET', '/programs')).document as { pid: number }[];
+    expect(programs.map(({ pid }) => pid)).toContain(process.pid);
+    const started = await callApi(app, 'POST', '/recordings', { pid: process.pid });
+    expect(started.status).toBe(201);
+    const { id } = started.document as State;
+    const rows = async (from: number) =>
+      (await callApi(app, 'GET', `/recordings/${id}?from=${from}`)).document as State;
+    await expect.poll(async () => (await rows(0)).rows.seconds.length).toBeGreaterThan(3);
+    const all = await rows(0);
+    expect((await rows(2)).rows.seconds.slice(0, 2)).toEqual(all.rows.seconds.slice(2, 4));
+    expect((await callApi(app, 'POST', `/recordings/${id}/stop`, {})).document).toMatchObject({ isGoing: false });
+    expect((await callApi(app, 'DELETE', `/recordings/${id}`)).status).toBe(204);
+    expect((await callApi(app, 'GET', `/recordings/${id}`)).status).toBe(404);
+  });
+
+  it('start no programs, and say what is wrong with a process', async () => {
+    const problem = async (body: object) =>
+      (await callApi(app, 'POST', '/recordings', body)).document as { detail: string };
+    expect((await problem({ pid: 2 ** 30 })).detail).toMatch(/There is no process/);
+    expect((await problem({ pid: -1 })).detail).toMatch(/pid/);
+    expect((await problem({ pid: 1.5 })).detail).toMatch(/pid/);
+    expect((await problem({ command: 'sh' })).detail).toMatch(/pid|command/);
+  });
+});

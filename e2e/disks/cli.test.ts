@@ -1,6 +1,7 @@
-import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { parseRecording, recordingTotals, type Recording } from '#core/recording/recording.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import { madeClip } from '#core/testing/made-clips.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
@@ -301,5 +302,50 @@ describe('tavrox analyse and fit', () => {
     const { essence, rates } = JSON.parse(stdout) as { essence: { bytesPerSecond: number }; rates: { frames: number } };
     expect(rates.frames).toBe(50);
     expect(essence.bytesPerSecond).toBeCloseTo(1e6, -4);
+  });
+});
+
+describe('tavrox record and replay', () => {
+  it('records a command, cold and warm, as phases of a load that can be kept', async () => {
+    const file = join(folder, 'data.bin');
+    writeFileSync(file, Buffer.alloc(20_000_000, 3));
+    const out = join(folder, 'cat.json');
+    const script = `require('node:fs').readFileSync(${JSON.stringify(file)})`;
+    const args = ['--repeat', '2', '--out', out, '--json', '--', process.execPath, '-e', script];
+    const { code, stdout } = await tavrox(data, 'record', ...args);
+    expect(code).toBe(0);
+    const runs = JSON.parse(stdout) as (Recording & { tookSeconds: number; isWarm: boolean })[];
+    expect(runs.map(({ isWarm }) => isWarm)).toEqual([false, true]);
+    for (const { rows } of runs) {
+      const read = recordingTotals(rows).askedReadBytes;
+      expect(read).toBeGreaterThan(20_000_000);
+      expect(read).toBeLessThan(26_000_000);
+    }
+    expect(parseRecording(JSON.parse(readFileSync(out, 'utf8')))).toMatchObject({ tavrox: 'recording/1' });
+    // What is there already stays.
+    const again = await tavrox(data, 'record', '--out', out, '--', 'true');
+    expect(again).toMatchObject({ code: 2 });
+    expect(again.stderr).toMatch(/there already/);
+    rmSync(file);
+  });
+
+  it('says what cannot be recorded', async () => {
+    expect((await tavrox(data, 'record')).stderr).toMatch(/command: is missing/);
+    expect(await tavrox(data, 'record', '--pid', '99999999')).toMatchObject({ code: 2 });
+    expect((await tavrox(data, 'record', '--', 'no-such-command')).stderr).toMatch(/no command no-such-command/);
+  });
+
+  it('replays a load on a real folder, its requests and pauses, and leaves nothing behind', async () => {
+    const flags = ['--recipe', 'replay', '--phase', 'Launch: 500 ms processor, 24 MB in 64 KiB x4, overlap 0%'];
+    const more = ['--phase', 'Stream: 1 MB in 64 KiB x2, every 100 ms for 1 s', '--json'];
+    const { code, stdout } = await tavrox(data, 'measure', folder, ...flags, ...more);
+    expect(code).toBe(0);
+    const { figures } = JSON.parse(stdout) as RunDocument & RunSummary;
+    const [launch, stream] = figures.phases!;
+    expect(launch).toMatchObject({ name: 'Launch', bytes: 367 * 65_536 });
+    expect(launch!.processorSeconds).toBeGreaterThan(0.49);
+    expect(launch!.processorSeconds).toBeLessThan(0.7);
+    expect(stream).toMatchObject({ chunks: 10, bytes: 10 * 16 * 65_536 });
+    expect(readdirSync(folder).filter((name) => name.startsWith('.tavrox') || name.startsWith('tavrox'))).toEqual([]);
   });
 });

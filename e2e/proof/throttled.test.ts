@@ -2,6 +2,10 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { parsePhase, phaseLine } from '#core/demand/loads/phase-line.ts';
+import { profileRunOf, readRequests, supplyOf } from '#core/supply/profile.ts';
+import { loadTimes } from '#core/verdict/loads/phase-times.ts';
+import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
 
 /**
@@ -62,6 +66,23 @@ describe.skipIf(!canHold)('a device held to a rate by the kernel', { retry: 4 },
     const seconds = (120 * 8 * 1024 ** 2) / 90e6;
     expectAtLimit('write', create!.bytesPerSecond, 90e6, seconds);
     expectAtLimit('read', read!.bytesPerSecond, 90e6, seconds);
+  });
+
+  it('replays a load as its own ladder predicts', async () => {
+    rig.limit(80e6);
+    const shape = ['--blocks', '64KiB,256KiB,1MiB', '--depths', '1,4', '--direction', 'read', '--order', 'random'];
+    const ladder = await rig.measure('--recipe', 'block-ladder', ...shape, '--seconds', '4', '--size', '400MB');
+    const phases = [
+      'Launch: 1 s processor, 240 MB in 64 KiB x4',
+      'Level: 500 ms processor, 320 MB in 256 KiB x4, overlap 50%',
+    ].map(parsePhase);
+    const supply = readRequests(supplyOf({ drive: ladder.drive, runs: [profileRunOf(ladder)] }));
+    const predicted = loadTimes({ phases }, supply)!;
+    const flags = phases.flatMap((phase) => ['--phase', phaseLine(phase)]);
+    const run = await rig.measure('--recipe', 'replay', ...flags);
+    const measured = timesOfReplay(phases, run.figures.phases!);
+    console.log(`${measured.totalSeconds.toFixed(2)} s replayed, ${predicted.totalSeconds.toFixed(2)} s said`);
+    expect(Math.abs(measured.totalSeconds / predicted.totalSeconds - 1)).toBeLessThan(0.05);
   });
 
   it('that becomes slower after so many bytes has its knee there, and both levels', async () => {

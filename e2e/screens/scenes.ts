@@ -62,6 +62,35 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     { stands: true, name: 'workloads', path: '/workloads', ready: '[data-item]', pictureShare: 0.3 },
     { isVariant: true, name: 'workloads-one', path: '/workloads/one', ready: '[data-item]', pictureShare: 0.3 },
     { name: 'workloads-forty', path: '/workloads/forty', ready: '[data-item]', longNames: true, pictureShare: 0.3 },
+    {
+      stands: true,
+      name: 'series',
+      path: '/workloads/demo-kelp-sim',
+      ready: '[data-series-dot]',
+      workloadId: 'demo-kelp-sim',
+      pictureShare: 0.3,
+    },
+    {
+      stands: true,
+      name: 'load',
+      path: '/workloads/demo-reef-keeper',
+      ready: '[data-load-row][data-verdict]',
+      workloadId: 'demo-reef-keeper',
+      pictureShare: 0.2,
+    },
+    { name: 'fit-series', path: '/fit', ready: '[data-mark]', workloadId: 'demo-kelp-sim', pictureShare: 0.4 },
+    {
+      name: 'fit-load',
+      path: '/fit',
+      ready: '[data-mark]',
+      workloadId: 'demo-reef-keeper',
+      pictureShare: 0.4,
+      act: async (page) => {
+        await press(page, 'In time');
+        await page.waitForSelector('[data-load-row]');
+      },
+    },
+    run('run-replay', 'demo-jetty4-replay', '[data-load-row="predicted"]', { pictureShare: 0.2 }),
     { stands: true, name: 'fit', path: '/fit', ready: '[data-mark]', pictureShare: 0.4 },
     { isVariant: true, name: 'fit-one', path: '/fit', ready: '[data-mark]', workloadId: 'one', pictureShare: 0.4 },
     {
@@ -115,6 +144,20 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       path: '/workloads',
       ready: '[data-item]',
       act: opened('Add footage', 'Add footage'),
+    },
+    {
+      stands: true,
+      name: 'sheet-series',
+      path: '/workloads',
+      ready: '[data-item]',
+      act: opened('Add cache series', 'Add cache series'),
+    },
+    {
+      stands: true,
+      name: 'sheet-load',
+      path: '/workloads',
+      ready: '[data-item]',
+      act: opened('Add load', 'Add load'),
     },
   ];
 }
