@@ -1,7 +1,10 @@
 import { demandFrom } from '#core/testing/curves.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
 import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
+import { seriesForm } from '#core/demand/series/series-form.ts';
+import { withFiles } from '#core/demand/series/from-files.ts';
 import { reducedCurve } from '#core/trace/supply-curve.ts';
+import { judgeItem } from '#core/verdict/judge-workload.ts';
 import { judge } from '#core/verdict/judge.ts';
 import { fourHours } from './simulation.ts';
 
@@ -11,6 +14,21 @@ function timed(work: () => void): number {
   const begin = performance.now();
   work();
   return performance.now() - begin;
+}
+
+/** A series of a hundred thousand frames of its own sizes on twelve drives with runs of four hours. */
+function benchSeries(drives: readonly Supply[]): string[][] {
+  const frames = 100_000;
+  const bytes = Array.from({ length: frames }, (_, frame) => 1e6 + 10 * frame);
+  const item = withFiles(seriesForm.read(seriesForm.start, 'bench', null).item!, {
+    frames: { kind: 'files', label: 'bench', firstFrame: 1, bytes, missingCount: 0 },
+    secondsPerFrame: [0.5],
+    notes: [],
+  });
+  const judging = timed(() => {
+    for (const supply of drives) judgeItem(item, supply, { headroomShare: 0.25 }, null);
+  });
+  return [[`a series of ${frames.toLocaleString('en-US')} frames × 12 drives`, ms(judging)]];
 }
 
 /** Forty items on twelve drives, each with a run of four hours: all verdicts, and again with another headroom. */
@@ -33,7 +51,9 @@ export function benchVerdicts(): string[][] {
   };
   const first = timed(() => all(0.25));
   const dragged = Math.min(...[0.3, 0.35, 0.4].map((share) => timed(() => all(share))));
+  const series = benchSeries(drives);
   return [
+    ...series,
     ['reducing a trace of 144,000 samples, once for each run', ms(reducing)],
     ['40 items × 12 drives × 4-hour traces, first', ms(first)],
     ['the same after the headroom was dragged', ms(dragged)],

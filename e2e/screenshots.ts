@@ -102,20 +102,7 @@ try {
   await picture(page, 'measure-running');
   await page.close();
 } finally {
+  await browser.close();
   await app.stop();
   removeFolder(app.dataFolder);
-}
-
-const fresh = await startApp({ empty: true });
-try {
-  const { page } = await openPage(browser, fresh.address);
-  await waitForText(page, 'No run of this drive yet');
-  await picture(page, 'measure-idle');
-  await page.goto(`${fresh.origin}/sizing`);
-  await waitForText(page, 'not built yet');
-  await picture(page, 'place-to-come');
-} finally {
-  await browser.close();
-  await fresh.stop();
-  removeFolder(fresh.dataFolder);
 }

@@ -1,8 +1,20 @@
 import { array, object, type InferType } from 'yup';
 import { chunksOf, phaseBytes, phaseSchema, type Phase } from '#core/demand/loads/load-item.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
-import { LOAD_TEMPLATES } from '#core/demand/loads/templates.ts';
 import { bytesText, formatDuration } from '#core/units/format.ts';
+
+/** Something to start from: a program that starts. */
+const EXAMPLE: Phase = {
+  name: 'Launch',
+  processorSeconds: 7,
+  bytes: 1.4e9,
+  requestBytes: 128 * 1024,
+  parallel: 4,
+  operations: 0,
+  overlapShare: 0.3,
+  limitSeconds: 25,
+  stream: null,
+};
 
 /** Options of the recipe *Replay*, with its defaults. */
 export const replayOptionsSchema = object({
@@ -15,7 +27,7 @@ export const replayOptionsSchema = object({
       'phases: none of them reads anything, so there is nothing to replay.',
       (phases) => phases?.some(({ bytes }) => bytes > 0) ?? false,
     )
-    .default([...LOAD_TEMPLATES[0]!.phases]),
+    .default([EXAMPLE]),
 }).noUnknown('${unknown}: is no option of Replay.');
 export type ReplayOptions = InferType<typeof replayOptionsSchema>;
 

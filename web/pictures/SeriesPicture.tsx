@@ -46,7 +46,10 @@ export function SeriesPicture(props: SeriesPictureProps) {
       sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
       data-series-picture=""
     >
-      <Box sx={{ flex: 'none', height: Math.max(LEAST_ROW + AXIS, upper), display: 'flex', flexDirection: 'column' }}>
+      <Box
+        data-picture=""
+        sx={{ flex: 'none', height: Math.max(LEAST_ROW + AXIS, upper), display: 'flex', flexDirection: 'column' }}
+      >
         <FrameRows {...props} width={size.width} room={upper} />
       </Box>
       <SpeedUp {...props} />

@@ -1,10 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { profileRunOf, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
-import { judgeWorkload, type JudgedItem } from '#core/verdict/judge-workload.ts';
+import type { Profile } from '#core/supply/profile.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
 import { useLibrary } from './library.ts';
@@ -16,20 +13,20 @@ export function useWorkload(): Workload | undefined {
   return workloads?.find((workload) => workload.id === workloadId);
 }
 
-/** The supply that one run alone makes. */
-export function supplyOfRun(run: RunDocument, summary: RunSummary): Supply {
-  return supplyOf({ drive: run.drive, runs: [profileRunOf(run, summary)] });
-}
+type Judging = typeof import('./judging.ts');
+let loaded: Judging | undefined;
 
-/** Verdicts on all items of a workload from what is known of a drive; what goes on together comes last, as one. */
-export function judgedItems(
-  workload: Workload,
-  supply: Supply,
-  headroomShare: number,
-  roomBytes: number | null,
-): JudgedItem[] {
-  const { items, together } = judgeWorkload(workload, supply, { headroomShare }, roomBytes);
-  return together ? [...items, together] : items;
+/** What judges workloads, loaded after the first picture is drawn; undefined until then. */
+export function useJudging(): Judging | undefined {
+  const [judging, setJudging] = useState(loaded);
+  useEffect(() => {
+    if (judging) return;
+    void import('./judging.ts').then((module) => {
+      loaded = module;
+      setJudging(module);
+    });
+  }, [judging]);
+  return judging;
 }
 
 /** Profiles of several drives, by their ids; asked for again when the list of runs changes. */

@@ -7,9 +7,15 @@ import { seriesItemSchema, type SeriesItem } from '#core/demand/series/series-it
 import { bytesText } from '#core/units/format.ts';
 import { framesPerSecond } from '#core/units/frame-rate.ts';
 
-/** @throws Problem `bad-input` when its frames are larger than anything */
+const kept = new WeakMap<SeriesItem, SeriesWork>();
+
+/** An item as it is worked through, made once. @throws Problem `bad-input` when its frames are larger than anything */
 export function seriesWork(item: SeriesItem): SeriesWork {
-  return { bytes: frameSizes(item), compute: computeTimes(item), queueFrames: item.queueFrames };
+  const known = kept.get(item);
+  if (known) return known;
+  const work: SeriesWork = { bytes: frameSizes(item), compute: computeTimes(item), queueFrames: item.queueFrames };
+  kept.set(item, work);
+  return work;
 }
 
 /** What it writes: as a rate, that at which the drive takes the most it may of the whole. */

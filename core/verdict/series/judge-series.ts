@@ -3,7 +3,7 @@ import type { SeriesItem } from '#core/demand/series/series-item.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
-import { fullAt, seriesOnDrive, type SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
+import { fullAt, seriesOnDrive, slowerShare, type SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
 import { UNKNOWN, type Policy, type Verdict } from '#core/verdict/verdict.ts';
 
 /** A verdict with its words, for what is no stream of frames. */
@@ -89,8 +89,7 @@ export function judgeSeries(
       'Not proven: cache between frames',
     );
   }
-  const slower = seriesOnDrive(item, supply, 1 + headroomShare)!;
-  const holds = slower.neverEmptied.driveShare <= most;
+  const holds = slowerShare(item, on, 1 + headroomShare, most) <= most;
   return {
     verdict: { ...common, verdict: holds ? 'holds' : 'tight', reason: 'carried' },
     sentence: `${costs}${holds ? '' : ', just under what it may'}.`,

@@ -51,9 +51,28 @@ export function writingClock(evidence: Evidence): { secondsAt: (bytes: number) =
   };
 }
 
-/** How a series goes by one run's trace, between its two bounds. @param slower factor on every writing time */
-export function seriesByTrace(item: SeriesItem, evidence: Evidence, slower = 1): SeriesOnDrive {
-  return workByTrace(seriesWork(item), evidence, slower);
+/** What was worked through before: dragging the headroom asks for the same again and again. */
+const kept = new WeakMap<SeriesItem, WeakMap<Evidence, SeriesOnDrive>>();
+
+/** How a series goes by one run's trace, between its two bounds. */
+export function seriesByTrace(item: SeriesItem, evidence: Evidence): SeriesOnDrive {
+  const known = kept.get(item) ?? new WeakMap<Evidence, SeriesOnDrive>();
+  kept.set(item, known);
+  const found = known.get(evidence) ?? workByTrace(seriesWork(item), evidence, 1);
+  known.set(evidence, found);
+  return found;
+}
+
+/**
+ * Share of the whole that the drive takes when nothing of its cache comes back and every writing takes
+ * so much longer. A writer that blocks waits for all of it; of a queue that is only the most, and
+ * where it decides the frames are worked through again.
+ */
+export function slowerShare(item: SeriesItem, on: SeriesOnDrive, slower: number, mostShare: number): number {
+  const { computeSeconds, write } = on.neverEmptied;
+  const most = 1 - computeSeconds / Math.max(1e-12, computeSeconds + slower * sumOf(write));
+  if (item.queueFrames === 0 || most <= mostShare) return most;
+  return workByTrace(seriesWork(item), on.evidence, slower).neverEmptied.driveShare;
 }
 
 function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): SeriesOnDrive {
@@ -81,23 +100,24 @@ function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): Seri
   };
 }
 
+/** Bytes of one version. */
+const writtenBytes = (item: SeriesItem): number => sumOf(seriesWork(item).bytes);
+
 /** The worst of a drive's runs that reach to the end of the series, else the one that reaches furthest; null without any. */
-export function seriesOnDrive(item: SeriesItem, { traces }: Supply, slower = 1): SeriesOnDrive | null {
-  const work = seriesWork(item);
-  const bytes = sumOf(work.bytes);
+export function seriesOnDrive(item: SeriesItem, { traces }: Supply): SeriesOnDrive | null {
+  const bytes = writtenBytes(item);
   const writing = traces.filter((one) => one.direction === 'write');
   if (writing.length === 0) return null;
   const reach = ({ continuedBytes }: Evidence) => continuedBytes ?? Infinity;
   const whole = writing.filter((one) => reach(one) >= bytes);
   if (whole.length === 0) {
-    return workByTrace(
-      work,
+    return seriesByTrace(
+      item,
       writing.reduce((far, one) => (reach(one) > reach(far) ? one : far)),
-      slower,
     );
   }
   return whole
-    .map((one) => workByTrace(work, one, slower))
+    .map((one) => seriesByTrace(item, one))
     .reduce((worst, one) => (one.neverEmptied.totalSeconds > worst.neverEmptied.totalSeconds ? one : worst));
 }
 

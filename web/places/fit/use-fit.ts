@@ -8,7 +8,8 @@ import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
 import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
-import { judgedItems, useWorkload } from '../../state/judged.ts';
+import { useWorkload } from '../../state/judged.ts';
+import { judgedItems } from '../../state/judging.ts';
 import { useLibrary } from '../../state/library.ts';
 
 /** One chosen drive with what is known of it and what it means for the workload. */

@@ -5,7 +5,7 @@ import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
-import { judgedItems, supplyOfRun, useWorkload } from '../../state/judged.ts';
+import { useJudging, useWorkload } from '../../state/judged.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
@@ -35,12 +35,16 @@ export function useAnalysis(
 
   const words = useMemo(() => {
     void settledRevision;
-    const summary = summaryOf(run);
-    return { ...summary, supply: supplyOfRun(run, summary) };
+    return summaryOf(run);
   }, [run, settledRevision]);
+  const judging = useJudging();
+  const supply = useMemo(() => {
+    void settledRevision;
+    return judging?.supplyOfRun(run, words);
+  }, [judging, run, settledRevision, words]);
   const judged = useMemo(
-    () => (workload ? judgedItems(workload, words.supply, headroomShare, null) : []),
-    [workload, words, headroomShare],
+    () => (judging && supply && workload ? judging.judgedItems(workload, supply, headroomShare, null) : []),
+    [judging, workload, supply, headroomShare],
   );
   const levels = useMemo(() => {
     const direction = words.figures.write ? 'write' : 'read';

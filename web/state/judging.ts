@@ -1,0 +1,21 @@
+import type { Workload } from '#core/demand/workload.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
+import type { RunSummary } from '#core/supply/run-summary.ts';
+import { judgeWorkload, type JudgedItem } from '#core/verdict/judge-workload.ts';
+
+/** The supply that one run alone makes. */
+export function supplyOfRun(run: RunDocument, summary: RunSummary): Supply {
+  return supplyOf({ drive: run.drive, runs: [profileRunOf(run, summary)] });
+}
+
+/** Verdicts on all items of a workload from what is known of a drive; what goes on together comes last, as one. */
+export function judgedItems(
+  workload: Workload,
+  supply: Supply,
+  headroomShare: number,
+  roomBytes: number | null,
+): JudgedItem[] {
+  const { items, together } = judgeWorkload(workload, supply, { headroomShare }, roomBytes);
+  return together ? [...items, together] : items;
+}
