@@ -1,11 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { emptyFiles, type FileColumns, type RunDocument } from '#core/run/run-document.ts';
+import { bucketOf } from '#core/run/histogram.ts';
+import { appendColumns, emptyFiles, type FileColumns, type Marker, type RunDocument } from '#core/run/run-document.ts';
 import { runWords } from '#core/supply/run-words.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { fileFiguresOf } from '#core/trace/file-costs.ts';
 import { figuresOf } from '#core/trace/figures.ts';
 import { framesOf } from '#core/trace/frames.ts';
+import { ladderOf } from '#core/trace/ladder.ts';
 import { passesOf } from '#core/trace/passes.ts';
 import { recoveryOf } from '#core/trace/recovery.ts';
 
@@ -110,6 +112,105 @@ describe('what a file costs', () => {
   });
 });
 
+describe('what actions on files took', () => {
+  const rows = (
+    action: FileColumns['action'][number],
+    ...times: [at: number, seconds: number, files?: number][]
+  ): FileColumns => ({
+    atSeconds: times.map(([at]) => at),
+    action: times.map(() => action),
+    files: times.map(([, , count]) => count ?? 1),
+    bytes: times.map(() => 1000),
+    seconds: times.map(([, seconds]) => seconds),
+  });
+  const joined = (...all: FileColumns[]): FileColumns => {
+    const sum = emptyFiles();
+    for (const one of all) appendColumns(sum, one);
+    return sum;
+  };
+  const flush = (atSeconds: number, seconds: number): Marker => ({
+    kind: 'flush',
+    atSeconds,
+    seconds,
+    direction: 'write',
+    pass: 1,
+    phase: null,
+    note: '',
+  });
+
+  it('lasts from when the first began to when the last was done, with the flush that ends creating', () => {
+    // With several at work the first to end need not be the first that began.
+    const files = joined(rows('create', [3, 2.5], [2, 1], [5, 1]), rows('read', [8, 1], [9, 1]));
+    const [create, read] = fileFiguresOf(files, [flush(0.2, 7), flush(5, 1.5)]);
+    expect(create).toMatchObject({ action: 'create', files: 3, bytes: 3000, seconds: 4.5 + 1.5 });
+    expect(create!.filesPerSecond).toBeCloseTo(3 / 6, 12);
+    expect(create!.bytesPerSecond).toBeCloseTo(3000 / 6, 9);
+    expect(read).toMatchObject({ action: 'read', files: 2, seconds: 2 });
+    expect(fileFiguresOf(files, [])[0]!.seconds).toBe(4.5);
+  });
+
+  it('has its middle and its slowest, of one name where a row has many', () => {
+    const times = Array.from({ length: 200 }, (_, index): [number, number] => [index + 1, (200 - index) / 1000]);
+    const [create] = fileFiguresOf(rows('create', ...times), []);
+    expect(create!.p50Seconds).toBeCloseTo(0.101, 9);
+    expect(create!.p99Seconds).toBeCloseTo(0.199, 9);
+    const [list] = fileFiguresOf(rows('list', [1, 0.5, 100], [2, 0.2, 100]), []);
+    expect(list).toMatchObject({ files: 200, p50Seconds: 0.005 });
+  });
+
+  it('has its cost from two sizes on, and never below nothing', () => {
+    const two = rows('create', [1, 0.3], [2, 0.5]);
+    two.bytes = [100_000, 300_000];
+    expect(fileFiguresOf(two, [])[0]).toMatchObject({ costApart: true });
+    expect(fileFiguresOf(two, [])[0]!.costSeconds).toBeCloseTo(0.2, 9);
+    // Quicker for larger ones: the size has no part in it.
+    const odd = { ...two, seconds: [0.5, 0.3] };
+    expect(fileFiguresOf(odd, [])[0]!.costSeconds).toBeCloseTo(0.4, 9);
+    const steep = { ...two, seconds: [0.1, 0.9] };
+    expect(fileFiguresOf(steep, [])[0]!.costSeconds).toBe(0);
+  });
+});
+
+describe('rungs of a ladder', () => {
+  it('are the passes of their numbers, with the requests and latencies of each', () => {
+    const options = {
+      blocks: [65_536],
+      depths: [1, 4],
+      direction: 'read',
+      order: 'random',
+      seconds: 1,
+      areaBytes: 1e9,
+    };
+    const run = runOf([
+      { direction: 'read', phase: 'laying-out', rates: [9e6] },
+      { direction: 'read', rates: [65_536_000, 65_536_000] },
+    ]);
+    run.latency = {
+      atSeconds: [1],
+      direction: ['read'],
+      pass: [1],
+      rung: [1],
+      buckets: [[bucketOf(0.001), bucketOf(0.1)]],
+      counts: [[98, 2]],
+    };
+    run.markers = run.markers.filter(({ phase }) => phase !== 'laying-out');
+    run.samples.pass = run.samples.pass.map((_, row) => (row < 2 ? 0 : 1));
+    const rungs = ladderOf({ ...run, options });
+    expect(rungs).toHaveLength(1);
+    expect(rungs[0]).toMatchObject({ rung: 1, blockBytes: 65_536, depth: 1, order: 'random', direction: 'read' });
+    expect(rungs[0]!.bytesPerSecond).toBeCloseTo(65_536_000, 3);
+    expect(rungs[0]!.operationsPerSecond).toBeCloseTo(1000, 6);
+    expect(rungs[0]!.latencyMaxSeconds).toBe(0.02);
+    expect(rungs[0]!.latencyP50Seconds).toBeCloseTo(0.001, 3);
+    expect(rungs[0]!.latencyP99Seconds).toBeGreaterThan(0.09);
+    // A pass that is no rung of these options, and one that only laid out, are none.
+    run.samples.pass = run.samples.pass.map(() => 9);
+    expect(ladderOf({ ...run, options })).toEqual([]);
+    const laid = runOf([{ direction: 'write', phase: 'laying-out', rates: [9e6] }]);
+    expect(ladderOf({ ...laid, options })).toEqual([]);
+  });
+});
+
 describe('a run that was held', () => {
   const held = () => {
     const run = runOf([{ direction: 'write', rates: Array<number>(20).fill(100e6) }]);
@@ -156,6 +257,33 @@ describe('recovery', () => {
 
   it('is at least what was written when it did not fall again', () => {
     expect(after(9, 0)).toEqual([{ restSeconds: 60, regainedBytes: 9 * 990e6, atLeast: true }]);
+  });
+
+  it('belongs to the last rest before it, ends at the sample that was fast, and is none without a rest', () => {
+    const run = runOf([
+      { direction: 'write', phase: 'recovery', rates: [900, 900, 900, 900, 100, 100, 100, 100, 100] },
+    ]);
+    const rest = (atSeconds: number, seconds: number): Marker => ({
+      kind: 'rest',
+      atSeconds,
+      seconds,
+      direction: null,
+      pass: null,
+      phase: null,
+      note: '',
+    });
+    run.samples.atSeconds = run.samples.atSeconds.map((seconds) => seconds + 100);
+    const points = (...markers: Marker[]) =>
+      recoveryOf(passesOf({ ...run, markers: [...run.markers, ...markers] }), markers, 1000);
+    expect(points(rest(10, 30), rest(50, 60), rest(105, 5))).toEqual([
+      { restSeconds: 60, regainedBytes: 3600, atLeast: false },
+    ]);
+    expect(points()).toEqual([]);
+    expect(points({ ...rest(50, 60), kind: 'pause' })).toEqual([]);
+    // A rest that gave nothing back: it was slow from its first byte.
+    expect(recoveryOf(passesOf(run), [rest(50, 60)], 5000)).toEqual([
+      { restSeconds: 60, regainedBytes: 0, atLeast: false },
+    ]);
   });
 });
 

@@ -7,7 +7,7 @@ import { decimate } from '#core/trace/decimate.ts';
 import { figuresOf } from '#core/trace/figures.ts';
 import { passesOf } from '#core/trace/passes.ts';
 import { bytesAt, cutAtBytes, worstWindow } from '#core/trace/progress.ts';
-import { coefficientOfVariation, median, medianInterval95 } from '#core/trace/spread.ts';
+import { coefficientOfVariation, meanOfKnown, median, medianInterval95 } from '#core/trace/spread.ts';
 
 const steady = (rate: number, seconds = 3) => Array<number>(seconds).fill(rate);
 const write = (rate: number, more = {}) => ({ direction: 'write', rates: steady(rate), ...more }) as const;
@@ -144,6 +144,25 @@ describe('spread', () => {
     expect(median([3, 1, 2])).toBe(2);
     expect(median([4, 1, 2, 3])).toBe(2.5);
     expect(coefficientOfVariation([90, 110])).toBeCloseTo(Math.SQRT2 / 10, 12);
+  });
+
+  it('of known values leaves out what is not known', () => {
+    expect(meanOfKnown([1, null, 3])).toBe(2);
+    expect(meanOfKnown([null])).toBeNull();
+    expect(median([])).toBeNaN();
+    expect(coefficientOfVariation([0, 0])).toBe(0);
+    expect(coefficientOfVariation([1, 3])).toBeCloseTo(Math.SQRT2 / 2, 12);
+  });
+
+  it('covers the median with no less than 95 % by its ordered values', () => {
+    // P(between the k-th and the (n+1−k)-th) = 1 − 2·Σ_{i<k} C(n,i)/2^n.
+    const intervalOf = (n: number) => medianInterval95(Array.from({ length: n }, (_, index) => index + 1));
+    expect(intervalOf(5)).toBeNull();
+    expect(intervalOf(6)).toEqual([1, 6]);
+    expect(intervalOf(8)).toEqual([1, 8]);
+    expect(intervalOf(9)).toEqual([2, 8]);
+    expect(intervalOf(20)).toEqual([6, 15]);
+    expect(intervalOf(40)).toEqual([14, 27]);
   });
 });
 
