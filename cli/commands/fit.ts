@@ -102,6 +102,7 @@ function demandFrom(flags: FitFlags, direction: Direction): Demand {
     itemId: 'demand',
     name: 'Demand',
     direction,
+    act: direction === 'write' ? 'record' : 'play',
     bytesPerSecond,
     peakBytesPerSecond: bytesPerSecond,
     burstBytes: 0,

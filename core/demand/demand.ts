@@ -6,6 +6,8 @@ export interface Demand {
   itemId: string;
   name: string;
   direction: Direction;
+  /** What happens, in a word. */
+  act: 'record' | 'play' | 'simulate' | 'load';
   /** Average of all streams. */
   bytesPerSecond: number;
   /** Highest bytes in any one second. */

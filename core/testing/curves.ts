@@ -63,6 +63,7 @@ export function demandFrom(more: Partial<Demand> = {}): Demand {
     itemId: 'item',
     name: 'Three cameras',
     direction: 'write',
+    act: 'record',
     bytesPerSecond,
     peakBytesPerSecond,
     burstBytes: peakBytesPerSecond - bytesPerSecond,

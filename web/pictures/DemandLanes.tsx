@@ -60,7 +60,7 @@ export function DemandLanes({ demands, together, selected, onSelect }: DemandLan
           demands.map((demand) => (
             <PictureRow
               key={demand.itemId}
-              label={`${demand.name}: ${demand.direction === 'write' ? 'records' : 'plays'} ${rateText(demand.bytesPerSecond)}`}
+              label={`${demand.name}: ${demand.act}s ${rateText(demand.bytesPerSecond)}`}
               selected={demand.itemId === selected}
               onSelect={() => onSelect(demand.itemId)}
               scale={x}
@@ -99,7 +99,7 @@ const jobSeconds = (demand: Demand): number =>
 
 function LaneName({ demand, height, isTogether }: { demand: Demand; height: number; isTogether: boolean }) {
   const count = demand.takes > 1 ? `${demand.takes} × ` : '';
-  const act = `${demand.direction === 'write' ? 'record' : 'play'}, ${count}${formatDuration(demand.takeSeconds)}`;
+  const act = `${demand.act}, ${count}${formatDuration(demand.takeSeconds)}`;
   return (
     <>
       <text x={12} y={height / 2 - 8} dy="0.35em" fontSize={14} fontWeight={700} fill={ink('text')}>
@@ -196,7 +196,8 @@ function LaneNumbers({ demand, height, right }: { demand: Demand; height: number
   const texts = [
     formatNumber(demand.bytesPerSecond / 1e6),
     figureText(formatBitRate(demand.bytesPerSecond)),
-    figureText(formatBytes(demand.bytesPerSecond * 3600)),
+    // What is over within its limit goes on for no hour.
+    demand.act === 'load' || demand.act === 'simulate' ? '–' : figureText(formatBytes(demand.bytesPerSecond * 3600)),
   ];
   return texts.map((text, index) => (
     <text

@@ -4,10 +4,10 @@ import type { Verdict } from '#core/verdict/verdict.ts';
 import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
-import { fitText, textWidth } from './kit/labels.ts';
+import { textWidth } from './kit/labels.ts';
 import { LABEL_SIZE } from './kit/Picture.tsx';
 import { NAMES, RIGHT } from './ruler/ruler-layout.ts';
-import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
 import { timeUnitFor } from './kit/units.ts';
 import { linearScale } from './kit/scale.ts';
 import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './kit/verdict-marks.tsx';
@@ -62,18 +62,7 @@ export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
               data={{ 'data-row': row.key, 'data-verdict': row.verdict.verdict }}
             >
               <HatchDefinition />
-              <text
-                x={NAMES - 16}
-                y={height / 2}
-                dy="0.35em"
-                textAnchor="end"
-                fontWeight={700}
-                fill={ink('text')}
-                fontSize={13.5}
-              >
-                <title>{row.label}</title>
-                {fitText(row.label, 13.5, NAMES - 28, true)}
-              </text>
+              <RowName name={row.label} right={NAMES - 16} y={height / 2} />
               <Bar row={row} toX={(seconds) => scale(seconds / unit.seconds)} right={size.width} height={height} />
             </PictureRow>
           ))}

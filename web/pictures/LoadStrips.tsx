@@ -8,7 +8,7 @@ import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { fitText, textWidth } from './kit/labels.ts';
 import { LABEL_SIZE } from './kit/Picture.tsx';
-import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
 import { linearScale } from './kit/scale.ts';
 import { timeUnitFor } from './kit/units.ts';
 import { VERDICT_INK } from './kit/verdict-marks.tsx';
@@ -91,10 +91,15 @@ export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) 
               ruled
               data={{ 'data-load-row': row.key, ...(row.verdict ? { 'data-verdict': row.verdict } : {}) }}
             >
-              <RowName row={row} height={height} />
+              <RowName
+                name={row.label}
+                right={NAMES - 14}
+                y={height / 2}
+                note={{ text: row.note, fill: ink(row.verdict ? VERDICT_INK[row.verdict] : 'second') }}
+              />
               {row.times ? (
                 <>
-                  {waits && <Strip times={row.times} toX={toX} right={right} height={height} verdict={row.verdict} />}
+                  {waits && <Strip times={row.times} toX={toX} right={right} height={height} longest={longest} />}
                   {limits.map(({ name, atSeconds }) => (
                     <line
                       key={name}
@@ -131,44 +136,23 @@ function limitsOf({ phases }: Pick<LoadItem, 'phases'>): { name: string; atSecon
   return waits.length === 0 ? [] : [{ name: waits.length === 1 ? waits[0]!.name : 'all', atSeconds: whole }];
 }
 
-function RowName({ row, height }: { row: LoadRow; height: number }) {
-  const colour = row.verdict ? ink(VERDICT_INK[row.verdict]) : ink('second');
-  return (
-    <>
-      <text
-        x={NAMES - 14}
-        y={height / 2 - 7}
-        dy="0.35em"
-        textAnchor="end"
-        fontSize={14}
-        fontWeight={700}
-        fill={ink('text')}
-      >
-        {fitText(row.label, 14, NAMES - 26, true)}
-      </text>
-      <text x={NAMES - 14} y={height / 2 + 10} dy="0.35em" textAnchor="end" fill={colour}>
-        {fitText(row.note, LABEL_SIZE, NAMES - 22)}
-      </text>
-    </>
-  );
-}
-
 interface StripProps {
   times: LoadTimes;
   toX: (seconds: number) => number;
   right: number;
   height: number;
-  verdict: VerdictWord | null;
+  /** Where the axis ends, seconds. */
+  longest: number;
 }
 
-function Strip({ times, toX, right, height }: StripProps) {
+function Strip({ times, toX, right, height, longest }: StripProps) {
   const waits = times.phases.filter(({ stream }) => stream === null);
   const parts = waits.map((phase, index) => ({
     phase,
     from: waits.slice(0, index).reduce((sum, { totalSeconds }) => sum + totalSeconds, 0),
   }));
   const end = toX(times.totalSeconds);
-  const runsOff = end >= right - 0.5 && times.totalSeconds > 0;
+  const runsOff = times.totalSeconds > longest * 1.001;
   return (
     <>
       {parts.map(({ phase, from }) => (

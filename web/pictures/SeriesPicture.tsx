@@ -9,7 +9,7 @@ import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { fitText, placeLabels, textWidth } from './kit/labels.ts';
 import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
-import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
 import { linearScale, logScale } from './kit/scale.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 
@@ -90,17 +90,7 @@ function FrameRows({
               height={height}
               data={{ 'data-series-row': row.driveId }}
             >
-              <text
-                x={NAMES - 14}
-                y={height / 2}
-                dy="0.35em"
-                textAnchor="end"
-                fontSize={14}
-                fontWeight={700}
-                fill={ink('text')}
-              >
-                {fitText(row.label, 14, NAMES - 26, true)}
-              </text>
+              <RowName name={row.label} right={NAMES - 14} y={height / 2} />
               <FrameBar
                 from={x(0)}
                 middle={x(compute / unit.seconds)}

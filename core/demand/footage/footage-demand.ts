@@ -11,6 +11,7 @@ export function demandOf(item: FootageItem): Demand {
   return {
     itemId: item.id,
     name: item.name,
+    act: item.action,
     direction: item.action === 'record' ? 'write' : 'read',
     bytesPerSecond: rate.average,
     peakBytesPerSecond: rate.peak,

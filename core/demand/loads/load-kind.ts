@@ -28,6 +28,7 @@ function demandOfLoad(item: LoadItem): Demand {
     itemId: item.id,
     name: item.name,
     direction: 'read',
+    act: 'load',
     bytesPerSecond,
     peakBytesPerSecond: bytesPerSecond,
     burstBytes: 0,

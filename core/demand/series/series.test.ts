@@ -180,11 +180,10 @@ describe('a series worked through', () => {
 function simulated(compute: number[], write: number[], queueFrames: number): number[] {
   const done: number[] = [];
   const waiting: number[] = [];
-  let [clock, next, writing] = [0, 0, -1];
+  let [clock, next, writing] = [0, 1, -1];
   let computing: { frame: number; until: number } | null = { frame: 0, until: compute[0]! };
   let held: number | null = null;
   let writingUntil = Infinity;
-  next = 1;
   while (done.length < compute.length) {
     // Frames that wait or are being written have their places in the queue.
     if (writing < 0 && waiting.length > 0) {

@@ -61,8 +61,8 @@ describe('the clock of writing', () => {
     });
     fc.assert(
       fc.property(pieces, fc.double({ min: 0, max: 1, noNaN: true }), (rates, share) => {
-        const progress = progressOf(...(rates as [number, number][]));
-        const { secondsAt } = writingClock(evidenceFrom([curveFrom(...(rates as [number, number][]))]));
+        const progress = progressOf(...rates);
+        const { secondsAt } = writingClock(evidenceFrom([curveFrom(...rates)]));
         const bytes = share * progress.bytes.at(-1)!;
         expect(bytesAt(progress, secondsAt(bytes))).toBeCloseTo(bytes, 4);
       }),

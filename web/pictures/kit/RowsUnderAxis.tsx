@@ -5,6 +5,7 @@ import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { VISUALLY_HIDDEN } from '../../kit/words.tsx';
 import { readableTicks } from './Axis.tsx';
+import { fitText } from './labels.ts';
 import { LABEL_SIZE } from './Picture.tsx';
 import type { PictureScale } from './scale.ts';
 
@@ -69,6 +70,34 @@ export function PictureRow({
         {children}
       </svg>
     </ButtonBase>
+  );
+}
+
+interface RowNameProps {
+  name: string;
+  /** Where it ends; it is shortened to what is left of that. */
+  right: number;
+  y: number;
+  /** A line below it, in the ink that says what it means. */
+  note?: { text: string; fill: string };
+}
+
+/** Name of a row at the left of its picture, with a line below it where there is something to say. */
+export function RowName({ name, right, y, note }: RowNameProps) {
+  const end = { x: right, dy: '0.35em', textAnchor: 'end' } as const;
+  return (
+    <>
+      <text {...end} y={note ? y - 7 : y} fontSize={14} fontWeight={700} fill={ink('text')}>
+        <title>{name}</title>
+        {fitText(name, 14, right - 12, true)}
+      </text>
+      {note && (
+        <text {...end} y={y + 10} fill={note.fill}>
+          <title>{note.text}</title>
+          {fitText(note.text, LABEL_SIZE, right - 8)}
+        </text>
+      )}
+    </>
   );
 }
 

@@ -4,6 +4,7 @@ import Typography from '@mui/material/Typography';
 import { Suspense, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { backlogCurve } from '#core/verdict/backlog-curve.ts';
+import { PART_MARK } from '#core/demand/item-kind.ts';
 import { isFootage, itemBehind, type Item } from '#core/demand/items.ts';
 import { TOGETHER_ID } from '#core/verdict/together.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
@@ -39,7 +40,12 @@ export function Component() {
     items.find((one) => one.demand.itemId === selectedItem) ??
     items
       .filter(({ demand }) => demand.itemId !== TOGETHER_ID)
-      .sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond)[0];
+      // An item before its further parts, and the largest of those.
+      .sort(
+        (a, b) =>
+          Number(a.demand.itemId.includes(PART_MARK)) - Number(b.demand.itemId.includes(PART_MARK)) ||
+          b.demand.bytesPerSecond - a.demand.bytesPerSecond,
+      )[0];
   const itemId = judged?.demand.itemId ?? null;
   const item = itemBehind(workload.items, itemId);
   const footage = workload.items.filter(isFootage);
