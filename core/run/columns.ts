@@ -23,6 +23,16 @@ function columnOf<T>(isValue: (value: unknown) => boolean, what: string, items: 
 }
 
 export const numberColumn = () => columnOf<number>(Number.isFinite, 'finite numbers', { type: 'number' });
+/** Numbers from `low` to `high`, at least one of them and at most so many. */
+export const boundedColumn = (low: number, high: number, most: number) =>
+  columnOf<number>(
+    (value) => typeof value === 'number' && value >= low && value <= high,
+    `numbers from ${low} to ${high}`,
+    { type: 'number', minimum: low, maximum: high },
+  ).test('length', function ({ length }) {
+    if (length >= 1 && length <= most) return true;
+    return this.createError({ message: `${this.path}: ${length} values; it takes 1 to ${most}.` });
+  });
 export const nullableNumberColumn = () =>
   columnOf<number | null>((value) => value === null || Number.isFinite(value), 'finite numbers or null', {
     type: ['number', 'null'],

@@ -2,6 +2,7 @@ import { array, lazy, number, object, string, type InferType, type Schema } from
 import { frameRateSchema } from '#core/demand/essences/essence-kind.ts';
 import { itemIdSchema, itemNameSchema, kindSchema } from '#core/demand/item-kind.ts';
 import { observationsSchema } from '#core/demand/observed/observation.ts';
+import { boundedColumn } from '#core/run/columns.ts';
 import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 
 /** Frames that no grid and no folder has: beyond this something was mistyped. */
@@ -41,7 +42,7 @@ const filesSchema = object({
   kind: kindSchema('files'),
   label: itemNameSchema,
   firstFrame: number().integer().min(0).required(),
-  bytes: array(number().min(0).max(LARGEST_FRAME_BYTES).required()).min(1).max(MOST_FRAMES).required(),
+  bytes: boundedColumn(0, LARGEST_FRAME_BYTES, MOST_FRAMES),
   /** Numbers between the first and the last that were not there. */
   missingCount: number().integer().min(0).required(),
 });
@@ -64,7 +65,7 @@ export const seriesItemSchema = object({
   frameCount: number().integer().min(1).max(MOST_FRAMES).required(),
   versions: number().integer().min(1).max(10_000).required(),
   /** Computing of each frame, seconds; the last goes on for the frames after it. */
-  computeSeconds: array(number().min(0).max(1e7).required()).min(1).max(MOST_FRAMES).required(),
+  computeSeconds: boundedColumn(0, 1e7, MOST_FRAMES),
   /** Finished frames that may wait for the drive while the next is computed; 0 for a writer that blocks. */
   queueFrames: number().integer().min(0).max(10_000).required(),
   /** Most of the whole time that waiting for the drive may take. */
