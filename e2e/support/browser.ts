@@ -55,7 +55,7 @@ export async function press(page: Page, name: string): Promise<void> {
       await handle!.click();
       return;
     } catch (error) {
-      if (tries === 4 || !/detached/.test(String(error))) throw error;
+      if (tries === 6 || !/detached|not clickable/.test(String(error))) throw error;
     }
   }
 }

@@ -37,13 +37,12 @@ describe('every recipe on every stand-in', () => {
         'block-ladder': { blocks: [4096, 1 << 20], depths: [1, 8], seconds: 0.3 },
         'file-scatter': { files: 200 },
         'existing-material': { amountBytes: 5e9 },
-        copy: {},
       }[id];
       const run = await simulateRun({ standIn, recipeId: id, options });
       expect(run, `${id} ${run.failure?.detail}`).toMatchObject({ state: 'finished', failure: null });
       expect(runDocumentSchema.isValidSync(JSON.parse(JSON.stringify(run)))).toBe(true);
       const said = figures(run);
-      expect(said.read ?? said.ladder ?? said.frames ?? said.files, id).not.toBeNull();
+      expect(said.read ?? said.ladder ?? said.frames ?? said.files ?? said.phases, id).not.toBeNull();
     }
   });
 });
