@@ -84,6 +84,7 @@ try {
   await picture(page, 'loads');
   await run('demo-jetty4-replay', '[data-load-row="predicted"]');
   await picture(page, 'measure-replay');
+  await run('demo-petrel-take', '[data-pass]');
   await page.goto(`${app.origin}/measure`);
   await press(page, 'Settings');
   await page.locator('::-p-xpath((//*[@role="dialog"]//button[text()="Faults"])[1])').click();
