@@ -101,6 +101,9 @@ describe('a dip that comes by time', () => {
     const levels = (...levelEnds: number[]): Evidence => evidenceFrom([dipping], { levelEnds });
     expect(carriedOfTake(slow, levels(7000, 16_000)).broken).toBeNull();
     expect(carriedOfTake(slow, levels(1000, 16_000)).broken!.seconds).toBeCloseTo(41, 6);
+    // The first level is one as any other, and what lies behind the last that was read is one, too.
+    expect(carriedOfTake(slow, levels(16_000)).broken!.seconds).toBeCloseTo(41, 6);
+    expect(carriedOfTake(slow, levels(5000)).broken).toBeNull();
   });
 
   it('is no level: one below the demand comes by bytes, however soon the take ends in it', () => {
@@ -109,6 +112,17 @@ describe('a dip that comes by time', () => {
     const take = (takeSeconds: number) => carriedOfTake(asking(200, 200, { takeSeconds }), knee).broken;
     expect(take(9.9)).toBeNull();
     expect(take(10.1)!.seconds).toBeCloseTo(10, 6);
+    // A dip beyond the job's own 20,000 bytes, two seconds from the 96th on: it strikes by the clock where the
+    // level carries the demand as a whole, and is none where the level does not.
+    const dipping = (after: number) =>
+      carriedOfTake(
+        asking(200, 100, { takeSeconds: 100 }),
+        evidenceFrom([curveFrom([1, 900], [95, 215], [2, 0], [900, after])], {
+          levelEnds: [900, 900 + 95 * 215 + 900 * after],
+        }),
+      ).broken;
+    expect(dipping(215)!.seconds).toBeCloseTo(96.5, 6);
+    expect(dipping(150)).toBeNull();
   });
 
   it('may be met anywhere in playing', () => {

@@ -152,8 +152,9 @@ function withDipsByTime(
 function levelAt(evidence: Evidence, curve: SupplyCurve, bytes: number): { fromBytes: number; toBytes: number } {
   const { levelEnds } = evidence;
   if (curve !== longestCurve(evidence) || levelEnds.length === 0) return { fromBytes: 0, toBytes: curveBytes(curve) };
-  const at = levelEnds.findIndex((end) => end >= bytes);
-  return { fromBytes: levelEnds.at(at < 0 ? -1 : at - 1) ?? 0, toBytes: levelEnds[at] ?? bytes };
+  const next = levelEnds.findIndex((end) => end >= bytes);
+  const at = next < 0 ? levelEnds.length : next;
+  return { fromBytes: levelEnds[at - 1] ?? 0, toBytes: levelEnds[at] ?? bytes };
 }
 
 /** Seconds of the trace at the last whole point up to a number of bytes. */
