@@ -97,6 +97,7 @@ async function carryOutParts({ step, bench, emit, control, parts, phase, pass }:
     io.bytesOf((worker) => parts[worker]?.message.direction === direction);
   let operationsTold = 0;
   const sample = () => {
+    if (clock === 0) return;
     const reading = io.read();
     for (const direction of directions) {
       emit(
@@ -128,6 +129,12 @@ async function carryOutParts({ step, bench, emit, control, parts, phase, pass }:
       parts.map((part) => part.message),
       (start) => {
         clock = start;
+        // What the first look finds was moved since here, and not before.
+        for (const direction of directions) {
+          const atSeconds = start - startSeconds;
+          const nothing = { file: 0, operations: 0, latencyMaxSeconds: 0 };
+          emit(sampleEvent({ direction, pass }, { atSeconds, cumulativeBytes: base[direction], ...nothing }));
+        }
         if (control.signal.aborted) io.stop();
       },
     );

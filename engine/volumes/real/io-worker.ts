@@ -21,7 +21,19 @@ const stats = new Float64Array(init.stats, init.worker * STAT_SLOTS * 8, STAT_SL
 const histogram = new Uint32Array(init.histograms, init.worker * BUCKET_COUNT * 4, BUCKET_COUNT);
 
 /** From this thread's clock to the process's: asking for one clock a request costs less than for two. */
-const CLOCK_OFFSET = monotonicSeconds() - performance.now() / 1000;
+const CLOCK_OFFSET = clockOffset();
+
+/** The difference of both clocks, from the pair that was read closest together: a thread may lose its processor between two. */
+function clockOffset(): number {
+  let [closest, offset] = [Infinity, 0];
+  for (let tries = 0; tries < 16; tries += 1) {
+    const before = monotonicSeconds();
+    const own = performance.now() / 1000;
+    const after = monotonicSeconds();
+    if (after - before < closest) [closest, offset] = [after - before, (before + after) / 2 - own];
+  }
+  return offset;
+}
 
 function send(message: WorkerMessage): void {
   parentPort!.postMessage(message);

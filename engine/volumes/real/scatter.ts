@@ -45,7 +45,9 @@ export async function scatterRealFiles(
   let waiting: number[] = [];
   let seen = 0;
   let operationsTold = 0;
+  let started = false;
   const sample = () => {
+    if (!started) return;
     const reading = io.read();
     if (movesBytes) {
       emit(
@@ -92,7 +94,12 @@ export async function scatterRealFiles(
       sizes,
       results: shared,
     };
-    const outcome = await io.run(new Array<ScatterMessage>(step.parallel).fill(message), () => sample());
+    const outcome = await io.run(new Array<ScatterMessage>(step.parallel).fill(message), (start) => {
+      started = true;
+      // What the first look finds was moved since here, and not before.
+      const nothing = { file: 0, operations: 0, latencyMaxSeconds: 0 };
+      if (movesBytes) emit(sampleEvent(part, { atSeconds: start - startSeconds, cumulativeBytes: base, ...nothing }));
+    });
     clearInterval(timer);
     sample();
     moved[direction] = base + outcome.bytes;
