@@ -76,6 +76,11 @@ try {
   await picture(page, 'workloads-clip');
   await page.keyboard.press('Escape');
 
+  await page.goto(`${app.origin}/drives`);
+  await page.waitForSelector('[data-run-levels]');
+  await press(page, 'Side by side');
+  await page.waitForSelector('[data-compared]');
+  await picture(page, 'drives-compared');
   await page.goto(`${app.origin}/workloads/demo-kelp-sim`);
   await page.waitForSelector('[data-series-dot]');
   await picture(page, 'cache-series');

@@ -1,3 +1,4 @@
+import type { DriveDetails } from '#core/drives/drive-details.ts';
 import type { Connection } from '#core/links/connection.ts';
 import type { Identity, Medium, RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
@@ -43,9 +44,13 @@ export interface DriveCard {
   identityKind: Identity['kind'];
   identityValue: string;
   capacityBytes: number;
+  details: DriveDetails;
   example: boolean;
   createdAt: string;
 }
+
+/** What a person changes about a drive's card. */
+export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 
 /** A run document without its columns, for lists. */
 export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;

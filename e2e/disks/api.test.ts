@@ -2,7 +2,7 @@ import { mkdirSync, readdirSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { VolumeEntry } from '#core/api/wire.ts';
+import type { DriveCard, VolumeEntry } from '#core/api/wire.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from '../support/app.ts';
 
 let app: App;
@@ -180,6 +180,21 @@ it('the examples go in one step and own runs stay', async () => {
   expect(runs.map((entry) => entry.run.id)).toEqual([id]);
   expect((await callApi(app, 'GET', '/workloads')).document).toEqual([]);
   expect((await callApi(app, 'GET', '/examples')).document).toEqual({ present: false });
+});
+
+describe('the card of a drive', () => {
+  it('is changed whole, and refuses what is no card', async () => {
+    const [drive] = (await callApi(app, 'GET', '/drives')).document as DriveCard[];
+    const details = { ...drive!.details, price: 99, currency: 'EUR', note: 'By the API.' };
+    expect((await callApi(app, 'PATCH', `/drives/${drive!.id}`, { label: 'Renamed', details })).status).toBe(204);
+    const after = ((await callApi(app, 'GET', '/drives')).document as DriveCard[]).find(({ id }) => id === drive!.id);
+    expect(after).toMatchObject({ label: 'Renamed', details, example: false });
+    const refused = async (change: object) => (await callApi(app, 'PATCH', `/drives/${drive!.id}`, change)).status;
+    expect(await refused({ label: '', details })).toBe(422);
+    expect(await refused({ label: 'x', details: { ...details, price: -1 } })).toBe(422);
+    expect(await refused({ label: 'x', details, id: 'other' })).toBe(422);
+    expect((await callApi(app, 'PATCH', '/drives/none', { label: 'x', details })).status).toBe(404);
+  });
 });
 
 describe('recordings of running programs', () => {

@@ -36,6 +36,7 @@ export const EMPTY_SCENES: readonly Scene[] = [
   { stands: true, name: 'measure-nothing', path: '/measure', ready: 'main' },
   { name: 'workloads-nothing', path: '/workloads', ready: 'main p' },
   { name: 'fit-nothing', path: '/fit', ready: 'main p' },
+  { name: 'drives-nothing', path: '/drives', ready: 'main p' },
 ];
 
 /** Screens of the demo workspace, and of what was laid beside it. */
@@ -113,7 +114,27 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('svg[aria-label^="Backlog over"]');
       },
     },
-    { stands: true, name: 'place-to-come', path: '/drives', ready: 'main p' },
+    { stands: true, name: 'place-to-come', path: '/copies', ready: 'main p' },
+    { stands: true, name: 'drives', path: '/drives', ready: '[data-run-levels]', pictureShare: 0.3 },
+    { name: 'drives-long-names', path: '/drives', ready: '[data-run-levels]', longNames: true, pictureShare: 0.3 },
+    {
+      name: 'drives-several',
+      path: '/drives',
+      ready: '[data-run-levels]',
+      pictureShare: 0.15,
+      act: async (page) => {
+        await press(page, 'Side by side');
+        await page.waitForSelector('[data-overlay]');
+        await page.waitForSelector('[data-compared]');
+      },
+    },
+    {
+      stands: true,
+      name: 'sheet-drive',
+      path: '/drives',
+      ready: '[data-run-levels]',
+      act: opened('Edit card', 'Edit card'),
+    },
     {
       stands: true,
       name: 'sheet-settings',

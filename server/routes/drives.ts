@@ -1,9 +1,13 @@
 import { Router } from 'express';
+import { object } from 'yup';
+import { driveDetailsSchema, driveLabelSchema } from '#core/drives/drive-details.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 import type { Connection } from '#core/links/connection.ts';
 import { Problem } from '#core/problem.ts';
 import { profileRunOf, profilesOf, type ProfileRun } from '#core/supply/profile.ts';
-import { byId, anything, json, list, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
-import { listDrives } from '#server/store/drives.ts';
+import { validated } from '#server/http/validate.ts';
+import { anything, body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
+import { changeDrive, listDrives } from '#server/store/drives.ts';
 import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
 
 /** Runs of a drive that are asked for what they testify, newest first. */
@@ -11,9 +15,20 @@ const MOST_TESTIFYING_RUNS = 24;
 /** What runs add to profiles, kept in memory: it is asked for again whenever a place opens. */
 const MOST_KEPT = 200;
 
+const changeSchema = object({
+  label: driveLabelSchema,
+  details: driveDetailsSchema.required('details: are missing.'),
+}).noUnknown('body: ${unknown} is not known.');
+
 export const driveRoutes: RouteGroup = {
   paths: {
     '/drives': { get: operation('Drive cards', 200, json('Drives', list(anything))) },
+    '/drives/{id}': {
+      patch: operation('Changes a drive’s card', 204, nothing('Kept'), {
+        ...byId,
+        ...body(jsonSchemaOf(changeSchema)),
+      }),
+    },
     '/drives/{id}/profiles': {
       get: operation('What a drive’s runs testify, by connection', 200, json('Profiles', list(ref('Profile'))), byId),
     },
@@ -34,6 +49,11 @@ export const driveRoutes: RouteGroup = {
 
     router.get('/drives', async (_request, response) => {
       response.json(await listDrives(db));
+    });
+
+    router.patch('/drives/:id', async (request, response) => {
+      await changeDrive(db, request.params.id, validated(changeSchema, request.body));
+      response.status(204).end();
     });
 
     /** What a drive's runs can testify, a profile for each connection, the latest first. */

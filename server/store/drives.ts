@@ -1,8 +1,10 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import type { DriveCard } from '#core/api/wire.ts';
+import type { DriveCard, DriveChange } from '#core/api/wire.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
+import { Problem } from '#core/problem.ts';
+import type { DriveDetails } from '#core/drives/drive-details.ts';
 import { drives } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
 
@@ -29,6 +31,24 @@ export async function cardForVolume(db: Database, info: VolumeInfo, example: boo
     .onConflictDoNothing();
   const [card] = await db.select().from(drives).where(sameIdentity);
   return card!;
+}
+
+/** Changes what a person knows of a drive; what is changed is no example any more. @throws Problem `not-found` */
+export async function changeDrive(db: Database, id: string, { label, details }: DriveChange): Promise<void> {
+  const changed = await db
+    .update(drives)
+    .set({ label, details, example: false })
+    .where(eq(drives.id, id))
+    .returning({ id: drives.id });
+  if (changed.length === 0) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+}
+
+/** Gives a made-up drive what it would have on its box; what a person changed stays. */
+export async function describeExample(db: Database, id: string, details: DriveDetails): Promise<void> {
+  await db
+    .update(drives)
+    .set({ details })
+    .where(and(eq(drives.id, id), eq(drives.example, true)));
 }
 
 export function driveReference(card: DriveCard): RunDocument['drive'] {

@@ -11,6 +11,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import { NO_DETAILS, type DriveDetails } from '#core/drives/drive-details.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import type { RunOpening } from '#core/api/wire.ts';
 import type { RunDocument, RunState } from '#core/run/run-document.ts';
@@ -27,6 +28,7 @@ export const drives = pgTable(
     identityKind: text('identity_kind').$type<RunDocument['drive']['identity']['kind']>().notNull(),
     identityValue: text('identity_value').notNull(),
     capacityBytes: bigint('capacity_bytes', { mode: 'number' }).notNull(),
+    details: jsonb().$type<DriveDetails>().notNull().default(NO_DETAILS),
     example: boolean().notNull().default(false),
     createdAt: timestamp('created_at', { withTimezone: true, mode: 'string' }).notNull(),
   },

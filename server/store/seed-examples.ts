@@ -1,13 +1,19 @@
+import { DEMO_DRIVES } from '#demo/drives.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
-import { cardForVolume, driveReference } from '#server/store/drives.ts';
+import { cardForVolume, describeExample, driveReference } from '#server/store/drives.ts';
 import { finishRun, insertChunk, insertRun } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
 import { insertWorkload } from '#server/store/workloads.ts';
 
 /** Fills a new store with the demo workspace. */
 export async function seedExamples(db: Database): Promise<void> {
-  const runs = await carryOutDemoRuns(async (info) => driveReference(await cardForVolume(db, info, true)));
+  const runs = await carryOutDemoRuns(async (info) => {
+    const card = await cardForVolume(db, info, true);
+    const details = DEMO_DRIVES[info.identity.value];
+    if (details) await describeExample(db, card.id, details);
+    return driveReference(card);
+  });
   for (const run of runs) {
     await insertRun(db, run);
     const { bypass, verification, series } = run.conditions;

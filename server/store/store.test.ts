@@ -6,7 +6,7 @@ import { emptySamples, type RunDocument } from '#core/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { removeExamples } from '#server/store/examples.ts';
 import { storeFiles } from '#server/store/files.ts';
-import { cardForVolume, driveReference, listDrives } from '#server/store/drives.ts';
+import { cardForVolume, changeDrive, describeExample, driveReference, listDrives } from '#server/store/drives.ts';
 import {
   closeInterruptedRuns,
   deleteRun,
@@ -53,6 +53,20 @@ async function keep(run: RunDocument): Promise<void> {
 }
 
 describe('the store', () => {
+  it('keeps what a person says of a drive, and lets no example overwrite it', async () => {
+    const card = await cardForVolume(store.db, { ...info, identity: { kind: 'serial', value: 'card' } }, true);
+    const find = async () => (await listDrives(store.db)).find(({ id }) => id === card.id)!;
+    await describeExample(store.db, card.id, { ...card.details, price: 10 });
+    expect(await find()).toMatchObject({ example: true, details: { price: 10 } });
+    await changeDrive(store.db, card.id, { label: 'Mine', details: { ...card.details, price: 20 } });
+    await describeExample(store.db, card.id, { ...card.details, price: 30 });
+    expect(await find()).toMatchObject({ label: 'Mine', example: false, details: { price: 20 } });
+    // Another run on it does not undo what was said.
+    await cardForVolume(store.db, { ...info, identity: { kind: 'serial', value: 'card' } }, false);
+    expect((await find()).label).toBe('Mine');
+    await expect(changeDrive(store.db, 'none', { label: 'x', details: card.details })).rejects.toThrow(/no drive/);
+  });
+
   it('gives a run back as it was, whatever the order in which its chunks were written', async () => {
     const run = await madeRun('whole');
     await keep(run);

@@ -1,5 +1,6 @@
 import type {
   DriveCard,
+  DriveChange,
   FolderList,
   KeptScratchEntry,
   RecordingState,
@@ -65,6 +66,7 @@ export const api = {
     call<object>('PATCH', `/runs/${id(runId)}`, change),
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),
+  changeDrive: (driveId: string, change: DriveChange) => call<undefined>('PATCH', `/drives/${id(driveId)}`, change),
   profiles: (driveId: string) => call<Profile[]>('GET', `/drives/${id(driveId)}/profiles`),
   workloads: () => call<Workload[]>('GET', '/workloads'),
   saveWorkload: (workload: Workload) => call<undefined>('PUT', `/workloads/${id(workload.id)}`, workload),

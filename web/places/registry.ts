@@ -1,6 +1,7 @@
 import type { Load, Place } from './place.ts';
 
 const measure: Load = () => import('./measure/MeasurePlace.tsx');
+const drives: Load = () => import('./drives/DrivesPlace.tsx');
 const workloads: Load = () => import('./workloads/WorkloadsPlace.tsx');
 const fit: Load = () => import('./fit/FitPlace.tsx');
 const later: Load = () => import('./later/LaterPlace.tsx');
@@ -8,15 +9,7 @@ const later: Load = () => import('./later/LaterPlace.tsx');
 /** All places, in the order of the job; a new one is a folder and a line here. */
 export const PLACES: readonly Place[] = [
   { id: 'measure', name: 'Measure', icon: 'measure', key: 'm', load: measure, below: ['runs/:runId'] },
-  {
-    id: 'drives',
-    name: 'Drives',
-    icon: 'drives',
-    key: 'd',
-    load: later,
-    purpose:
-      'Cards of your drives will be here: what each is, on which connection, what its runs say of it, and several of them side by side, cold and hot, empty and full.',
-  },
+  { id: 'drives', name: 'Drives', icon: 'drives', key: 'd', load: drives, below: [':driveId'] },
   { id: 'workloads', name: 'Workloads', icon: 'workloads', key: 'w', load: workloads, below: [':workloadId'] },
   { id: 'fit', name: 'Fit', icon: 'fit', key: 'f', load: fit },
   {

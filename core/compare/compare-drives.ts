@@ -1,0 +1,123 @@
+import { differenceOf, type Difference } from '#core/compare/difference.ts';
+import type { Connection } from '#core/links/connection.ts';
+import type { Direction } from '#core/run/direction.ts';
+import type { Profile, ProfileRun } from '#core/supply/profile.ts';
+import { CORNER, cornersOf, curveBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
+
+/** What one drive shows in one direction, for holding it against others. Rates in bytes per second. */
+export interface ComparedSide {
+  /** Rates of the passes of the run that made most of them; empty where none made several. */
+  passes: number[];
+  /** Its longest transfer. */
+  longest: SupplyCurve;
+  /** Slowest and fastest of its passes, or of the stretches of its longest transfer. */
+  lowestBytesPerSecond: number;
+  highestBytesPerSecond: number;
+  openingBytesPerSecond: number;
+  floorBytesPerSecond: number;
+  worstSecondBytesPerSecond: number;
+}
+
+/** Stretches that a single transfer is cut into: few enough that neighbours say little of each other. */
+const STRETCHES = 10;
+/** Fewer passes than this are no spread. */
+const LEAST_PASSES = 3;
+
+const own = (curve: SupplyCurve) => cornersOf({ ...curve, continuation: null });
+
+/** Rates of equal stretches of the first bytes of a transfer, bytes per second. */
+function stretchRates(curve: SupplyCurve, bytes: number): number[] {
+  const { kinds, seconds, bytes: moved } = own(curve);
+  const points = [...kinds.keys()].filter((corner) => kinds[corner] === CORNER.point);
+  const secondsAt = (value: number): number => {
+    const after = points.findIndex((corner) => moved[corner]! >= value);
+    if (after < 0) return seconds[points.at(-1)!]!;
+    if (after === 0) return seconds[points[0]!]!;
+    const [from, to] = [points[after - 1]!, points[after]!];
+    return seconds[from]! + ((value - moved[from]!) / (moved[to]! - moved[from]!)) * (seconds[to]! - seconds[from]!);
+  };
+  const length = bytes / STRETCHES;
+  if (!(length > 0)) return [];
+  return Array.from(
+    { length: STRETCHES },
+    (_, part) => length / Math.max(1e-9, secondsAt((part + 1) * length) - secondsAt(part * length)),
+  );
+}
+
+/** What a drive shows in a direction; null when it was not measured that way. */
+export function sideOf(profile: Pick<Profile, 'runs'>, direction: Direction): ComparedSide | null {
+  const traces = profile.runs.flatMap((run) => run.traces).filter((trace) => trace.direction === direction);
+  if (traces.length === 0) return null;
+  const most = traces.reduce((many, one) => (one.curves.length > many.curves.length ? one : many));
+  const passes =
+    most.curves.length < LEAST_PASSES
+      ? []
+      : most.curves.map((curve) => {
+          const { seconds, bytes } = own(curve);
+          return bytes.at(-1)! / Math.max(1e-9, seconds.at(-1)!);
+        });
+  const longest = traces
+    .flatMap(({ curves }) => curves)
+    .reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
+  const shown = passes.length > 0 ? passes : stretchRates(longest, curveBytes(longest));
+  return {
+    passes,
+    longest,
+    lowestBytesPerSecond: Math.min(...shown),
+    highestBytesPerSecond: Math.max(...shown),
+    openingBytesPerSecond: Math.max(...traces.map((one) => one.span.openingBytesPerSecond)),
+    // A floor that one run saw is not undone by short runs that ended before it.
+    floorBytesPerSecond: Math.min(...traces.map((one) => one.span.floorBytesPerSecond)),
+    worstSecondBytesPerSecond: Math.min(...traces.map((one) => one.span.worstSecondBytesPerSecond)),
+  };
+}
+
+/** Conditions further apart than this make a comparison unequal. */
+const UNEQUAL = { fillShare: 0.2, celsius: 8 };
+
+interface ComparedDrive {
+  runs: readonly Pick<ProfileRun, 'fillShare' | 'startCelsius' | 'doubts' | 'traces'>[];
+  connection: Connection;
+}
+
+/** What was not alike when two drives were measured, each in a few words; empty where it was. */
+export function unequalConditions(first: ComparedDrive, second: ComparedDrive): string[] {
+  const mean = (values: readonly (number | null)[]): number | null => {
+    const known = values.filter((value) => value !== null);
+    return known.length === 0 ? null : known.reduce((sum, value) => sum + value, 0) / known.length;
+  };
+  const found: string[] = [];
+  const fills = [first, second].map(({ runs }) => mean(runs.map(({ fillShare }) => fillShare)) ?? 0) as [
+    number,
+    number,
+  ];
+  if (Math.abs(fills[0] - fills[1]) > UNEQUAL.fillShare) {
+    found.push(`${Math.round(100 * fills[0])} % full against ${Math.round(100 * fills[1])} %`);
+  }
+  const [warm, other] = [first, second].map(({ runs }) => mean(runs.map(({ startCelsius }) => startCelsius)));
+  if (warm !== null && other !== null && Math.abs(warm! - other!) > UNEQUAL.celsius) {
+    found.push(`began at ${Math.round(warm!)} °C against ${Math.round(other!)} °C`);
+  }
+  const last = ({ connection }: ComparedDrive) => connection.hops.at(-1)?.linkId ?? '';
+  if (last(first) !== last(second)) found.push('on another kind of connection');
+  const largest = ({ runs }: ComparedDrive) =>
+    Math.max(0, ...runs.flatMap(({ traces }) => traces.map(({ provenBytes }) => provenBytes)));
+  const [most, least] = [largest(first), largest(second)].sort((a, b) => b - a) as [number, number];
+  if (least > 0 && most > 4 * least) found.push('far more was moved on one of them');
+  const doubted = ({ runs }: ComparedDrive) =>
+    runs.some(({ doubts }) => doubts.some(({ effect }) => effect !== 'finding'));
+  if (doubted(first) !== doubted(second)) found.push('a run of one of them is in doubt');
+  return found;
+}
+
+/**
+ * One drive held against another in one direction: pass by pass where both made several, else over the
+ * first bytes that both have moved, so that like is held against like. Null where either was not
+ * measured.
+ */
+export function compareSides(first: ComparedSide | null, second: ComparedSide | null): Difference | null {
+  if (!first || !second) return null;
+  if (first.passes.length > 0 && second.passes.length > 0) return differenceOf(first.passes, second.passes);
+  const common = Math.min(curveBytes(first.longest), curveBytes(second.longest));
+  return differenceOf(stretchRates(first.longest, common), stretchRates(second.longest, common));
+}

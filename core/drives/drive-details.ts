@@ -1,0 +1,177 @@
+import { number, object, string, type InferType } from 'yup';
+import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
+import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
+
+const rate = () => number().positive().max(1e12).nullable().defined();
+const amount = () => number().min(0).max(1e18).nullable().defined();
+
+/** What a person knows of a drive beside what was measured; null for what nobody gave. */
+export const driveDetailsSchema = object({
+  /** What kind of drive it is, in the person's own words. */
+  className: string().defined().max(80),
+  /** As promised on its box, bytes per second. */
+  ratedWriteBytesPerSecond: rate(),
+  ratedReadBytesPerSecond: rate(),
+  /** In the person's own currency. */
+  price: amount(),
+  currency: string().defined().max(8),
+  /** Bytes that it may be written before its promise ends. */
+  enduranceBytes: amount(),
+  /** Hours that it has run. */
+  powerOnHours: amount(),
+  firmware: string().defined().max(80),
+  /** Loudness under load, dB(A), and the distance it was heard at, metres. */
+  loudnessDecibels: number().min(0).max(140).nullable().defined(),
+  loudnessMetres: number().positive().max(100).nullable().defined(),
+  note: string().defined().max(4000),
+});
+export type DriveDetails = InferType<typeof driveDetailsSchema>;
+
+export const NO_DETAILS: DriveDetails = {
+  className: '',
+  ratedWriteBytesPerSecond: null,
+  ratedReadBytesPerSecond: null,
+  price: null,
+  currency: '',
+  enduranceBytes: null,
+  powerOnHours: null,
+  firmware: '',
+  loudnessDecibels: null,
+  loudnessMetres: null,
+  note: '',
+};
+
+export const driveLabelSchema = string().trim().required('label: a drive needs a name.').max(120);
+
+const WHAT = 'What it is';
+const BOX = 'On its box';
+const OWN = 'Its life';
+
+export const DRIVE_FIELDS: readonly Field[] = [
+  { option: 'label', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'label', kind: { type: 'text' } },
+  {
+    option: 'className',
+    group: WHAT,
+    label: 'Class',
+    help: 'Such as portable flash, or 7,200 rpm.',
+    flag: 'class',
+    kind: { type: 'text' },
+  },
+  {
+    option: 'ratedWrite',
+    group: BOX,
+    label: 'Writes up to',
+    help: 'The rate promised. Empty when not known.',
+    flag: 'rated write',
+    kind: { type: 'rate' },
+    empty: 'not known',
+  },
+  {
+    option: 'ratedRead',
+    group: BOX,
+    label: 'Reads up to',
+    help: 'The rate promised. Empty when not known.',
+    flag: 'rated read',
+    kind: { type: 'rate' },
+    empty: 'not known',
+  },
+  {
+    option: 'endurance',
+    group: BOX,
+    label: 'May be written',
+    help: 'What its maker promises, such as 1200 TB.',
+    flag: 'endurance',
+    kind: { type: 'bytes' },
+    empty: 'not known',
+  },
+  {
+    option: 'price',
+    group: BOX,
+    label: 'Price',
+    help: 'What it cost you, with its currency: 189 EUR.',
+    flag: 'price',
+    kind: { type: 'text' },
+    empty: 'not known',
+  },
+  {
+    option: 'hours',
+    group: OWN,
+    label: 'Hours it has run',
+    help: 'As it tells them itself.',
+    flag: 'hours',
+    kind: { type: 'number', example: '1200' },
+    empty: 'not known',
+  },
+  { option: 'firmware', group: OWN, label: 'Firmware', help: 'Its version.', flag: 'firmware', kind: { type: 'text' } },
+  {
+    option: 'loudness',
+    group: OWN,
+    label: 'Loudness under load',
+    help: 'In dB(A) and the distance: 34 dB at 1 m.',
+    flag: 'loudness',
+    kind: { type: 'text' },
+    empty: 'not known',
+  },
+  { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: { type: 'text' } },
+];
+
+const PRICE = /^(\d+(?:\.\d+)?)\s*([^\d\s]{1,8})?$/;
+const LOUDNESS = /^(\d+(?:\.\d+)?)\s*dB(?:\(A\)|A)?\s*(?:at\s*(\d+(?:\.\d+)?)\s*(m|cm))?$/i;
+
+/** A card as it is typed. */
+export function driveTexts(label: string, details: DriveDetails): FieldTexts {
+  const { price, currency, loudnessDecibels, loudnessMetres } = details;
+  return fieldTexts(DRIVE_FIELDS, {
+    label,
+    className: details.className,
+    ratedWrite: details.ratedWriteBytesPerSecond,
+    ratedRead: details.ratedReadBytesPerSecond,
+    endurance: details.enduranceBytes,
+    price: price === null ? null : `${price} ${currency}`.trim(),
+    hours: details.powerOnHours,
+    firmware: details.firmware,
+    loudness:
+      loudnessDecibels === null
+        ? null
+        : `${loudnessDecibels} dB${loudnessMetres === null ? '' : ` at ${loudnessMetres} m`}`,
+    note: details.note,
+  });
+}
+
+/** What a card's texts say; all faults at once. */
+export function readDrive(texts: FieldTexts): {
+  card: { label: string; details: DriveDetails } | null;
+  errors: FieldErrors;
+} {
+  const { values, errors } = readFields(DRIVE_FIELDS, texts);
+  const text = (option: string): string => (values[option] as string | null) ?? '';
+  const given = <T>(option: string): T | null => (values[option] as T | null) ?? null;
+  if (text('label') === '') errors['label'] = 'label: a drive needs a name.';
+  const price = text('price') === '' ? null : PRICE.exec(text('price'));
+  if (price === null && text('price') !== '')
+    errors['price'] = `price: “${text('price')}” is no price. Type one such as 189 EUR.`;
+  const loudness = text('loudness') === '' ? null : LOUDNESS.exec(text('loudness'));
+  if (loudness === null && text('loudness') !== '')
+    errors['loudness'] = `loudness: “${text('loudness')}” is no loudness. Type one such as 34 dB at 1 m.`;
+  if (Object.keys(errors).length > 0) return { card: null, errors };
+  const distance = loudness?.[2] === undefined ? null : Number(loudness[2]) / (loudness[3] === 'cm' ? 100 : 1);
+  const details: DriveDetails = {
+    className: text('className'),
+    ratedWriteBytesPerSecond: given('ratedWrite'),
+    ratedReadBytesPerSecond: given('ratedRead'),
+    price: price ? Number(price[1]) : null,
+    currency: price?.[2] ?? '',
+    enduranceBytes: given('endurance'),
+    powerOnHours: given('hours'),
+    firmware: text('firmware'),
+    loudnessDecibels: loudness ? Number(loudness[1]) : null,
+    loudnessMetres: distance,
+    note: text('note'),
+  };
+  try {
+    driveDetailsSchema.validateSync(details, { strict: true });
+  } catch (error) {
+    return { card: null, errors: { note: (error as Error).message } };
+  }
+  return { card: { label: text('label'), details }, errors };
+}

@@ -1,0 +1,57 @@
+import { NO_DETAILS, type DriveDetails } from '#core/drives/drive-details.ts';
+
+/** What stands on the boxes of the made-up drives, by the stand-in. Prices are invented, too. */
+export const DEMO_DRIVES: Readonly<Record<string, DriveDetails>> = {
+  'petrel-2t': {
+    ...NO_DETAILS,
+    className: 'flash, in the workstation',
+    ratedWriteBytesPerSecond: 5300e6,
+    ratedReadBytesPerSecond: 6800e6,
+    price: 210,
+    currency: 'EUR',
+    enduranceBytes: 1400e12,
+    powerOnHours: 3100,
+  },
+  'limpet-1t': {
+    ...NO_DETAILS,
+    className: 'budget flash',
+    ratedWriteBytesPerSecond: 2100e6,
+    ratedReadBytesPerSecond: 2400e6,
+    price: 62,
+    currency: 'EUR',
+    enduranceBytes: 220e12,
+    powerOnHours: 800,
+  },
+  'skerry-512': { ...NO_DETAILS, className: 'built into the laptop', powerOnHours: 5200 },
+  'cormorant-x2': {
+    ...NO_DETAILS,
+    className: 'portable flash',
+    ratedWriteBytesPerSecond: 1000e6,
+    ratedReadBytesPerSecond: 1050e6,
+    price: 175,
+    currency: 'EUR',
+    enduranceBytes: 600e12,
+  },
+  'anchor-16t': {
+    ...NO_DETAILS,
+    className: '7,200 rpm',
+    ratedWriteBytesPerSecond: 270e6,
+    ratedReadBytesPerSecond: 270e6,
+    price: 290,
+    currency: 'EUR',
+    powerOnHours: 11_400,
+    loudnessDecibels: 32,
+    loudnessMetres: 1,
+    note: 'Hums in the edit room.',
+  },
+  'jetty-4': {
+    ...NO_DETAILS,
+    className: 'share, single parity',
+    price: 1650,
+    currency: 'EUR',
+    loudnessDecibels: 41,
+    loudnessMetres: 1,
+  },
+  'jetty-flash': { ...NO_DETAILS, className: 'share, flash', price: 980, currency: 'EUR' },
+  spray: { ...NO_DETAILS, className: 'memory disk', note: 'Empty after a restart.' },
+};

@@ -1,0 +1,75 @@
+import type { Browser, Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { DriveCard } from '#core/api/wire.ts';
+import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
+import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+
+/** The place Drives: cards, what their runs say, and several side by side. */
+let app: App;
+let browser: Browser;
+let page: Page;
+let faults: string[];
+beforeAll(async () => {
+  app = await startApp({ standInSpeed: 50 });
+  browser = await launchBrowser();
+  ({ page, faults } = await openPage(browser, app.address));
+});
+afterAll(async () => {
+  await browser.close();
+  await app.stop();
+  removeFolder(app.dataFolder);
+});
+
+const cards = async () => (await callApi(app, 'GET', '/drives')).document as DriveCard[];
+
+describe('the place Drives', () => {
+  it('shows every run of a drive beside what its box promised, and opens one', async () => {
+    const petrel = (await cards()).find(({ label }) => label === 'Petrel 2T')!;
+    await page.goto(`${app.origin}/drives/${petrel.id}`);
+    await page.waitForSelector('[data-run-levels="demo-petrel-night"]');
+    await waitForText(page, 'writing on its box: 5,300');
+    await waitForText(page, /16.*% of 5,300.MB\/s/);
+    await press(page, 'By temperature');
+    await waitForText(page, '°C at the start');
+    await page.$eval('[data-run-levels="demo-petrel-night"]', (mark) =>
+      mark.dispatchEvent(new MouseEvent('click', { bubbles: true })),
+    );
+    await page.waitForFunction(() => location.pathname.endsWith('demo-petrel-night'));
+  });
+
+  it('holds drives against each other, in the order that matters to the workload', async () => {
+    await page.goto(`${app.origin}/drives`);
+    await page.waitForSelector('[data-run-levels]');
+    await press(page, 'Side by side');
+    await page.waitForSelector('[data-compared]');
+    await waitForText(page, /\d.*% less \(/);
+    await waitForText(page, /is unequal: .*full against/);
+    const rates = await page.$$eval('[data-compared]', (rows) =>
+      rows.map((row) => Number(row.querySelectorAll('td')[1]!.textContent.replace(/[^\d.]/g, ''))),
+    );
+    expect(rates.length).toBeGreaterThanOrEqual(3);
+    expect(rates).toEqual([...rates].sort((a, b) => b - a));
+    await press(page, 'Reading');
+    await press(page, 'By time');
+    await page.waitForSelector('[data-overlay]');
+  });
+
+  it('keeps what a person knows of a drive, and says what is wrong while it is typed', async () => {
+    const limpet = (await cards()).find(({ label }) => label === 'Limpet 1T')!;
+    await page.goto(`${app.origin}/drives/${limpet.id}`);
+    await page.waitForSelector('[data-run-levels]');
+    await press(page, 'Edit card');
+    await typeInto(page, 'Price', 'cheap');
+    await waitForText(page, 'is no price');
+    await typeInto(page, 'Price', '80 CHF');
+    await typeInto(page, 'Name', 'Limpet on the desk');
+    await typeInto(page, 'Loudness under load', '21 dB at 1 m');
+    await press(page, 'Keep');
+    await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
+    await waitForText(page, 'What the runs of Limpet on the desk say');
+    expect(await textOf(page, 'aside')).toMatch(/80 CHF, 80 a TB[^]*21 dB\(A\) at 1 m/);
+    const kept = (await cards()).find(({ id }) => id === limpet.id)!;
+    expect(kept).toMatchObject({ example: false, details: { price: 80, currency: 'CHF', enduranceBytes: 220e12 } });
+    expect(faults).toEqual([]);
+  });
+});

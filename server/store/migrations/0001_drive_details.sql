@@ -1,0 +1,1 @@
+ALTER TABLE "drives" ADD COLUMN "details" jsonb DEFAULT '{"className":"","ratedWriteBytesPerSecond":null,"ratedReadBytesPerSecond":null,"price":null,"currency":"","enduranceBytes":null,"powerOnHours":null,"firmware":"","loudnessDecibels":null,"loudnessMetres":null,"note":""}'::jsonb NOT NULL;

@@ -1,0 +1,62 @@
+import type { Difference } from '#core/compare/difference.ts';
+import { formatNumber, formatRate, formatShare, orDash } from '#core/units/format.ts';
+import { FigureTable } from '../../kit/table.tsx';
+import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
+import type { ComparedRow } from './compared.ts';
+
+const rateNumber = (value: number) => formatRate(value).number;
+
+/** “18 % more (15 – 21)”, or that nothing is shown. */
+export function differenceText({ share, low, high, isShown }: Difference): string {
+  const range = `${formatNumber(100 * low)} to ${formatShare(high)}`;
+  if (!isShown) return `no difference shown (${range})`;
+  return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})`;
+}
+
+/** What each drive shows, with spread, money, and how it differs from the one the others are held against. */
+export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRow[]; againstLabel: string }) {
+  const named = rows.find(({ guaranteed }) => guaranteed)?.guaranteed?.name;
+  return (
+    <FigureTable
+      heads={[
+        'Drive',
+        named === undefined ? 'Guaranteed' : `For ${named.length > 22 ? `${named.slice(0, 21)}…` : named}`,
+        'Opening',
+        'Floor',
+        { head: 'Passes or stretches', wideOnly: true },
+        `Against ${againstLabel.length > 16 ? `${againstLabel.slice(0, 15)}…` : againstLabel}`,
+        { head: 'A TB', wideOnly: true },
+        { head: 'MB/s for 100', wideOnly: true },
+      ]}
+      rows={rows.map(({ drive: { card }, side, difference, guaranteed }) => {
+        const { price, currency } = card.details;
+        return {
+          key: card.id,
+          data: { 'data-compared': card.id },
+          cells: [
+            <span key="name" title={card.label}>
+              {card.label}
+            </span>,
+            guaranteed ? (
+              <span key="guaranteed">
+                <InlineVerdict verdict={guaranteed.verdict} /> {orDash(guaranteed.bytesPerSecond, rateNumber)}
+              </span>
+            ) : (
+              '–'
+            ),
+            side ? rateNumber(side.openingBytesPerSecond) : '–',
+            <b key="floor">{side ? rateNumber(side.floorBytesPerSecond) : '–'}</b>,
+            side ? `${rateNumber(side.lowestBytesPerSecond)} – ${rateNumber(side.highestBytesPerSecond)}` : '–',
+            difference ? differenceText(difference) : side === null ? 'not measured' : '–',
+            price === null || card.capacityBytes === 0
+              ? '–'
+              : `${formatNumber(price / (card.capacityBytes / 1e12))} ${currency}`,
+            price === null || price === 0 || side === null
+              ? '–'
+              : formatNumber((side.floorBytesPerSecond / 1e6 / price) * 100),
+          ],
+        };
+      })}
+    />
+  );
+}

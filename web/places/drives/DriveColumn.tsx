@@ -1,0 +1,152 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { sideOf } from '#core/compare/compare-drives.ts';
+import { bindingHop } from '#core/links/connection.ts';
+import { DIRECTIONS } from '#core/run/direction.ts';
+import { missingParts } from '#core/supply/profile.ts';
+import { bytesText, formatNumber, formatShare, rateText } from '#core/units/format.ts';
+import { ChoiceList } from '../../kit/ChoiceList.tsx';
+import { RadioLine } from '../../kit/RadioLine.tsx';
+import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
+import { useLibrary } from '../../state/library.ts';
+import type { DriveSupply } from '../../state/drive-supplies.ts';
+import { ink } from '../../theme/tokens.ts';
+
+interface DriveColumnProps {
+  drive: DriveSupply;
+  onEdit: () => void;
+  onDrive: (driveId: string) => void;
+}
+
+/** The card of the chosen drive, what was measured beside what was promised, and all drives there are. */
+export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
+  const { card, supply, profile } = drive;
+  const { details } = card;
+  const missing = supply ? missingParts(supply) : [];
+  const hop = profile ? bindingHop(profile.connection) : null;
+  return (
+    <>
+      <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
+        {card.label}
+      </Typography>
+      <Typography variant="body2" sx={{ color: ink('second') }}>
+        {[details.className || card.medium, bytesText(card.capacityBytes)].join(', ')}
+      </Typography>
+      <Button variant="text" onClick={onEdit} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
+        Edit card
+      </Button>
+      <Heading>Measured against its box</Heading>
+      {DIRECTIONS.map((direction) => (
+        <Against key={direction} drive={drive} direction={direction} />
+      ))}
+      <Heading>Its card</Heading>
+      <CardFacts drive={drive} />
+      {hop && (
+        <>
+          <Heading>Its connection</Heading>
+          {profile!.connection.hops.map(({ label, ceilingBytesPerSecond }) => (
+            <Fact key={label} name={label}>
+              {rateText(ceilingBytesPerSecond)}
+              {label === hop.label && profile!.connection.hops.length > 1 ? ', binds' : ''}
+            </Fact>
+          ))}
+        </>
+      )}
+      {missing.length > 0 && (
+        <>
+          <Heading>Not known of this drive</Heading>
+          <Box component="ul" sx={{ m: 0, p: 0 }}>
+            {missing.map((sentence) => (
+              <DoubtText key={sentence}>{sentence}</DoubtText>
+            ))}
+          </Box>
+        </>
+      )}
+      <Heading>Drives</Heading>
+      <DriveList current={card.id} onDrive={onDrive} />
+    </>
+  );
+}
+
+function Against({ drive: { card, profile }, direction }: { drive: DriveSupply; direction: 'write' | 'read' }) {
+  const side = profile ? sideOf(profile, direction) : null;
+  const rated = direction === 'write' ? card.details.ratedWriteBytesPerSecond : card.details.ratedReadBytesPerSecond;
+  const name = direction === 'write' ? 'writing' : 'reading';
+  if (side === null) return <Fact name={name}>not measured</Fact>;
+  const opening = rateText(side.openingBytesPerSecond);
+  const floor =
+    side.floorBytesPerSecond < 0.95 * side.openingBytesPerSecond ? `, then ${rateText(side.floorBytesPerSecond)}` : '';
+  return (
+    <Fact name={name}>
+      {opening}
+      {floor}
+      {rated === null ? '' : `: ${formatShare(side.floorBytesPerSecond / rated)} of ${rateText(rated)}`}
+    </Fact>
+  );
+}
+
+function CardFacts({ drive: { card, profile } }: { drive: DriveSupply }) {
+  const { price, currency, enduranceBytes, powerOnHours, firmware, loudnessDecibels, loudnessMetres, note } =
+    card.details;
+  const known =
+    price !== null ||
+    enduranceBytes !== null ||
+    powerOnHours !== null ||
+    firmware !== '' ||
+    loudnessDecibels !== null ||
+    note !== '';
+  return (
+    <>
+      {price !== null && (
+        <Fact name="price">
+          {formatNumber(price, 'full')} {currency}, {formatNumber(price / Math.max(1e-3, card.capacityBytes / 1e12))} a
+          TB
+        </Fact>
+      )}
+      {enduranceBytes !== null && <Fact name="may be written">{bytesText(enduranceBytes)}</Fact>}
+      {powerOnHours !== null && <Fact name="has run">{formatNumber(powerOnHours, 'full')} h</Fact>}
+      {firmware !== '' && <Fact name="firmware">{firmware}</Fact>}
+      {loudnessDecibels !== null && (
+        <Fact name="loudness">
+          {formatNumber(loudnessDecibels)} dB(A){loudnessMetres === null ? '' : ` at ${formatNumber(loudnessMetres)} m`}
+        </Fact>
+      )}
+      {profile && <Fact name="runs">{formatNumber(profile.runs.length, 'full')}</Fact>}
+      {note !== '' && <Typography variant="body2">{note}</Typography>}
+      {!known && <Typography variant="body2">Nobody has told price, endurance or loudness yet.</Typography>}
+    </>
+  );
+}
+
+function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: string) => void }) {
+  const drives = useLibrary((state) => state.drives) ?? [];
+  return (
+    <ChoiceList role="radiogroup" label="Drives" sx={{ mx: -1.5 }}>
+      {drives.map(({ id, label, details, medium }) => (
+        <RadioLine
+          key={id}
+          chosen={id === current}
+          onChoose={() => onDrive(id)}
+          sx={{
+            py: 0.6,
+            fontSize: 14,
+            borderLeft: `3px solid ${id === current ? ink('text') : 'transparent'}`,
+            bgcolor: id === current ? ink('rail') : 'transparent',
+            '&:hover': { bgcolor: ink('rail') },
+          }}
+        >
+          <Box
+            component="span"
+            sx={{ display: 'block', fontWeight: id === current ? 650 : 400, overflowWrap: 'anywhere' }}
+          >
+            {label}
+          </Box>
+          <Box component="span" sx={{ display: 'block', fontSize: 12.5, color: ink('second') }}>
+            {details.className || medium}
+          </Box>
+        </RadioLine>
+      ))}
+    </ChoiceList>
+  );
+}

@@ -1,0 +1,215 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { Suspense, lazy, useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import type { Direction } from '#core/run/direction.ts';
+import { formatRate } from '#core/units/format.ts';
+import { longestCurve } from '#core/verdict/carried.ts';
+import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
+import { Choice } from '../../kit/form.tsx';
+import { DoubtText, EmptyPlace, ProblemText } from '../../kit/words.tsx';
+import { OverlayPicture, type OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
+import { RunLevelsPicture, type LevelsAxis, type RunLevels } from '../../pictures/RunLevelsPicture.tsx';
+import { useContextStore } from '../../state/context.ts';
+import { useComparedDrives, useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
+import { useWorkload } from '../../state/judged.ts';
+import { useLibrary } from '../../state/library.ts';
+import { CompareTable } from './CompareTable.tsx';
+import { comparedRows } from './compared.ts';
+import { DriveColumn } from './DriveColumn.tsx';
+
+const CardSheet = lazy(() => import('./CardSheet.tsx'));
+
+/** Drives: the card of each with everything its runs say, and several held against each other. */
+export function Component() {
+  const { driveId } = useParams();
+  const navigate = useNavigate();
+  const cards = useLibrary((state) => state.drives);
+  const chosen = useContextStore((state) => state.driveIds);
+  const id =
+    cards?.find((card) => card.id === driveId)?.id ??
+    cards?.find((card) => card.id === chosen[0])?.id ??
+    cards?.[0]?.id;
+  const ids = useMemo(() => (id === undefined ? [] : [id]), [id]);
+  const { drives, problem } = useDriveSupplies(ids);
+  const [shown, setShown] = useState<'one' | 'several'>('one');
+  const [isEditing, setEditing] = useState(false);
+  const drive = drives[0];
+
+  if (cards !== undefined && cards.length === 0) {
+    return (
+      <PlaceLayout>
+        <EmptyPlace
+          title="No drive has been measured yet"
+          action={
+            <Button variant="contained" onClick={() => void navigate('/measure')}>
+              Measure a drive
+            </Button>
+          }
+        >
+          The first run on a volume makes a card for the drive behind it. What its runs say will be here, beside what
+          its box promised, and several drives on one scale.
+        </EmptyPlace>
+      </PlaceLayout>
+    );
+  }
+  if (!drive) return <PlaceLayout>{null}</PlaceLayout>;
+  return (
+    <PlaceLayout
+      column={
+        <DriveColumn
+          drive={drive}
+          onEdit={() => setEditing(true)}
+          onDrive={(next) => void navigate(`/drives/${next}`)}
+        />
+      }
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minWidth: 0 }}>
+        <Typography variant="h1" noWrap title={drive.card.label} sx={{ flex: 1, minWidth: 0 }}>
+          {shown === 'one' ? `What the runs of ${drive.card.label} say` : 'Side by side'}
+        </Typography>
+        <Choice
+          label="What is shown"
+          value={shown}
+          options={[
+            ['one', 'This drive'],
+            ['several', 'Side by side'],
+          ]}
+          onChange={(next) => setShown(next as 'one' | 'several')}
+        />
+      </Box>
+      {problem && <ProblemText>{problem.detail}</ProblemText>}
+      {shown === 'one' ? <OneDrive drive={drive} /> : <Several against={drive} />}
+      <Suspense fallback={null}>
+        {isEditing && <CardSheet key={drive.card.id} card={drive.card} onClose={() => setEditing(false)} />}
+      </Suspense>
+    </PlaceLayout>
+  );
+}
+
+const DAY_MILLISECONDS = 86_400_000;
+
+/** Every run of a drive in both directions, with its conditions. */
+function levelsOf({ profile }: DriveSupply): RunLevels[] {
+  const runs = profile?.runs ?? [];
+  const first = Math.min(...runs.map(({ startedAt }) => Date.parse(startedAt)));
+  return runs.flatMap(({ runId, startedAt, fillShare, startCelsius, traces }) =>
+    traces.map(({ direction, span }) => ({
+      runId,
+      direction,
+      span,
+      days: (Date.parse(startedAt) - first) / DAY_MILLISECONDS,
+      fillShare,
+      celsius: startCelsius,
+      words: `${direction === 'write' ? 'Writing' : 'Reading'}, ${new Date(startedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })}: opening ${formatRate(span.openingBytesPerSecond).number}, floor ${formatRate(span.floorBytesPerSecond).number}, worst second ${formatRate(span.worstSecondBytesPerSecond).number} MB/s, ${Math.round(100 * fillShare)} % full${startCelsius === null ? '' : `, at ${Math.round(startCelsius)} °C`}`,
+    })),
+  );
+}
+
+function OneDrive({ drive }: { drive: DriveSupply }) {
+  const navigate = useNavigate();
+  const [axis, setAxis] = useState<LevelsAxis>('days');
+  const runs = useMemo(() => levelsOf(drive), [drive]);
+  const { ratedWriteBytesPerSecond, ratedReadBytesPerSecond } = drive.card.details;
+  return (
+    <>
+      <Box sx={{ flex: 'none', mt: 0.75, mb: 0.5 }}>
+        <Choice
+          label="Runs by"
+          value={axis}
+          options={[
+            ['days', 'By date'],
+            ['fill', 'By filling'],
+            ['celsius', 'By temperature'],
+          ]}
+          onChange={(next) => setAxis(next as LevelsAxis)}
+        />
+      </Box>
+      <RunLevelsPicture
+        runs={runs}
+        axis={axis}
+        rated={{ write: ratedWriteBytesPerSecond, read: ratedReadBytesPerSecond }}
+        onOpen={(runId) => void navigate(`/measure/runs/${runId}`)}
+      />
+    </>
+  );
+}
+
+function Several({ against }: { against: DriveSupply }) {
+  const navigate = useNavigate();
+  const { drives, problem } = useComparedDrives();
+  const { headroomShare, traceAxis, set } = useContextStore();
+  const workload = useWorkload();
+  const [direction, setDirection] = useState<Direction>('write');
+  const all = useMemo(
+    () => (drives.some(({ card }) => card.id === against.card.id) ? drives : [against, ...drives].slice(0, 8)),
+    [drives, against],
+  );
+  const rows = useMemo(
+    () => comparedRows(all, against, direction, workload, headroomShare),
+    [all, against, direction, workload, headroomShare],
+  );
+  const traces = useMemo(
+    () =>
+      all.flatMap(({ card, supply }): OverlaidTrace[] => {
+        const own = (supply?.traces ?? []).filter((one) => one.direction === direction);
+        const longest = own.reduce<(typeof own)[number] | null>(
+          (most, one) => (most === null || one.provenBytes > most.provenBytes ? one : most),
+          null,
+        );
+        return longest ? [{ key: card.id, label: card.label, curve: longestCurve(longest) }] : [];
+      }),
+    [all, direction],
+  );
+  const unequal = rows.filter((row) => row.unequal.length > 0);
+  return (
+    <>
+      {problem && <ProblemText>{problem.detail}</ProblemText>}
+      <Box sx={{ flex: 'none', mt: 0.75, mb: 0.5, display: 'flex', gap: 1.5, flexWrap: 'wrap' }}>
+        <Choice
+          label="Direction"
+          value={direction}
+          options={[
+            ['write', 'Writing'],
+            ['read', 'Reading'],
+          ]}
+          onChange={(next) => setDirection(next as Direction)}
+        />
+        <Choice
+          label="Axis"
+          value={traceAxis}
+          options={[
+            ['bytes', 'By data moved'],
+            ['seconds', 'By time'],
+          ]}
+          onChange={(next) => set({ traceAxis: next as 'bytes' | 'seconds' })}
+        />
+      </Box>
+      <OverlayPicture
+        traces={traces}
+        direction={direction}
+        axis={traceAxis}
+        selected={against.card.id}
+        onSelect={(key) => void navigate(`/drives/${key}`)}
+      />
+      <Box
+        sx={{ flex: 'none', maxHeight: '44%', overflowY: 'auto' }}
+        tabIndex={0}
+        role="region"
+        aria-label="Figures side by side"
+      >
+        <CompareTable rows={rows} againstLabel={against.card.label} />
+        {unequal.length > 0 && (
+          <Box component="ul" sx={{ m: 0, mt: 1, p: 0 }}>
+            {unequal.map(({ drive, unequal: reasons }) => (
+              <DoubtText key={drive.card.id}>
+                {drive.card.label} against {against.card.label} is unequal: {reasons.join('; ')}.
+              </DoubtText>
+            ))}
+          </Box>
+        )}
+      </Box>
+    </>
+  );
+}
