@@ -25,8 +25,6 @@ try {
   };
   await run('demo-petrel-take', '[data-pass]');
   await picture(page, 'measure-finished');
-  await run('demo-limpet-fill', '[data-pass]');
-  await picture(page, 'measure-recovery');
   await run('demo-cormorant-frames', '[data-lane]');
   await picture(page, 'measure-frames');
   await run('demo-petrel-ladder', '[data-panel]');
@@ -58,7 +56,6 @@ try {
   await press(page, 'Add footage');
   await typeInto(page, 'Format', '3840x2160 VC-3 444 25p ×3');
   await typeInto(page, 'Library', 'vc-3 uhd');
-  await picture(page, 'workloads-add');
   await press(page, 'From a file');
   const clip = join(app.dataFolder, 'kelp-b7.mov');
   const pulse = (frame: number) => 60_000 + 40_000 * Math.sin(frame / 60) ** 2 + (frame % 12 === 0 ? 150_000 : 0);
@@ -81,6 +78,9 @@ try {
   await press(page, 'Side by side');
   await page.waitForSelector('[data-compared]');
   await picture(page, 'drives-compared');
+  await page.goto(`${app.origin}/copies`);
+  await page.waitForSelector('[data-binds]');
+  await picture(page, 'copies');
   await page.goto(`${app.origin}/workloads/demo-kelp-sim`);
   await page.waitForSelector('[data-series-dot]');
   await picture(page, 'cache-series');

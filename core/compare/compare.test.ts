@@ -77,6 +77,7 @@ const runOf = (traces: ProfileRun['traces'], more: Partial<ProfileRun> = {}): Pr
   random: [],
   rungs: [],
   fileSeconds: null,
+  createSeconds: null,
   ...more,
 });
 

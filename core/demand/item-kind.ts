@@ -5,8 +5,6 @@ import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 /** One kind of thing that a workload lists: footage, a cache series, a load. */
 export interface ItemKind<Item extends { kind: string; id: string; name: string }> {
   kind: Item['kind'];
-  /** “footage”, for the middle of a sentence. */
-  word: string;
   schema: ObjectSchema<Item>;
   /**
    * What it asks of a drive, each with a verdict of its own; the first is the item itself.

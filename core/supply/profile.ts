@@ -98,6 +98,8 @@ const profileRunSchema = object({
   rungs: array(requestRungSchema.required()).default([]).meta({ addedLater: true }),
   /** What opening and reading a file costs beside its bytes, seconds. */
   fileSeconds: number().min(0).nullable().default(null).meta({ addedLater: true }),
+  /** What making a file costs beside its bytes, seconds. */
+  createSeconds: number().min(0).nullable().default(null).meta({ addedLater: true }),
 });
 export type ProfileRun = InferType<typeof profileRunSchema>;
 
@@ -143,7 +145,8 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
         bytesPerSecond,
       })),
     rungs: requestRungsOf(run.id, summary),
-    fileSeconds: fileSecondsOf(summary),
+    fileSeconds: fileSecondsOf(summary, 'read'),
+    createSeconds: fileSecondsOf(summary, 'create'),
   };
 }
 

@@ -36,7 +36,7 @@ export function requestRungsOf(
   }));
 }
 
-/** What opening and reading a file costs beside its bytes, seconds; null when the run did not scatter files. */
-export function fileSecondsOf({ figures }: Pick<RunSummary, 'figures'>): number | null {
-  return figures.files?.find(({ action }) => action === 'read')?.costSeconds ?? null;
+/** What a file costs beside its bytes, seconds: opening it for reading, or making it; null when the run did not scatter files. */
+export function fileSecondsOf({ figures }: Pick<RunSummary, 'figures'>, does: 'read' | 'create'): number | null {
+  return figures.files?.find(({ action }) => action === does)?.costSeconds ?? null;
 }

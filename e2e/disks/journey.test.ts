@@ -153,9 +153,9 @@ describe('on a stand-in', () => {
 
   it('goes to every place by key, and each has its own address', async () => {
     for (const [key, path, words] of [
-      ['d', '/drives', 'Drives is not built yet'],
+      ['d', '/drives', 'What the runs of'],
       ['w', '/workloads', 'No workload yet'],
-      ['c', '/copies', 'Copies is not built yet'],
+      ['c', '/copies', 'What a copy takes'],
       ['s', '/sizing', 'Sizing is not built yet'],
       ['r', '/report', 'Report is not built yet'],
       ['f', '/fit', 'No workload is chosen'],

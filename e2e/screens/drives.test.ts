@@ -73,3 +73,25 @@ describe('the place Drives', () => {
     expect(faults).toEqual([]);
   });
 });
+
+describe('the place Copies', () => {
+  it('says what a copy takes both ways, what its first seconds promise, and what holds it back', async () => {
+    await page.goto(`${app.origin}/copies`);
+    await page.waitForSelector('[data-binds]');
+    await press(page, 'One large file');
+    await typeInto(page, 'Size', '100 GB');
+    const cell = (name: string) => `[data-copy="${name}"]`;
+    await page.waitForSelector(cell('Petrel 2T to Anchor 16T'));
+    await page.$eval(cell('Petrel 2T to Anchor 16T'), (button) => (button as HTMLElement).click());
+    // A spinning drive binds: a hundred gigabytes at some 220 MB/s.
+    await waitForText(page, /100 GB from Petrel 2T to Anchor 16T take 7 min/);
+    await waitForText(page, /writing the target holds it back/);
+    await page.$eval(cell('Anchor 16T to Petrel 2T'), (button) => (button as HTMLElement).click());
+    await waitForText(page, /reading the source holds it back/);
+    await typeInto(page, 'Size', '50 TB');
+    await waitForText(page, 'does not fit');
+    await typeInto(page, 'Size', 'lots');
+    await waitForText(page, 'The times are those of what could be read last.');
+    expect(faults).toEqual([]);
+  });
+});

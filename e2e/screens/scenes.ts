@@ -37,6 +37,7 @@ export const EMPTY_SCENES: readonly Scene[] = [
   { name: 'workloads-nothing', path: '/workloads', ready: 'main p' },
   { name: 'fit-nothing', path: '/fit', ready: 'main p' },
   { name: 'drives-nothing', path: '/drives', ready: 'main p' },
+  { name: 'copies-nothing', path: '/copies', ready: 'main p' },
 ];
 
 /** Screens of the demo workspace, and of what was laid beside it. */
@@ -114,7 +115,9 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('svg[aria-label^="Backlog over"]');
       },
     },
-    { stands: true, name: 'place-to-come', path: '/copies', ready: 'main p' },
+    { stands: true, name: 'place-to-come', path: '/sizing', ready: 'main p' },
+    { stands: true, name: 'copies', path: '/copies', ready: '[data-binds]', pictureShare: 0.12 },
+    { name: 'copies-long-names', path: '/copies', ready: '[data-binds]', longNames: true, pictureShare: 0.12 },
     { stands: true, name: 'drives', path: '/drives', ready: '[data-run-levels]', pictureShare: 0.3 },
     { name: 'drives-long-names', path: '/drives', ready: '[data-run-levels]', longNames: true, pictureShare: 0.3 },
     {

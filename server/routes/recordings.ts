@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { number, object } from 'yup';
+import { boolean, number, object } from 'yup';
 import { RECORDING_COLUMNS, recordingSchema, type RecordingRows } from '#core/recording/recording.ts';
 import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 import { recordablePrograms } from '#engine/processes/recordings.ts';
@@ -12,7 +12,7 @@ const startSchema = object({
   pid: number().integer().positive('pid: must be the number of a process.').required('pid: is missing.'),
 }).noUnknown('body: ${unknown} is not known.');
 
-const state = jsonSchemaOf(recordingSchema);
+const state = jsonSchemaOf(recordingSchema.concat(object({ isGoing: boolean().required() })));
 
 /** A recording with the rows from one on, so that what goes on is asked for again in parts. */
 function stateOf({ recording, isGoing }: Recorder, fromRow: number) {

@@ -18,6 +18,10 @@ const WORDS: readonly (readonly [word: string, meaning: string])[] = [
   ['Not proven', 'No run shows it, or only for a part; the run that would is offered.'],
   ['Doubt', 'A reason not to trust a run, with what raised it.'],
   ['Headroom', 'What a drive must carry beyond the demand.'],
+  ['Cache series', 'What a simulation writes frame by frame: computing and writing share its time.'],
+  ['Drive share', 'Part of the whole time that is spent waiting for the drive.'],
+  ['Load', 'A game, tool or archive that starts: what it computes and what it waits for, phase by phase.'],
+  ['Stutter', 'A piece that streams in while a program is in use, and comes too late.'],
 ];
 
 export default function HelpSheet({ onClose }: { onClose: () => void }) {

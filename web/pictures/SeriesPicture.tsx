@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import type { SeriesWork } from '#core/demand/series/pipeline.ts';
 import { rateForShare, secondsAtRate } from '#core/demand/series/pipeline.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { LITTLE_SHARE } from '#core/verdict/series/series-words.ts';
 import type { SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
 import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
@@ -178,8 +179,6 @@ function SpeedUp({ work, rows, selected, onSelect }: SeriesPictureProps) {
 }
 
 const CURVE_POINTS = 90;
-/** A drive that wins less than this of the whole is not worth its price. */
-const LITTLE_SHARE = 0.05;
 
 function SpeedUpDrawing({
   work,

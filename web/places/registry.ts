@@ -2,6 +2,7 @@ import type { Load, Place } from './place.ts';
 
 const measure: Load = () => import('./measure/MeasurePlace.tsx');
 const drives: Load = () => import('./drives/DrivesPlace.tsx');
+const copies: Load = () => import('./copies/CopiesPlace.tsx');
 const workloads: Load = () => import('./workloads/WorkloadsPlace.tsx');
 const fit: Load = () => import('./fit/FitPlace.tsx');
 const later: Load = () => import('./later/LaterPlace.tsx');
@@ -12,15 +13,7 @@ export const PLACES: readonly Place[] = [
   { id: 'drives', name: 'Drives', icon: 'drives', key: 'd', load: drives, below: [':driveId'] },
   { id: 'workloads', name: 'Workloads', icon: 'workloads', key: 'w', load: workloads, below: [':workloadId'] },
   { id: 'fit', name: 'Fit', icon: 'fit', key: 'f', load: fit },
-  {
-    id: 'copies',
-    name: 'Copies',
-    icon: 'copies',
-    key: 'c',
-    load: later,
-    purpose:
-      'Copies between your volumes will be predicted and measured here, in both directions, hop by hop, with the early estimate beside the true one.',
-  },
+  { id: 'copies', name: 'Copies', icon: 'copies', key: 'c', load: copies },
   {
     id: 'sizing',
     name: 'Sizing',

@@ -5,7 +5,6 @@ import type { ItemKind } from '#core/demand/item-kind.ts';
 /** Footage has a sheet of its own: it is given in several ways, real material among them. */
 export const footageKind: ItemKind<FootageItem> = {
   kind: 'footage',
-  word: 'footage',
   schema: footageItemSchema,
   demands: (item) => [demandOf(item)],
   form: null,

@@ -52,7 +52,6 @@ function demandOfLoad(item: LoadItem): Demand {
 /** A game, tool or archive that is started and used. */
 export const loadKind: ItemKind<LoadItem> = {
   kind: 'load',
-  word: 'a load',
   schema: loadItemSchema,
   demands: (item) => [demandOfLoad(item)],
   form: loadForm,

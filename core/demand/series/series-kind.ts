@@ -86,7 +86,6 @@ function playing(item: SeriesItem, frameRate: NonNullable<SeriesItem['playback']
 /** A simulation that writes a cache frame by frame, and plays it back. */
 export const seriesKind: ItemKind<SeriesItem> = {
   kind: 'series',
-  word: 'a cache series',
   schema: seriesItemSchema,
   demands: (item) => [writing(item), ...(item.playback ? [playing(item, item.playback.frameRate)] : [])],
   form: seriesForm,

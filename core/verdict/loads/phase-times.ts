@@ -1,4 +1,4 @@
-import { chunksOf, type LoadItem, type Phase } from '#core/demand/loads/load-item.ts';
+import type { LoadItem, Phase } from '#core/demand/loads/load-item.ts';
 import { longestRequest, requestRate, shareSlowerThan, type RequestSupply } from '#core/supply/request-rate.ts';
 
 /** What one phase takes on a drive, seconds. */
@@ -107,7 +107,7 @@ export function loadTimes({ phases }: Pick<LoadItem, 'phases'>, supply: RequestS
 }
 
 /** Stutters that nobody would call smooth: more than one in five minutes. */
-export const MOST_STUTTERS_PER_MINUTE = 0.2;
+const MOST_STUTTERS_PER_MINUTE = 0.2;
 
 /** A phase that does not stay within its limit; null where all do. */
 export function brokenPhase({ phases }: LoadTimes): PhaseTimes | null {
@@ -118,7 +118,3 @@ export function staysWithin({ totalSeconds, limitSeconds, stream }: PhaseTimes):
   if (stream) return stream.stuttersPerMinute <= MOST_STUTTERS_PER_MINUTE;
   return limitSeconds === null || totalSeconds <= limitSeconds;
 }
-
-/** Chunks of a stream that come too late while it goes on. */
-export const stuttersIn = (phase: Phase, { stuttersPerMinute }: StreamTimes): number =>
-  Math.min(chunksOf(phase), (stuttersPerMinute * (phase.stream?.forSeconds ?? 0)) / 60);

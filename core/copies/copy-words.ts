@@ -1,0 +1,41 @@
+import type { Binding, CopyPrediction, Payload } from '#core/copies/predict.ts';
+import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+
+/** What holds a copy back, as the rest of a sentence. */
+export function bindingText(binds: Binding): string {
+  switch (binds.kind) {
+    case 'source':
+      return 'reading the source';
+    case 'target':
+      return 'writing the target';
+    case 'same-drive':
+      return 'one drive that reads and writes in turn';
+    case 'hop':
+      return binds.label;
+  }
+}
+
+/** How many times as long as its first estimate the copying itself takes; 1 where that was right. */
+export const timesEarly = ({ movingSeconds, filesSeconds, earlySeconds }: CopyPrediction): number =>
+  (movingSeconds + filesSeconds) / Math.max(1e-9, earlySeconds);
+
+/** What a copy takes and why, in a sentence or two. */
+export function copySentence(from: string, to: string, payload: Payload, copy: CopyPrediction): string {
+  const times = timesEarly(copy);
+  const early =
+    times >= 1.2
+      ? `, ${formatNumber(times)} times what its first seconds promise (${formatDuration(copy.earlySeconds)})`
+      : '';
+  const longest = copy.stretches.reduce((most, one) => (secondsIn(one) > secondsIn(most) ? one : most));
+  const held = ` For most of it ${bindingText(longest.binds)} holds it back, at ${rateText(longest.bytesPerSecond)}.`;
+  const open =
+    copy.provenBytes < payload.bytes
+      ? ` Only ${bytesText(copy.provenBytes)} of it were measured on both; the rest goes on at the floors seen.`
+      : '';
+  const back = copy.verifyingSeconds > 0 ? `, and ${formatDuration(copy.verifyingSeconds)} to be read back` : '';
+  const copying = formatDuration(copy.movingSeconds + copy.filesSeconds);
+  return `${bytesText(payload.bytes)} from ${from} to ${to} take ${copying}${early}${back}.${held}${open}`;
+}
+
+const secondsIn = ({ fromBytes, toBytes, bytesPerSecond }: CopyPrediction['stretches'][number]): number =>
+  (toBytes - fromBytes) / bytesPerSecond;

@@ -1,0 +1,143 @@
+import { bindingText } from '#core/copies/copy-words.ts';
+import { sameBinding, type CopyStretch } from '#core/copies/predict.ts';
+import { byteUnit, formatNumber } from '#core/units/format.ts';
+import { ink, type TokenName } from '../theme/tokens.ts';
+import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { HaloText } from './kit/HaloText.tsx';
+import { fitText } from './kit/labels.ts';
+import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
+import { linearScale, logScale } from './kit/scale.ts';
+import { MEGABYTE } from './kit/units.ts';
+
+interface HopTraceProps {
+  stretches: readonly CopyStretch[];
+  /** What its first seconds promise, bytes per second. */
+  earlyBytesPerSecond: number;
+}
+
+const PLOT = { left: 62, right: 24, top: 38, bottom: 44 };
+/** Steps drawn at most: a trace of thousands would be a band. */
+const MOST_STEPS = 400;
+const INKS: Record<CopyStretch['binds']['kind'], { colour: TokenName; dash: string }> = {
+  source: { colour: 'reading', dash: '' },
+  target: { colour: 'writing', dash: '' },
+  hop: { colour: 'text', dash: '9 3' },
+  'same-drive': { colour: 'text', dash: '2 3' },
+};
+
+/** The rate of a copy over what is copied, in the ink of what holds it back, which is written along it. */
+export function HopTrace(props: HopTraceProps) {
+  return (
+    <Picture label="Rate of the copy over the data copied, and what holds it back">
+      {(width, height) => <Drawing {...props} width={width} height={height} />}
+    </Picture>
+  );
+}
+
+/** Neighbours of one cause as one, until few enough are left to be drawn. */
+function gathered(stretches: readonly CopyStretch[]): CopyStretch[] {
+  const end = stretches.at(-1)?.toBytes ?? 0;
+  const steps: CopyStretch[] = [];
+  let seconds = 0;
+  for (const one of stretches) {
+    const last = steps.at(-1);
+    const took = (one.toBytes - one.fromBytes) / one.bytesPerSecond;
+    if (last && sameBinding(last.binds, one.binds) && last.toBytes - last.fromBytes < end / MOST_STEPS) {
+      seconds += took;
+      last.toBytes = one.toBytes;
+      last.bytesPerSecond = (last.toBytes - last.fromBytes) / seconds;
+    } else {
+      steps.push({ ...one });
+      seconds = took;
+    }
+  }
+  return steps;
+}
+
+function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProps & { width: number; height: number }) {
+  const steps = gathered(stretches);
+  const end = steps.at(-1)?.toBytes ?? 0;
+  if (end <= 0 || height < 120) return null;
+  const unit = byteUnit(end);
+  const rates = [...steps.map(({ bytesPerSecond }) => bytesPerSecond / MEGABYTE), earlyBytesPerSecond / MEGABYTE];
+  const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
+  const [low, high] = [Math.min(...rates), Math.max(...rates)];
+  const x = linearScale(0, end / unit.bytes, [left, right], 8, false);
+  const y = high > 8 * low ? logScale(low, high, [bottom, top], 6) : linearScale(0, high, [bottom, top], 5);
+  const early = y(earlyBytesPerSecond / MEGABYTE);
+  return (
+    <>
+      <LeftAxis
+        scale={y}
+        format={formatNumber}
+        title={`MB/s${y.isLog ? ', logarithmic' : ''}`}
+        left={left}
+        right={right}
+        top={top}
+      />
+      <BottomAxis scale={x} format={formatNumber} title={`${unit.unit} copied`} y={bottom} left={left} right={right} />
+      <line x1={left} x2={right} y1={early} y2={early} stroke={ink('second')} strokeDasharray="2 4" />
+      <HaloText x={right} y={early - 7} textAnchor="end" fill={ink('second')}>
+        {`as its first seconds promise: ${formatNumber(earlyBytesPerSecond / MEGABYTE)}`}
+      </HaloText>
+      {steps.map((step, index) => {
+        const before = steps[index - 1];
+        const [from, to] = [x(step.fromBytes / unit.bytes), x(step.toBytes / unit.bytes)];
+        const at = y(step.bytesPerSecond / MEGABYTE);
+        const { colour, dash } = INKS[step.binds.kind];
+        return (
+          <g key={step.fromBytes} data-binds={step.binds.kind}>
+            {before && (
+              <line
+                x1={from}
+                x2={from}
+                y1={y(before.bytesPerSecond / MEGABYTE)}
+                y2={at}
+                stroke={ink(colour)}
+                strokeWidth={1.2}
+              />
+            )}
+            <line
+              x1={from}
+              x2={Math.max(from + 0.8, to)}
+              y1={at}
+              y2={at}
+              stroke={ink(colour)}
+              strokeWidth={2.6}
+              strokeDasharray={dash}
+            />
+          </g>
+        );
+      })}
+      {causesOf(steps).map(({ fromBytes, toBytes, step }) => {
+        const [from, to] = [x(fromBytes / unit.bytes), x(toBytes / unit.bytes)];
+        if (to - from < 70) return null;
+        return (
+          <HaloText
+            key={fromBytes}
+            x={from + 6}
+            y={Math.min(bottom - 8, y(step.bytesPerSecond / MEGABYTE) + 18)}
+            fill={ink('text')}
+          >
+            {fitText(bindingText(step.binds), LABEL_SIZE, to - from - 10)}
+          </HaloText>
+        );
+      })}
+    </>
+  );
+}
+
+/** Runs of steps with one cause, for its name to be written once. */
+function causesOf(steps: readonly CopyStretch[]): { fromBytes: number; toBytes: number; step: CopyStretch }[] {
+  const causes: { fromBytes: number; toBytes: number; step: CopyStretch }[] = [];
+  for (const step of steps) {
+    const last = causes.at(-1);
+    const isLike =
+      last &&
+      sameBinding(last.step.binds, step.binds) &&
+      Math.abs(Math.log(step.bytesPerSecond / last.step.bytesPerSecond)) < 0.25;
+    if (isLike) last.toBytes = step.toBytes;
+    else causes.push({ fromBytes: step.fromBytes, toBytes: step.toBytes, step });
+  }
+  return causes;
+}

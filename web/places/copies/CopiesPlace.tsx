@@ -1,0 +1,184 @@
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { copySentence, timesEarly } from '#core/copies/copy-words.ts';
+import { PAYLOAD_FIELDS, USUAL_PAYLOADS, payloadTexts, readPayload } from '#core/copies/payload.ts';
+import { predictCopy, type CopyPrediction, type Payload } from '#core/copies/predict.ts';
+import type { FieldTexts } from '#core/fields/field.ts';
+import { formatDuration, rateText } from '#core/units/format.ts';
+import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
+import { FieldLines } from '../../kit/field-lines.tsx';
+import { EmptyPlace, Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { HopTrace } from '../../pictures/HopTrace.tsx';
+import { useComparedDrives, type DriveSupply } from '../../state/drive-supplies.ts';
+import { useLibrary } from '../../state/library.ts';
+import { ink } from '../../theme/tokens.ts';
+import { FromToTable } from './FromToTable.tsx';
+
+/** Pairs of more drives than this could not be read beside each other. */
+const MOST_DRIVES = 6;
+
+/** Copies: what one takes between every two drives, both ways, and which hop holds it back. */
+export function Component() {
+  const navigate = useNavigate();
+  const cards = useLibrary((state) => state.drives);
+  const { drives: all, problem } = useComparedDrives();
+  const drives = useMemo(() => all.slice(0, MOST_DRIVES), [all]);
+  const [texts, setTexts] = useState<FieldTexts>(() => payloadTexts(USUAL_PAYLOADS[0]!.payload));
+  const { payload: read, errors } = useMemo(() => readPayload(texts), [texts]);
+  // While something that is typed is at fault the last that could be read stays.
+  const [payload, setPayload] = useState<Payload>(USUAL_PAYLOADS[0]!.payload);
+  const [chosen, setChosen] = useState<{ from: string; to: string } | null>(null);
+  const change = (part: FieldTexts) => {
+    const next = { ...texts, ...part };
+    setTexts(next);
+    const { payload: now } = readPayload(next);
+    if (now) setPayload(now);
+  };
+  const copies = useMemo(() => predictions(drives, payload), [drives, payload]);
+
+  if (cards !== undefined && cards.length === 0) {
+    return (
+      <PlaceLayout>
+        <EmptyPlace
+          title="No drive has been measured yet"
+          action={
+            <Button variant="contained" onClick={() => void navigate('/measure')}>
+              Measure a drive
+            </Button>
+          }
+        >
+          What a copy between your drives takes will be here, in both directions, with what its first seconds would
+          promise and what holds it back.
+        </EmptyPlace>
+      </PlaceLayout>
+    );
+  }
+  const first = drives[0];
+  const selected =
+    chosen ?? surprising(drives, copies, payload) ?? (first ? { from: first.card.id, to: first.card.id } : null);
+  const copy = selected ? copies.get(keyOf(selected.from, selected.to)) : null;
+  const label = (id: string) => drives.find(({ card }) => card.id === id)?.card.label ?? '';
+  return (
+    <PlaceLayout
+      column={
+        <>
+          {selected && copy && (
+            <CopyFacts from={label(selected.from)} to={label(selected.to)} payload={payload} copy={copy} />
+          )}
+          {selected && copy === null && (
+            <Typography>
+              Reading <b>{label(selected.from)}</b> or writing <b>{label(selected.to)}</b> has not been measured: Short
+              passes take ten seconds, a Long fill shows what is left behind the fast cache.
+            </Typography>
+          )}
+          <Heading>Usual copies</Heading>
+          {USUAL_PAYLOADS.map(({ id, label: name, payload: usual }) => (
+            <Button
+              key={id}
+              variant="text"
+              onClick={() => change(payloadTexts(usual))}
+              sx={{ fontSize: 13.5, px: 0.5, minWidth: 0, mr: 1 }}
+            >
+              {name}
+            </Button>
+          ))}
+          <FieldLines fields={PAYLOAD_FIELDS} texts={texts} errors={errors} onTexts={change} />
+          {read === null && (
+            <Typography variant="body2" sx={{ color: ink('second'), mt: 1 }}>
+              The times are those of what could be read last.
+            </Typography>
+          )}
+        </>
+      }
+    >
+      <Typography variant="h1" noWrap sx={{ flex: 'none', mb: 1 }}>
+        What a copy takes, and how often what its first seconds told
+      </Typography>
+      {all.length > MOST_DRIVES && (
+        <Typography variant="body2" sx={{ flex: 'none', mb: 0.5, color: ink('second') }}>
+          The first {MOST_DRIVES} of {all.length} drives; choose others in the strip above.
+        </Typography>
+      )}
+      {problem && <ProblemText>{problem.detail}</ProblemText>}
+      {selected && (
+        <FromToTable
+          drives={drives.map(({ card, roomBytes }) => ({
+            id: card.id,
+            label: card.label,
+            fits: roomBytes === null ? null : payload.bytes <= roomBytes,
+          }))}
+          predictionOf={(from, to) => copies.get(keyOf(from, to)) ?? null}
+          selected={selected}
+          onSelect={(from, to) => setChosen({ from, to })}
+        />
+      )}
+      {copy && selected && (
+        <>
+          <Typography variant="h2" noWrap sx={{ flex: 'none', mt: 1.5 }}>
+            {label(selected.from)} to {label(selected.to)}
+          </Typography>
+          <HopTrace
+            stretches={copy.stretches}
+            earlyBytesPerSecond={payload.bytes / Math.max(1e-9, copy.earlySeconds)}
+          />
+        </>
+      )}
+    </PlaceLayout>
+  );
+}
+
+const keyOf = (from: string, to: string): string => `${from} ${to}`;
+
+function predictions(drives: readonly DriveSupply[], payload: Payload): Map<string, CopyPrediction | null> {
+  return new Map(
+    drives.flatMap((from) =>
+      drives.map((to) => [
+        keyOf(from.card.id, to.card.id),
+        from.profile && to.profile ? predictCopy(payload, from.profile, to.profile) : null,
+      ]),
+    ),
+  );
+}
+
+/** The pair whose first estimate is furthest off, of those that fit: the one to look at first. */
+function surprising(
+  drives: readonly DriveSupply[],
+  copies: ReadonlyMap<string, CopyPrediction | null>,
+  { bytes }: Payload,
+): { from: string; to: string } | null {
+  let found: { from: string; to: string } | null = null;
+  let most = 0;
+  for (const from of drives) {
+    for (const to of drives) {
+      const copy =
+        from === to || (to.roomBytes ?? Infinity) < bytes ? null : copies.get(keyOf(from.card.id, to.card.id));
+      if (!copy || timesEarly(copy) <= most) continue;
+      most = timesEarly(copy);
+      found = { from: from.card.id, to: to.card.id };
+    }
+  }
+  return found;
+}
+
+function CopyFacts({ from, to, payload, copy }: { from: string; to: string; payload: Payload; copy: CopyPrediction }) {
+  return (
+    <>
+      <Typography data-copy-sentence="">{copySentence(from, to, payload, copy)}</Typography>
+      <Heading>What it is made of</Heading>
+      <Fact name="moving">
+        {formatDuration(copy.movingSeconds)}, {rateText(payload.bytes / Math.max(1e-9, copy.movingSeconds))}
+      </Fact>
+      <Fact name={payload.files === 1 ? 'its file' : `${payload.files.toLocaleString('en-US')} files`}>
+        {copy.filesKnown ? formatDuration(copy.filesSeconds) : 'not measured on both'}
+      </Fact>
+      {payload.verifies && (
+        <Fact name="reading back">
+          {copy.verifyingSeconds > 0 ? formatDuration(copy.verifyingSeconds) : 'not measured'}
+        </Fact>
+      )}
+      <Fact name="as its first seconds promise">{formatDuration(copy.earlySeconds)}</Fact>
+    </>
+  );
+}
