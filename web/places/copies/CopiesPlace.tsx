@@ -94,7 +94,7 @@ export function Component() {
       }
     >
       <Typography variant="h1" noWrap sx={{ flex: 'none', mb: 1 }}>
-        What a copy takes, and how often what its first seconds told
+        What a copy takes, against what its first seconds told
       </Typography>
       {all.length > MOST_DRIVES && (
         <Typography variant="body2" sx={{ flex: 'none', mb: 0.5, color: ink('second') }}>
