@@ -157,8 +157,7 @@ describe('a copy that is predicted', () => {
           let seconds = 0;
           for (let step = 0; step < steps; step += 1) {
             const at = ((step + 0.5) * bytes) / steps;
-            seconds +=
-              bytes / steps / Math.min(rateAt(read, at), rateAt(write, at), hop ?? Infinity);
+            seconds += bytes / steps / Math.min(rateAt(read, at), rateAt(write, at), hop ?? Infinity);
           }
           expect(Math.abs(copy.movingSeconds / seconds - 1)).toBeLessThan(0.02);
           expect(copy.stretches.at(-1)!.toBytes).toBe(bytes);
