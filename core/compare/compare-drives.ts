@@ -2,7 +2,9 @@ import { differenceOf, type Difference } from '#core/compare/difference.ts';
 import type { Connection } from '#core/links/connection.ts';
 import type { Direction } from '#core/run/direction.ts';
 import type { Profile, ProfileRun } from '#core/supply/profile.ts';
-import { CORNER, cornersOf, curveBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { progressDuration } from '#core/trace/progress.ts';
+import { meanOfKnown } from '#core/trace/spread.ts';
+import { curveBytes, longestCurve, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What one drive shows in one direction, for holding it against others. Rates in bytes per second. */
 export interface ComparedSide {
@@ -23,18 +25,17 @@ const STRETCHES = 10;
 /** Fewer passes than this are no spread. */
 const LEAST_PASSES = 3;
 
-const own = (curve: SupplyCurve) => cornersOf({ ...curve, continuation: null });
-
 /** Rates of equal stretches of the first bytes of a transfer, bytes per second. */
 function stretchRates(curve: SupplyCurve, bytes: number): number[] {
-  const { kinds, seconds, bytes: moved } = own(curve);
-  const points = [...kinds.keys()].filter((corner) => kinds[corner] === CORNER.point);
+  const points = pointsOf(curve);
+  // The flush at the end of a transfer belongs to none of its stretches.
   const secondsAt = (value: number): number => {
-    const after = points.findIndex((corner) => moved[corner]! >= value);
-    if (after < 0) return seconds[points.at(-1)!]!;
-    if (after === 0) return seconds[points[0]!]!;
-    const [from, to] = [points[after - 1]!, points[after]!];
-    return seconds[from]! + ((value - moved[from]!) / (moved[to]! - moved[from]!)) * (seconds[to]! - seconds[from]!);
+    const after = points.bytes.findIndex((moved) => moved >= value);
+    if (after < 0) return progressDuration(points);
+    if (after === 0) return points.seconds[0]!;
+    const [from, to] = [points.bytes[after - 1]!, points.bytes[after]!];
+    const [begin, end] = [points.seconds[after - 1]!, points.seconds[after]!];
+    return begin + ((value - from) / (to - from)) * (end - begin);
   };
   const length = bytes / STRETCHES;
   if (!(length > 0)) return [];
@@ -52,13 +53,8 @@ export function sideOf(profile: Pick<Profile, 'runs'>, direction: Direction): Co
   const passes =
     most.curves.length < LEAST_PASSES
       ? []
-      : most.curves.map((curve) => {
-          const { seconds, bytes } = own(curve);
-          return bytes.at(-1)! / Math.max(1e-9, seconds.at(-1)!);
-        });
-  const longest = traces
-    .flatMap(({ curves }) => curves)
-    .reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
+      : most.curves.map((curve) => curveBytes(curve) / Math.max(1e-9, curve.seconds.at(-1)!));
+  const longest = longestCurve(traces.flatMap(({ curves }) => curves));
   const shown = passes.length > 0 ? passes : stretchRates(longest, curveBytes(longest));
   return {
     passes,
@@ -82,19 +78,15 @@ interface ComparedDrive {
 
 /** What was not alike when two drives were measured, each in a few words; empty where it was. */
 export function unequalConditions(first: ComparedDrive, second: ComparedDrive): string[] {
-  const mean = (values: readonly (number | null)[]): number | null => {
-    const known = values.filter((value) => value !== null);
-    return known.length === 0 ? null : known.reduce((sum, value) => sum + value, 0) / known.length;
-  };
   const found: string[] = [];
-  const fills = [first, second].map(({ runs }) => mean(runs.map(({ fillShare }) => fillShare)) ?? 0) as [
+  const fills = [first, second].map(({ runs }) => meanOfKnown(runs.map(({ fillShare }) => fillShare)) ?? 0) as [
     number,
     number,
   ];
   if (Math.abs(fills[0] - fills[1]) > UNEQUAL.fillShare) {
     found.push(`${Math.round(100 * fills[0])} % full against ${Math.round(100 * fills[1])} %`);
   }
-  const [warm, other] = [first, second].map(({ runs }) => mean(runs.map(({ startCelsius }) => startCelsius)));
+  const [warm, other] = [first, second].map(({ runs }) => meanOfKnown(runs.map(({ startCelsius }) => startCelsius)));
   if (warm !== null && other !== null && Math.abs(warm! - other!) > UNEQUAL.celsius) {
     found.push(`began at ${Math.round(warm!)} °C against ${Math.round(other!)} °C`);
   }

@@ -1,6 +1,6 @@
-import type { Evidence } from '#core/supply/evidence.ts';
+import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Profile } from '#core/supply/profile.ts';
-import { CORNER, cornersOf, curveBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { cornersOf, longestCurve, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { bindingHop, type Hop } from '#core/links/connection.ts';
 
 /** What is copied. */
@@ -53,23 +53,22 @@ interface Side {
 }
 
 function sideOf(trace: Evidence): Side {
-  const curve = trace.curves.reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
-  const side = stretchesOf(curve);
+  const side = stretchesOf(longestCurve(trace.curves));
   side.secondsPerByte.push(1 / Math.max(1, trace.span.floorBytesPerSecond || trace.medianBytesPerSecond));
-  return { ...side, provenBytes: trace.continuedBytes ?? Infinity };
+  return { ...side, provenBytes: reachOf(trace) };
 }
 
 /** A curve as stretches of one rate; a stall is spread over the stretch that follows it. */
 function stretchesOf(curve: SupplyCurve): { bytes: number[]; secondsPerByte: number[] } {
-  const { kinds, seconds, bytes } = cornersOf(curve);
+  const { seconds, bytes } = pointsOf(cornersOf(curve));
   const at: number[] = [];
   const rates: number[] = [];
   let [fromBytes, fromSeconds] = [0, 0];
-  kinds.forEach((kind, corner) => {
-    if (kind !== CORNER.point || bytes[corner]! <= fromBytes) return;
+  bytes.forEach((toBytes, point) => {
+    if (toBytes <= fromBytes) return;
     at.push(fromBytes);
-    rates.push((seconds[corner]! - fromSeconds) / (bytes[corner]! - fromBytes));
-    [fromBytes, fromSeconds] = [bytes[corner]!, seconds[corner]!];
+    rates.push((seconds[point]! - fromSeconds) / (toBytes - fromBytes));
+    [fromBytes, fromSeconds] = [toBytes, seconds[point]!];
   });
   return { bytes: [...at, fromBytes], secondsPerByte: rates };
 }
@@ -148,9 +147,7 @@ function earlyEstimate(stretches: readonly CopyStretch[], bytes: number): number
 
 /** The run of a drive that reaches furthest in a direction; undefined when there is none. */
 function longestTrace({ runs }: Pick<Profile, 'runs'>, direction: 'read' | 'write'): Evidence | undefined {
-  const own = runs.flatMap(({ traces }) => traces).filter((trace) => trace.direction === direction);
-  const reach = ({ continuedBytes }: Evidence) => continuedBytes ?? Infinity;
-  return own.length === 0 ? undefined : own.reduce((far, one) => (reach(one) > reach(far) ? one : far));
+  return furthestReaching(runs.flatMap(({ traces }) => traces).filter((trace) => trace.direction === direction));
 }
 
 const known = (values: readonly (number | null | undefined)[]): number | null =>

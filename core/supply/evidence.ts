@@ -89,6 +89,14 @@ export function evidenceOf(
   };
 }
 
+/** Bytes up to which evidence says anything; for ever is Infinity. */
+export const reachOf = ({ continuedBytes }: Evidence): number => continuedBytes ?? Infinity;
+
+/** The evidence that reaches furthest; undefined when there is none. */
+export function furthestReaching(all: readonly Evidence[]): Evidence | undefined {
+  return all.reduce<Evidence | undefined>((far, one) => (far && reachOf(one) <= reachOf(far) ? far : one), undefined);
+}
+
 /** Many passes share the corners that one of them may have. */
 const cornersFor = (passes: number): number => Math.max(200, Math.floor(2000 / passes));
 

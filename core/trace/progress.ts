@@ -38,6 +38,11 @@ export function bytesAt(progress: Progress, seconds: number): number {
   return interpolate(progress.seconds, progress.bytes, seconds);
 }
 
+/** Seconds after which so many bytes had moved, past any stall there; the end's seconds for more bytes. */
+export function secondsAt(progress: Progress, bytes: number): number {
+  return interpolate(progress.bytes, progress.seconds, bytes);
+}
+
 /** The part of a curve up to a number of bytes, ending exactly there. */
 export function cutAtBytes(progress: Progress, bytes: number): Progress {
   const end = progressBytes(progress);

@@ -210,6 +210,22 @@ export function pointAtBytes({ kinds, bytes }: SupplyCurve | Corners, value: num
 
 export const curveBytes = (curve: SupplyCurve): number => curve.bytes.at(-1) ?? 0;
 
+/** The curve that moves most; there has to be one. */
+export function longestCurve(curves: readonly SupplyCurve[]): SupplyCurve {
+  return curves.reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
+}
+
+/** The points of the trace itself, without what else was kept of its stretches. */
+export function pointsOf(curve: SupplyCurve | Corners): Progress {
+  const points: Progress = { seconds: [], bytes: [] };
+  for (let corner = 0; corner < curve.kinds.length; corner += 1) {
+    if (curve.kinds[corner] !== CORNER.point) continue;
+    points.seconds.push(curve.seconds[corner]!);
+    points.bytes.push(curve.bytes[corner]!);
+  }
+  return points;
+}
+
 /** Corners of a curve with its continuation laid out behind it, in arrays that are quick to walk. */
 export interface Corners {
   kinds: Uint8Array;

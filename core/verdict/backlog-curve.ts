@@ -1,9 +1,9 @@
 import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { bytesAt } from '#core/trace/progress.ts';
-import { CORNER, cornersOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { CORNER, cornersOf, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { firstOverflow } from '#core/verdict/backlog.ts';
-import { longestCurve, takeBytesOf } from '#core/verdict/carried.ts';
+import { takeBytesOf } from '#core/verdict/carried.ts';
 
 /** What waits in the buffer over a take: seconds of the take against bytes that wait. */
 export interface BacklogCurve {
@@ -59,5 +59,5 @@ function worstCurve(demand: Demand, evidence: Evidence): SupplyCurve {
     .map((curve) => ({ curve, found: firstOverflow(curve, demand.bytesPerSecond, demand.bufferBytes, range) }))
     .filter(({ found }) => found !== null)
     .sort((a, b) => a.found!.bytes - b.found!.bytes)[0];
-  return broken?.curve ?? longestCurve(evidence);
+  return broken?.curve ?? longestCurve(evidence.curves);
 }

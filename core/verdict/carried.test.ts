@@ -4,8 +4,8 @@ import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { curveFrom, demandFrom, evidenceFrom, progressOf, steady } from '#core/testing/curves.ts';
 import { bytesAt, progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
-import { exactCurve } from '#core/trace/supply-curve.ts';
-import { carriedFrom, carriedOfTake, longestCurve, takeBytesOf } from '#core/verdict/carried.ts';
+import { exactCurve, longestCurve } from '#core/trace/supply-curve.ts';
+import { carriedFrom, carriedOfTake, takeBytesOf } from '#core/verdict/carried.ts';
 
 /** A demand of so many bytes a second, or along a curve, with a buffer in bytes. */
 const asking = (rate: number, bufferBytes: number, more: Partial<Demand> = {}): Demand =>
@@ -73,7 +73,7 @@ describe('the first take', () => {
 describe('a later stretch', () => {
   it('begins after so many bytes of the longest curve', () => {
     const evidence = evidenceFrom([steady(2, 500), curveFrom([10, 1000], [90, 100])]);
-    expect(longestCurve(evidence)).toBe(evidence.curves[1]);
+    expect(longestCurve(evidence.curves)).toBe(evidence.curves[1]);
     expect(carriedFrom(asking(150, 0), evidence, 0, 10_000).guaranteedBytesPerSecond).toBeCloseTo(1000, 6);
     expect(carriedFrom(asking(150, 0), evidence, 10_000, 1000).guaranteedBytesPerSecond).toBeCloseTo(100, 6);
     // From 1,000 bytes before the knee on: then 50 B/s too few fill 200 B in 4 s.

@@ -1,6 +1,13 @@
 import { burstOver, type Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { CORNER, cornersOf, curveBytes, pointAtBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import {
+  CORNER,
+  cornersOf,
+  curveBytes,
+  longestCurve,
+  pointAtBytes,
+  type SupplyCurve,
+} from '#core/trace/supply-curve.ts';
 import { progressBytes, type Progress } from '#core/trace/progress.ts';
 import {
   breakByClock,
@@ -28,15 +35,11 @@ export function carriedOfTake(demand: Demand, evidence: Evidence): Carried {
 
 /** The same for a stretch of writing that begins after `fromBytes` of the longest curve. */
 export function carriedFrom(demand: Demand, evidence: Evidence, fromBytes: number, bytes: number): Carried {
-  const longest = longestCurve(evidence);
+  const longest = longestCurve(evidence.curves);
   return carriedOn({ ...demand, takeSeconds: bytes / demand.bytesPerSecond }, evidence, longest, {
     fromBytes,
     toBytes: fromBytes + bytes,
   });
-}
-
-export function longestCurve({ curves }: Evidence): SupplyCurve {
-  return curves.reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
 }
 
 /** Writing is indexed by bytes, so only the job's own bytes count; reading may begin anywhere. */
@@ -151,7 +154,8 @@ function withDipsByTime(
 /** The level of a curve in which so many bytes lie. Levels are read on the longest; where there are none the whole is one. */
 function levelAt(evidence: Evidence, curve: SupplyCurve, bytes: number): { fromBytes: number; toBytes: number } {
   const { levelEnds } = evidence;
-  if (curve !== longestCurve(evidence) || levelEnds.length === 0) return { fromBytes: 0, toBytes: curveBytes(curve) };
+  if (curve !== longestCurve(evidence.curves) || levelEnds.length === 0)
+    return { fromBytes: 0, toBytes: curveBytes(curve) };
   const next = levelEnds.findIndex((end) => end >= bytes);
   const at = next < 0 ? levelEnds.length : next;
   return { fromBytes: levelEnds[at - 1] ?? 0, toBytes: levelEnds[at] ?? bytes };

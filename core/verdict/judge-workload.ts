@@ -6,9 +6,9 @@ import { traceBehind, type Supply } from '#core/supply/profile.ts';
 import { judge } from '#core/verdict/judge.ts';
 import { judgeLoad } from '#core/verdict/loads/judge-load.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
-import { judgeSeries, type ItemVerdict } from '#core/verdict/series/judge-series.ts';
+import { judgeSeries } from '#core/verdict/series/judge-series.ts';
 import { judgeTogether } from '#core/verdict/together.ts';
-import type { Policy, Verdict } from '#core/verdict/verdict.ts';
+import type { ItemVerdict, Policy, Verdict } from '#core/verdict/verdict.ts';
 
 /** What an item asks for with its verdict on a drive. */
 export interface JudgedItem {

@@ -1,11 +1,18 @@
 import type { Demand } from '#core/demand/demand.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
+import { reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { PacedProof } from '#core/supply/paced-proof.ts';
 import { seeks, type RandomRate, type Supply } from '#core/supply/profile.ts';
 import { carriedOfTake, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
 import { laterTakes, type LaterTakes } from '#core/verdict/takes.ts';
-import { UNKNOWN, type Policy, type Verdict, type VerdictReason, type VerdictWord } from '#core/verdict/verdict.ts';
+import {
+  noRunVerdict,
+  UNKNOWN,
+  type Policy,
+  type Verdict,
+  type VerdictReason,
+  type VerdictWord,
+} from '#core/verdict/verdict.ts';
 
 /**
  * The verdict on a demand from everything that is known of a drive: a verdict for each run, of
@@ -58,16 +65,7 @@ function longestUnproven(verdicts: readonly Verdict[]): Verdict | undefined {
   return [...verdicts].sort((a, b) => (b.provenBytes ?? 0) - (a.provenBytes ?? 0))[0];
 }
 
-function noRun(demand: Demand): Verdict {
-  return {
-    ...UNKNOWN,
-    verdict: 'not-proven',
-    reason: 'no-run',
-    provenBytes: 0,
-    provenSeconds: 0,
-    wouldProve: provingRun(demand, null, 'no-run'),
-  };
-}
+const noRun = (demand: Demand): Verdict => noRunVerdict(provingRun(demand, null, 'no-run'));
 
 /** What a run says of a demand before any policy, kept: dragging the headroom only looks it up. */
 interface Measured {
@@ -107,7 +105,7 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
   const takeBytes = takeBytesOf(demand);
   const { first, later } = measured(demand, evidence);
   const { bytesPerSecond } = demand;
-  const reach = evidence.continuedBytes ?? Infinity;
+  const reach = reachOf(evidence);
   const known = {
     ...UNKNOWN,
     runId: evidence.runId,

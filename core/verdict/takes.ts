@@ -1,5 +1,5 @@
 import type { Demand } from '#core/demand/demand.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
+import { reachOf, type Evidence } from '#core/supply/evidence.ts';
 import { carriedFrom, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
 
 /** What is known of the takes after the first. */
@@ -21,7 +21,7 @@ export type LaterTakes =
  */
 export function laterTakes(demand: Demand, evidence: Evidence): LaterTakes {
   const takeBytes = takeBytesOf(demand);
-  const reach = evidence.continuedBytes ?? Infinity;
+  const reach = reachOf(evidence);
   const all = takeBytes * demand.takes;
   if (all <= reach && demand.curve === null) {
     const carried = carriedFrom(demand, evidence, 0, all);

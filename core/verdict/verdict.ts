@@ -80,3 +80,21 @@ export const UNKNOWN: Omit<Verdict, 'verdict' | 'reason'> = {
   runId: null,
   wouldProve: null,
 };
+
+/** The verdict where no run says anything about a demand. */
+export const noRunVerdict = (wouldProve: Verdict['wouldProve']): Verdict => ({
+  ...UNKNOWN,
+  verdict: 'not-proven',
+  reason: 'no-run',
+  provenBytes: 0,
+  provenSeconds: 0,
+  wouldProve,
+});
+
+/** A verdict with its words, for what is no stream of frames. */
+export interface ItemVerdict {
+  verdict: Verdict;
+  sentence: string;
+  /** The verdict in a few words. */
+  short: string;
+}

@@ -1,6 +1,5 @@
 import type { Direction } from '#core/run/direction.ts';
-import type { SupplyCurve } from '#core/trace/supply-curve.ts';
-import { CORNER, cornersOf } from '#core/trace/supply-curve.ts';
+import { pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { byteUnit, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
@@ -39,19 +38,18 @@ interface Step {
 
 /** Mean rates of stretches of a trace, equal in bytes or in time. */
 function stepsOf(curve: SupplyCurve, axis: 'bytes' | 'seconds'): Step[] {
-  const { kinds, seconds, bytes } = cornersOf({ ...curve, continuation: null });
-  const points = [...kinds.keys()].filter((corner) => kinds[corner] === CORNER.point);
-  const along = (corner: number) => (axis === 'bytes' ? bytes[corner]! : seconds[corner]!);
-  const end = along(points.at(-1)!);
+  const points = pointsOf(curve);
+  const { seconds, bytes } = points;
+  const along = points[axis];
+  const end = along.length - 1;
   const steps: Step[] = [];
-  let last = points[0]!;
-  for (const corner of points.slice(1)) {
-    const isLast = corner === points.at(-1);
-    if (!isLast && along(corner) - along(last) < end / COLUMNS) continue;
-    const took = seconds[corner]! - seconds[last]!;
-    if (took > 0 && along(corner) > along(last)) {
-      steps.push({ from: along(last), to: along(corner), rate: (bytes[corner]! - bytes[last]!) / took });
-      last = corner;
+  let last = 0;
+  for (let point = 1; point <= end; point += 1) {
+    if (point < end && along[point]! - along[last]! < along[end]! / COLUMNS) continue;
+    const took = seconds[point]! - seconds[last]!;
+    if (took > 0 && along[point]! > along[last]!) {
+      steps.push({ from: along[last]!, to: along[point]!, rate: (bytes[point]! - bytes[last]!) / took });
+      last = point;
     }
   }
   return steps;

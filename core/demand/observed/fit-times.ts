@@ -1,4 +1,5 @@
 import type { Observation } from '#core/demand/observed/observation.ts';
+import { median } from '#core/trace/spread.ts';
 
 /** One time that was seen, beside what the fit says it should have been. */
 export interface FittedTime {
@@ -68,12 +69,6 @@ export function fitTimes(observations: readonly Observation[]): TimesFit | null 
 }
 
 const mean = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length;
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
-}
 
 const areApart = (points: readonly { bytesPerSecond: number }[]): boolean =>
   new Set(points.map((one) => one.bytesPerSecond)).size >= 2;

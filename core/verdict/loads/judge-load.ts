@@ -9,8 +9,7 @@ import {
   type LoadTimes,
   type PhaseTimes,
 } from '#core/verdict/loads/phase-times.ts';
-import type { ItemVerdict } from '#core/verdict/series/judge-series.ts';
-import { UNKNOWN, type Policy, type Verdict } from '#core/verdict/verdict.ts';
+import { noRunVerdict, UNKNOWN, type ItemVerdict, type Policy, type Verdict } from '#core/verdict/verdict.ts';
 
 /** A ladder of usual sizes lays out so much. */
 const LADDER_BYTES = 4e9;
@@ -42,14 +41,7 @@ export function judgeLoad(
   };
   if (times === null) {
     return {
-      verdict: {
-        ...UNKNOWN,
-        verdict: 'not-proven',
-        reason: 'no-run',
-        provenBytes: 0,
-        provenSeconds: 0,
-        wouldProve: ladder,
-      },
+      verdict: noRunVerdict(ladder),
       sentence: `No run of this drive says anything about reading ${bytesText(demand.bytesPerFrame)} at a time.`,
       short: 'Not proven: no run',
     };

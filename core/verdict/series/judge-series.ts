@@ -4,15 +4,7 @@ import type { Supply } from '#core/supply/profile.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
 import { fullAt, seriesOnDrive, slowerShare, type SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
-import { UNKNOWN, type Policy, type Verdict } from '#core/verdict/verdict.ts';
-
-/** A verdict with its words, for what is no stream of frames. */
-export interface ItemVerdict {
-  verdict: Verdict;
-  sentence: string;
-  /** The verdict in a few words. */
-  short: string;
-}
+import { noRunVerdict, UNKNOWN, type ItemVerdict, type Policy, type Verdict } from '#core/verdict/verdict.ts';
 
 /**
  * The verdict on writing a series. *Breaks* when it does not fit, or when the drive takes more of the
@@ -31,14 +23,7 @@ export function judgeSeries(
   if (full) return fullVerdict(item, on, full, roomBytes!);
   if (on === null) {
     return {
-      verdict: {
-        ...UNKNOWN,
-        verdict: 'not-proven',
-        reason: 'no-run',
-        provenBytes: 0,
-        provenSeconds: 0,
-        wouldProve: fillFor(demand, on, item),
-      },
+      verdict: noRunVerdict(fillFor(demand, on, item)),
       sentence: `No run of this drive says anything about writing ${bytesText(demand.bytesPerFrame)} a frame.`,
       short: 'Not proven: no run',
     };

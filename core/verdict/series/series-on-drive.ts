@@ -2,10 +2,10 @@ import { sumOf } from '#core/demand/series/frame-bytes.ts';
 import { seriesTimes, type SeriesTimes, type SeriesWork } from '#core/demand/series/pipeline.ts';
 import { seriesWork } from '#core/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/demand/series/series-item.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
+import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
-import { CORNER, cornersOf } from '#core/trace/supply-curve.ts';
-import { longestCurve } from '#core/verdict/carried.ts';
+import { progressBytes, progressDuration, secondsAt } from '#core/trace/progress.ts';
+import { cornersOf, longestCurve, pointsOf } from '#core/trace/supply-curve.ts';
 
 /** A series worked through on a drive, from the trace of one of its runs. */
 export interface SeriesOnDrive {
@@ -27,27 +27,12 @@ export interface SeriesOnDrive {
  * floor, or at the median where there is none.
  */
 export function writingClock(evidence: Evidence): { secondsAt: (bytes: number) => number; provenBytes: number } {
-  const { kinds, seconds, bytes } = cornersOf(longestCurve(evidence));
-  const at: number[] = [];
-  kinds.forEach((kind, corner) => {
-    if (kind === CORNER.point) at.push(corner);
-  });
-  const last = at.at(-1)!;
+  const points = pointsOf(cornersOf(longestCurve(evidence.curves)));
+  const [endSeconds, endBytes] = [progressDuration(points), progressBytes(points)];
   const beyond = Math.max(1, evidence.span.floorBytesPerSecond || evidence.medianBytesPerSecond);
   return {
-    provenBytes: evidence.continuedBytes ?? Infinity,
-    secondsAt(value) {
-      if (value >= bytes[last]!) return seconds[last]! + (value - bytes[last]!) / beyond;
-      let [low, high] = [0, at.length - 1];
-      while (low < high) {
-        const middle = (low + high + 1) >> 1;
-        if (bytes[at[middle]!]! <= value) low = middle;
-        else high = middle - 1;
-      }
-      const [from, to] = [at[low]!, at[low + 1]!];
-      const share = (value - bytes[from]!) / (bytes[to]! - bytes[from]!);
-      return seconds[from]! + share * (seconds[to]! - seconds[from]!);
-    },
+    provenBytes: reachOf(evidence),
+    secondsAt: (bytes) => (bytes >= endBytes ? endSeconds + (bytes - endBytes) / beyond : secondsAt(points, bytes)),
   };
 }
 
@@ -107,15 +92,10 @@ const writtenBytes = (item: SeriesItem): number => sumOf(seriesWork(item).bytes)
 export function seriesOnDrive(item: SeriesItem, { traces }: Supply): SeriesOnDrive | null {
   const bytes = writtenBytes(item);
   const writing = traces.filter((one) => one.direction === 'write');
-  if (writing.length === 0) return null;
-  const reach = ({ continuedBytes }: Evidence) => continuedBytes ?? Infinity;
-  const whole = writing.filter((one) => reach(one) >= bytes);
-  if (whole.length === 0) {
-    return seriesByTrace(
-      item,
-      writing.reduce((far, one) => (reach(one) > reach(far) ? one : far)),
-    );
-  }
+  const furthest = furthestReaching(writing);
+  if (furthest === undefined) return null;
+  const whole = writing.filter((one) => reachOf(one) >= bytes);
+  if (whole.length === 0) return seriesByTrace(item, furthest);
   return whole
     .map((one) => seriesByTrace(item, one))
     .reduce((worst, one) => (one.neverEmptied.totalSeconds > worst.neverEmptied.totalSeconds ? one : worst));

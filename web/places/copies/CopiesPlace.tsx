@@ -1,15 +1,15 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
 import { copySentence, timesEarly } from '#core/copies/copy-words.ts';
 import { PAYLOAD_FIELDS, USUAL_PAYLOADS, payloadTexts, readPayload } from '#core/copies/payload.ts';
 import { predictCopy, type CopyPrediction, type Payload } from '#core/copies/predict.ts';
 import type { FieldTexts } from '#core/fields/field.ts';
 import { formatDuration, rateText } from '#core/units/format.ts';
+import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FieldLines } from '../../kit/field-lines.tsx';
-import { EmptyPlace, Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { HopTrace } from '../../pictures/HopTrace.tsx';
 import { useComparedDrives, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useLibrary } from '../../state/library.ts';
@@ -21,7 +21,6 @@ const MOST_DRIVES = 6;
 
 /** Copies: what one takes between every two drives, both ways, and which hop holds it back. */
 export function Component() {
-  const navigate = useNavigate();
   const cards = useLibrary((state) => state.drives);
   const { drives: all, problem } = useComparedDrives();
   const drives = useMemo(() => all.slice(0, MOST_DRIVES), [all]);
@@ -40,19 +39,10 @@ export function Component() {
 
   if (cards !== undefined && cards.length === 0) {
     return (
-      <PlaceLayout>
-        <EmptyPlace
-          title="No drive has been measured yet"
-          action={
-            <Button variant="contained" onClick={() => void navigate('/measure')}>
-              Measure a drive
-            </Button>
-          }
-        >
-          What a copy between your drives takes will be here, in both directions, with what its first seconds would
-          promise and what holds it back.
-        </EmptyPlace>
-      </PlaceLayout>
+      <NothingMeasured>
+        What a copy between your drives takes will be here, in both directions, with what its first seconds would
+        promise and what holds it back.
+      </NothingMeasured>
     );
   }
   const first = drives[0];

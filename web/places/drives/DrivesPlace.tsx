@@ -1,14 +1,14 @@
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Direction } from '#core/run/direction.ts';
+import { longestCurve } from '#core/trace/supply-curve.ts';
 import { formatRate } from '#core/units/format.ts';
-import { longestCurve } from '#core/verdict/carried.ts';
+import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
-import { DoubtText, EmptyPlace, ProblemText } from '../../kit/words.tsx';
+import { DoubtText, ProblemText } from '../../kit/words.tsx';
 import { OverlayPicture, type OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
 import { RunLevelsPicture, type LevelsAxis, type RunLevels } from '../../pictures/RunLevelsPicture.tsx';
 import { useContextStore } from '../../state/context.ts';
@@ -39,19 +39,10 @@ export function Component() {
 
   if (cards !== undefined && cards.length === 0) {
     return (
-      <PlaceLayout>
-        <EmptyPlace
-          title="No drive has been measured yet"
-          action={
-            <Button variant="contained" onClick={() => void navigate('/measure')}>
-              Measure a drive
-            </Button>
-          }
-        >
-          The first run on a volume makes a card for the drive behind it. What its runs say will be here, beside what
-          its box promised, and several drives on one scale.
-        </EmptyPlace>
-      </PlaceLayout>
+      <NothingMeasured>
+        The first run on a volume makes a card for the drive behind it. What its runs say will be here, beside what its
+        box promised, and several drives on one scale.
+      </NothingMeasured>
     );
   }
   if (!drive) return <PlaceLayout>{null}</PlaceLayout>;
@@ -158,7 +149,7 @@ function Several({ against }: { against: DriveSupply }) {
           (most, one) => (most === null || one.provenBytes > most.provenBytes ? one : most),
           null,
         );
-        return longest ? [{ key: card.id, label: card.label, curve: longestCurve(longest) }] : [];
+        return longest ? [{ key: card.id, label: card.label, curve: longestCurve(longest.curves) }] : [];
       }),
     [all, direction],
   );
