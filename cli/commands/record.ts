@@ -51,6 +51,7 @@ interface TimedRecording {
 }
 
 async function startedRuns([command, ...args]: string[], flags: RecordFlags): Promise<TimedRecording[]> {
+  const times = parseCount(flags.repeat, 'repeat');
   const runs: TimedRecording[] = [];
   if (flags.cold) {
     if (!canDropCaches()) {
@@ -62,7 +63,7 @@ async function startedRuns([command, ...args]: string[], flags: RecordFlags): Pr
     }
     dropCaches();
   }
-  for (let time = 0; time < parseCount(flags.repeat, 'repeat'); time += 1) {
+  for (let time = 0; time < times; time += 1) {
     const run = recordCommand(command!, args);
     const { code, seconds } = await run.outcome;
     if (code === 127)

@@ -1,6 +1,7 @@
-import type { Browser, Page } from 'puppeteer-core';
+import type { Browser, HTTPRequest, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DriveCard } from '#core/api/wire.ts';
+import type { Profile } from '#core/supply/profile.ts';
 import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
@@ -35,6 +36,27 @@ describe('the place Drives', () => {
       mark.dispatchEvent(new MouseEvent('click', { bubbles: true })),
     );
     await page.waitForFunction(() => location.pathname.endsWith('demo-petrel-night'));
+  });
+
+  it('says so where no run knows how warm it was, whatever the box promises', async () => {
+    const anchor = (await cards()).find(({ label }) => label === 'Anchor 16T')!;
+    const path = `/drives/${anchor.id}/profiles`;
+    const profiles = (await callApi(app, 'GET', path)).document as Profile[];
+    const untold = profiles.map((one) => ({ ...one, runs: one.runs.map((run) => ({ ...run, startCelsius: null })) }));
+    const answer = (request: HTTPRequest): void => {
+      const told = { contentType: 'application/json', body: JSON.stringify(untold) };
+      void (request.url().endsWith(path) ? request.respond(told) : request.continue());
+    };
+    await page.setRequestInterception(true);
+    page.on('request', answer);
+    await page.goto(`${app.origin}/drives/${anchor.id}`);
+    await waitForText(page, 'writing on its box: 270');
+    await press(page, 'By temperature');
+    await waitForText(page, 'Its runs were not told how warm it was.');
+    expect(await page.$$('[data-run-levels]')).toEqual([]);
+    expect(faults).toEqual([]);
+    page.off('request', answer);
+    await page.setRequestInterception(false);
   });
 
   it('holds drives against each other, in the order that matters to the workload', async () => {

@@ -33,8 +33,8 @@ export function createRecordings() {
       }
       const recorder = recordProcess(pid);
       recorders.set(recorder.recording.id, recorder);
-      const [oldest] = recorders.keys();
-      if (recorders.size > MOST_KEPT && !recorders.get(oldest!)!.isGoing) recorders.delete(oldest!);
+      const ended = [...recorders.values()].find(({ isGoing }) => !isGoing);
+      if (recorders.size > MOST_KEPT && ended) recorders.delete(ended.recording.id);
       return recorder;
     },
     remove(id: string): void {

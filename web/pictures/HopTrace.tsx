@@ -4,7 +4,7 @@ import { byteUnit, formatNumber } from '#core/units/format.ts';
 import { ink, type TokenName } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { HaloText } from './kit/HaloText.tsx';
-import { fitText } from './kit/labels.ts';
+import { fitText, textWidth } from './kit/labels.ts';
 import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
 import { linearScale, logScale } from './kit/scale.ts';
 import { MEGABYTE } from './kit/units.ts';
@@ -65,6 +65,7 @@ function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProp
   const x = linearScale(0, end / unit.bytes, [left, right], 8, false);
   const y = high > 8 * low ? logScale(low, high, [bottom, top], 6) : linearScale(0, high, [bottom, top], 5);
   const early = y(earlyBytesPerSecond / MEGABYTE);
+  const causes = causesOf(steps);
   return (
     <>
       <LeftAxis
@@ -109,17 +110,23 @@ function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProp
           </g>
         );
       })}
-      {causesOf(steps).map(({ fromBytes, toBytes, step }) => {
-        const [from, to] = [x(fromBytes / unit.bytes), x(toBytes / unit.bytes)];
-        if (to - from < 70) return null;
+      {causes.map(({ fromBytes, toBytes, step, lowestBytesPerSecond }) => {
+        const from = x(fromBytes / unit.bytes);
+        const room = x(toBytes / unit.bytes) - from - 10;
+        const text = bindingText(step.binds);
+        // Cut short only where no other stretch of the same cause is longer and says it whole.
+        const isLongest = causes.every(
+          (one) => !sameBinding(one.step.binds, step.binds) || one.toBytes - one.fromBytes <= toBytes - fromBytes,
+        );
+        if (textWidth(text, LABEL_SIZE) > room && (!isLongest || room < 60)) return null;
         return (
           <HaloText
             key={fromBytes}
             x={from + 6}
-            y={Math.min(bottom - 8, y(step.bytesPerSecond / MEGABYTE) + 18)}
+            y={Math.min(bottom - 8, y(lowestBytesPerSecond / MEGABYTE) + 18)}
             fill={ink('text')}
           >
-            {fitText(bindingText(step.binds), LABEL_SIZE, to - from - 10)}
+            {fitText(text, LABEL_SIZE, room)}
           </HaloText>
         );
       })}
@@ -127,17 +134,30 @@ function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProp
   );
 }
 
-/** Runs of steps with one cause, for its name to be written once. */
-function causesOf(steps: readonly CopyStretch[]): { fromBytes: number; toBytes: number; step: CopyStretch }[] {
-  const causes: { fromBytes: number; toBytes: number; step: CopyStretch }[] = [];
+interface Cause {
+  fromBytes: number;
+  toBytes: number;
+  /** The first of its steps. */
+  step: CopyStretch;
+  lowestBytesPerSecond: number;
+}
+
+/** Runs of steps with one cause, for its name to be written once, under the lowest of them. */
+function causesOf(steps: readonly CopyStretch[]): Cause[] {
+  const causes: Cause[] = [];
   for (const step of steps) {
     const last = causes.at(-1);
     const isLike =
       last &&
       sameBinding(last.step.binds, step.binds) &&
       Math.abs(Math.log(step.bytesPerSecond / last.step.bytesPerSecond)) < 0.25;
-    if (isLike) last.toBytes = step.toBytes;
-    else causes.push({ fromBytes: step.fromBytes, toBytes: step.toBytes, step });
+    if (isLike) {
+      last.toBytes = step.toBytes;
+      last.lowestBytesPerSecond = Math.min(last.lowestBytesPerSecond, step.bytesPerSecond);
+    } else {
+      const { fromBytes, toBytes, bytesPerSecond } = step;
+      causes.push({ fromBytes, toBytes, step, lowestBytesPerSecond: bytesPerSecond });
+    }
   }
   return causes;
 }

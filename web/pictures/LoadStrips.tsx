@@ -42,14 +42,14 @@ const MOST_ROW = 92;
 /** One strip a drive: computing, waiting for the drive, and beside it what streams in with its stutters. */
 export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) {
   const [attach, size] = useSize();
-  const streams = item.phases.filter(({ stream }) => stream !== null).length > 0;
+  const streams = item.phases.some(({ stream }) => stream !== null);
   const waits = item.phases.some(({ stream }) => stream === null);
   const right = Math.max(NAMES + 120, size.width - WORDS - (streams ? STREAM + GAP : 0));
-  const limits = limitsOf(item);
+  const limit = limitOf(item);
   const totals = rows.map(({ times }) => times?.totalSeconds ?? 0);
   // A share that takes an hour would press the others into a line: it runs off the edge and says so.
   const sorted = [...totals].sort((a, b) => a - b);
-  const usual = Math.max(sorted[Math.floor((sorted.length - 1) * 0.75)] ?? 0, limits.at(-1)?.atSeconds ?? 0, 0.1);
+  const usual = Math.max(sorted[Math.floor((sorted.length - 1) * 0.75)] ?? 0, limit?.atSeconds ?? 0, 0.1);
   const longest = Math.min(Math.max(...totals, usual), usual * 1.6);
   const unit = timeUnitFor(longest);
   const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
@@ -63,14 +63,11 @@ export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) 
       data-picture=""
     >
       <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
-        {waits &&
-          limits
-            .map(({ name, atSeconds }) => (
-              <text key={name} x={toX(atSeconds)} y={17} textAnchor="end" fill={ink('second')}>
-                {fitText(`${name} within ${formatDuration(atSeconds)}`, LABEL_SIZE, 190)}
-              </text>
-            ))
-            .slice(-1)}
+        {limit && (
+          <text x={toX(limit.atSeconds)} y={17} textAnchor="end" fill={ink('second')}>
+            {fitText(`${limit.name} within ${formatDuration(limit.atSeconds)}`, LABEL_SIZE, 190)}
+          </text>
+        )}
         {streams && (
           <text x={right + WORDS + GAP} y={17} fill={ink('second')}>
             while in use
@@ -100,17 +97,16 @@ export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) 
               {row.times ? (
                 <>
                   {waits && <Strip times={row.times} toX={toX} right={right} height={height} longest={longest} />}
-                  {limits.map(({ name, atSeconds }) => (
+                  {limit && (
                     <line
-                      key={name}
-                      x1={toX(atSeconds)}
-                      x2={toX(atSeconds)}
+                      x1={toX(limit.atSeconds)}
+                      x2={toX(limit.atSeconds)}
                       y1={2}
                       y2={height - 2}
                       stroke={ink('text')}
                       strokeDasharray="2 3"
                     />
-                  ))}
+                  )}
                   {streams && (
                     <Streaming times={row.times} left={right + WORDS + GAP} width={STREAM - 12} height={height} />
                   )}
@@ -128,12 +124,12 @@ export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) 
   );
 }
 
-/** Moments by which phases have to be done when those before use all they may. */
-function limitsOf({ phases }: Pick<LoadItem, 'phases'>): { name: string; atSeconds: number }[] {
+/** Moment by which all that is waited for has to be done; null where a phase of it may take any time. */
+function limitOf({ phases }: Pick<LoadItem, 'phases'>): { name: string; atSeconds: number } | null {
   const waits = phases.filter(({ stream }) => stream === null);
-  if (waits.some(({ limitSeconds }) => limitSeconds === null)) return [];
+  if (waits.some(({ limitSeconds }) => limitSeconds === null)) return null;
   const whole = waits.reduce((sum, { limitSeconds }) => sum + limitSeconds!, 0);
-  return waits.length === 0 ? [] : [{ name: waits.length === 1 ? waits[0]!.name : 'all', atSeconds: whole }];
+  return waits.length === 0 ? null : { name: waits.length === 1 ? waits[0]!.name : 'all', atSeconds: whole };
 }
 
 interface StripProps {

@@ -41,7 +41,8 @@ function stepsOf(curve: SupplyCurve, axis: 'bytes' | 'seconds'): Step[] {
   const points = pointsOf(curve);
   const { seconds, bytes } = points;
   const along = points[axis];
-  const end = along.length - 1;
+  // The flush at the end moves nothing: it is no step down.
+  const end = bytes.findLastIndex((moved, point) => moved > (bytes[point - 1] ?? 0));
   const steps: Step[] = [];
   let last = 0;
   for (let point = 1; point <= end; point += 1) {
@@ -80,14 +81,16 @@ function Drawing({
   if (rates.length === 0) return null;
   const ends = all.map(({ steps }) => steps.at(-1)!.to);
   const longest = Math.max(...ends);
-  const unit =
-    axis === 'bytes'
-      ? { size: byteUnit(longest).bytes, name: byteUnit(longest).unit }
-      : { size: timeUnitFor(longest).seconds, name: timeUnitFor(longest).name };
   const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
   const shortest = Math.min(...ends);
   // A short pass beside a long fill would be a dot: then both axes count by tens.
   const isWide = longest > 40 * shortest;
+  // The unit is one in which the beginning of the axis can still be told from nothing.
+  const told = isWide ? shortest : longest;
+  const unit =
+    axis === 'bytes'
+      ? { size: byteUnit(told).bytes, name: byteUnit(told).unit }
+      : { size: timeUnitFor(told).seconds, name: timeUnitFor(told).name };
   const x = isWide
     ? logScale(Math.max(shortest / 20, longest / 1e5) / unit.size, longest / unit.size, [left, right], 8)
     : linearScale(0, longest / unit.size, [left, right], 8, false);

@@ -71,7 +71,7 @@ function Drawing({
     .map((rate) => rate / MEGABYTE)
     .filter((rate) => rate > 0);
   const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
-  if (rates.length === 0) {
+  if (known.length === 0 || rates.length === 0) {
     return (
       <text x={left} y={height / 2} fill={ink('second')}>
         {axis === 'celsius' ? 'Its runs were not told how warm it was.' : 'No run of it shows levels yet.'}

@@ -1,7 +1,8 @@
 import Box from '@mui/material/Box';
+import { sumOf } from '#core/demand/series/frame-bytes.ts';
 import type { SeriesWork } from '#core/demand/series/pipeline.ts';
 import { rateForShare, secondsAtRate } from '#core/demand/series/pipeline.ts';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
 import { LITTLE_SHARE } from '#core/verdict/series/series-words.ts';
 import type { SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
 import { useSize } from '../kit/use-size.ts';
@@ -58,7 +59,7 @@ export function SeriesPicture(props: SeriesPictureProps) {
   );
 }
 
-const meanOf = (values: Float64Array): number => values.reduce((sum, one) => sum + one, 0) / values.length;
+const meanOf = (values: Float64Array): number => sumOf(values) / values.length;
 
 function FrameRows({
   work,
@@ -189,7 +190,7 @@ function SpeedUpDrawing({
   height,
 }: SeriesPictureProps & { width: number; height: number }) {
   const known = rows.flatMap(({ driveId, label, on }) => (on ? [{ driveId, label, on }] : []));
-  const compute = work.compute.reduce((sum, one) => sum + one, 0);
+  const compute = sumOf(work.compute);
   const little = rateForShare(work, LITTLE_SHARE);
   const rates = [...known.map(({ on }) => on.bytesPerSecond), ...(little ? [little] : [])].filter((rate) => rate > 0);
   if (rates.length === 0 || height < 130) return null;
@@ -232,7 +233,7 @@ function SpeedUpDrawing({
             opacity={0.06}
           />
           <HaloText x={right - 8} y={top + 16} textAnchor="end" fill={ink('second')}>
-            {`beyond ${formatNumber(little / MEGABYTE)} MB/s a faster drive wins less than 5 %`}
+            {`beyond ${formatNumber(little / MEGABYTE)} MB/s a faster drive wins less than ${formatShare(LITTLE_SHARE)}`}
           </HaloText>
         </g>
       )}

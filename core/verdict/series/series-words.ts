@@ -2,7 +2,7 @@ import { rateForShare } from '#core/demand/series/pipeline.ts';
 import { channelBytes } from '#core/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/demand/series/series-item.ts';
-import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 import type { SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
 
 /** A drive that wins less than this of the whole time wins nothing that anybody notices. */
@@ -44,7 +44,7 @@ export function savingSentence({ from, to, timesFaster, savedSeconds, ofSeconds 
 export function beyondSentence(item: SeriesItem): string {
   const rate = rateForShare(seriesWork(item), LITTLE_SHARE);
   if (rate === null) return 'Nothing is computed here: a faster drive is always faster.';
-  return `Beyond ${rateText(rate)} a faster drive wins less than 5 %: the rest is the processor.`;
+  return `Beyond ${rateText(rate)} a faster drive wins less than ${formatShare(LITTLE_SHARE)}: the rest is the processor.`;
 }
 
 /** What one channel of a grid costs, and what half its depth would save. Bytes. */
