@@ -12,6 +12,12 @@ mkdirSync(folder, { recursive: true });
 async function picture(page: Page, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
   await new Promise((resolve) => setTimeout(resolve, 400));
+  // A picture is drawn again when something beside it has taken room.
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('[data-picture] > svg')].every(
+      (svg) => Math.abs(svg.getBoundingClientRect().height - svg.parentElement!.getBoundingClientRect().height) < 1,
+    ),
+  );
   await page.screenshot({ path: join(folder, `${name}.png`) });
 }
 

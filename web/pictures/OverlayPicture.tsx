@@ -1,6 +1,6 @@
 import type { Direction } from '#core/run/direction.ts';
 import { pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
-import { byteUnit, formatNumber } from '#core/units/format.ts';
+import { bytesText, byteUnit, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { HaloText } from './kit/HaloText.tsx';
@@ -85,12 +85,11 @@ function Drawing({
   const shortest = Math.min(...ends);
   // A short pass beside a long fill would be a dot: then both axes count by tens.
   const isWide = longest > 40 * shortest;
-  // The unit is one in which the beginning of the axis can still be told from nothing.
-  const told = isWide ? shortest : longest;
+  // No one unit suits both ends of a wide axis: amounts have each its own, times that of the short end.
   const unit =
     axis === 'bytes'
-      ? { size: byteUnit(told).bytes, name: byteUnit(told).unit }
-      : { size: timeUnitFor(told).seconds, name: timeUnitFor(told).name };
+      ? { size: byteUnit(longest).bytes, name: isWide ? '' : `${byteUnit(longest).unit} ` }
+      : { size: timeUnitFor(isWide ? shortest : longest).seconds, name: timeUnitFor(isWide ? shortest : longest).name };
   const x = isWide
     ? logScale(Math.max(shortest / 20, longest / 1e5) / unit.size, longest / unit.size, [left, right], 8)
     : linearScale(0, longest / unit.size, [left, right], 8, false);
@@ -107,8 +106,8 @@ function Drawing({
       <LeftAxis scale={y} format={formatNumber} title={`MB/s${kind(y)}`} left={left} right={right} top={top} />
       <BottomAxis
         scale={x}
-        format={formatNumber}
-        title={`${axis === 'bytes' ? `${unit.name} moved` : unit.name}${kind(x)}`}
+        format={axis === 'bytes' && isWide ? (tick) => bytesText(tick * unit.size) : formatNumber}
+        title={`${axis === 'bytes' ? `${unit.name}moved` : unit.name}${kind(x)}`}
         y={bottom}
         left={left}
         right={right}

@@ -1,5 +1,3 @@
-import Button from '@mui/material/Button';
-import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { demandOf } from '#core/demand/footage/footage-demand.ts';
 import {
@@ -17,18 +15,11 @@ import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import { figureText, formatBitRate, formatBytes, rateText } from '#core/units/format.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { ChoiceLine } from '../../kit/form.tsx';
-import { SideSheet } from '../../kit/SideSheet.tsx';
 import { newItemId } from '../../state/workload-edits.ts';
-import { ink } from '../../theme/tokens.ts';
 import { FormatField } from './FormatField.tsx';
+import { FieldsSheet } from './items/FieldsSheet.tsx';
+import type { ItemSheetProps } from './items/item-view.ts';
 import { MaterialField } from './MaterialField.tsx';
-
-interface ItemSheetProps {
-  /** Null for a new one. */
-  item: FootageItem | null;
-  onClose: () => void;
-  onSave: (item: FootageItem) => void;
-}
 
 const GIVEN_BY: readonly { id: string; label: string; help: string }[] = [
   ...ESSENCE_FORMS.map(({ kind, form }) => ({ id: kind, label: form.label, help: form.help })),
@@ -36,7 +27,7 @@ const GIVEN_BY: readonly { id: string; label: string; help: string }[] = [
 ];
 
 /** An item of footage: what, how many, for how long; what it comes to is said while it is typed. */
-export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
+export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps<FootageItem>) {
   const [id] = useState(() => item?.id ?? newItemId());
   const [typed, setTyped] = useState<FootageTexts>(() => (item ? footageTexts(item) : NEW_FOOTAGE));
   const [material, setMaterial] = useState<Essence | null>(() =>
@@ -52,19 +43,16 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
     (option === 'gap' && texts['takes']?.trim() === '1');
 
   return (
-    <SideSheet
+    <FieldsSheet
       title={item ? 'Edit footage' : 'Add footage'}
+      isNew={item === null}
+      fields={FOOTAGE_FIELDS.filter((field) => !isIdle(field))}
+      texts={texts}
+      errors={errors}
+      onTexts={onTexts}
+      comesTo={read && comesTo(read)}
+      onSave={() => read && onSave(read)}
       onClose={onClose}
-      actions={
-        <>
-          <Button variant="contained" disabled={read === null} onClick={() => read && onSave(read)}>
-            {item ? 'Keep' : 'Add'}
-          </Button>
-          <Typography variant="body2" data-comes-to="" sx={{ color: ink('second') }}>
-            {read ? comesTo(read) : 'Something above cannot be used yet.'}
-          </Typography>
-        </>
-      }
     >
       <ChoiceLine
         label="What happens"
@@ -92,13 +80,7 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps) {
         isHeaded={false}
       />
       {form === FROM_MATERIAL && <MaterialField essence={material} onEssence={setMaterial} />}
-      <FieldLines
-        fields={FOOTAGE_FIELDS.filter((field) => !isIdle(field))}
-        texts={texts}
-        errors={errors}
-        onTexts={onTexts}
-      />
-    </SideSheet>
+    </FieldsSheet>
   );
 }
 

@@ -22,7 +22,7 @@ interface FieldsSheetProps {
   after?: (group: string) => ReactNode;
 }
 
-/** A sheet for an item that is one list of fields. */
+/** A sheet for an item: a list of fields, and before it what an item has of its own. */
 export function FieldsSheet({ title, isNew, comesTo, onSave, onClose, children, ...lines }: FieldsSheetProps) {
   return (
     <SideSheet

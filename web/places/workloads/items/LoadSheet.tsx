@@ -1,5 +1,3 @@
-import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import { loadForm } from '#core/demand/loads/load-form.ts';
 import { phaseBytes, type LoadItem } from '#core/demand/loads/load-item.ts';
@@ -10,10 +8,10 @@ import { phasesOfRecording, type Recording } from '#core/recording/recording.ts'
 import { bytesText, formatDuration } from '#core/units/format.ts';
 import { bytesTyped } from '#core/units/typable.ts';
 import { newItemId } from '../../../state/workload-edits.ts';
-import { ink } from '../../../theme/tokens.ts';
 import { FieldsSheet } from './FieldsSheet.tsx';
 import type { ItemSheetProps } from './item-view.ts';
 import { RecorderField } from './RecorderField.tsx';
+import { Suggestions } from './Suggestions.tsx';
 
 /** A load: from a template, from a recorded program, or phase by phase. */
 export default function LoadSheet({ item, onClose, onSave }: ItemSheetProps<LoadItem>) {
@@ -35,7 +33,12 @@ export default function LoadSheet({ item, onClose, onSave }: ItemSheetProps<Load
       onSave={() => read && onSave(read)}
       onClose={onClose}
     >
-      <Templates onPick={(template) => change(templateTexts(template))} />
+      <Suggestions
+        lead="Start from made-up figures of:"
+        options={LOAD_TEMPLATES}
+        nameOf={({ label }) => label}
+        onPick={(template) => change(templateTexts(template))}
+      />
       <RecorderField onRecording={takeRecording} />
     </FieldsSheet>
   );
@@ -51,22 +54,4 @@ function comesTo({ phases }: LoadItem): string {
   const bytes = phases.reduce((sum, phase) => sum + phaseBytes(phase), 0);
   const processor = phases.reduce((sum, { stream, processorSeconds }) => sum + (stream ? 0 : processorSeconds), 0);
   return `${bytesText(bytes)} read, ${formatDuration(processor)} computing`;
-}
-
-function Templates({ onPick }: { onPick: (template: LoadTemplate) => void }) {
-  return (
-    <Box sx={{ fontSize: 13.5, display: 'flex', flexWrap: 'wrap', columnGap: 1, alignItems: 'baseline', flex: 'none' }}>
-      <span style={{ color: ink('second') }}>Start from made-up figures of:</span>
-      {LOAD_TEMPLATES.map((template) => (
-        <Button
-          key={template.id}
-          variant="text"
-          onClick={() => onPick(template)}
-          sx={{ fontSize: 13.5, px: 0.5, minWidth: 0 }}
-        >
-          {template.label}
-        </Button>
-      ))}
-    </Box>
-  );
 }

@@ -16,6 +16,7 @@ import { newItemId } from '../../../state/workload-edits.ts';
 import { ink } from '../../../theme/tokens.ts';
 import { FieldsSheet } from './FieldsSheet.tsx';
 import type { ItemSheetProps } from './item-view.ts';
+import { Suggestions } from './Suggestions.tsx';
 
 /** A cache series: a grid and its channels, or a folder of frames that lie there already. */
 export default function SeriesSheet({ item, onClose, onSave }: ItemSheetProps<SeriesItem>) {
@@ -59,11 +60,19 @@ export default function SeriesSheet({ item, onClose, onSave }: ItemSheetProps<Se
       onClose={onClose}
       after={(group) =>
         group === 'One frame' ? (
-          <UsualChannels
-            onPick={(line) =>
-              setTexts((old) => ({ ...old, channels: `${(old['channels'] ?? '').trimEnd()}\n${line}`.trim() }))
-            }
-          />
+          <Box sx={{ mt: 0.75 }}>
+            <Suggestions
+              lead="Usual channels:"
+              options={USUAL_CHANNELS}
+              nameOf={({ name }) => name}
+              onPick={(channel) =>
+                setTexts((old) => ({
+                  ...old,
+                  channels: `${(old['channels'] ?? '').trimEnd()}\n${channelLine(channel)}`.trim(),
+                }))
+              }
+            />
+          </Box>
         ) : null
       }
     >
@@ -94,24 +103,6 @@ const folderOf = (files: readonly { path: string }[]): string => files[0]?.path.
 function comesTo(item: SeriesItem): string {
   const version = sumOf(frameSizes(item));
   return `${bytesText(version / item.frameCount)} a frame, ${bytesText(version * item.versions)} in all, ${formatDuration(sumOf(computeTimes(item)))} computing`;
-}
-
-function UsualChannels({ onPick }: { onPick: (line: string) => void }) {
-  return (
-    <Box sx={{ mt: 0.75, fontSize: 13.5, display: 'flex', flexWrap: 'wrap', columnGap: 1, alignItems: 'baseline' }}>
-      <span style={{ color: ink('second') }}>Usual channels:</span>
-      {USUAL_CHANNELS.map((channel) => (
-        <Button
-          key={channel.name}
-          variant="text"
-          onClick={() => onPick(channelLine(channel))}
-          sx={{ fontSize: 13.5, px: 0.5, minWidth: 0 }}
-        >
-          {channel.name}
-        </Button>
-      ))}
-    </Box>
-  );
 }
 
 interface FolderProps {
