@@ -8,7 +8,7 @@ import { addRecordCommand } from '#cli/commands/record.ts';
 import { addServeCommands } from '#cli/commands/serve.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
-import { SOFTWARE_VERSION } from '#engine/run/runner.ts';
+import { SOFTWARE_VERSION } from '#engine/software.ts';
 
 /** Runs a command line and returns its exit code: 0, 1 for a failed run, 2 for bad input. */
 export async function main(argv: readonly string[]): Promise<number> {

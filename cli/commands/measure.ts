@@ -19,7 +19,7 @@ import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } f
 import { cleanUpScratch } from '#engine/scratch/scratch.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
-import { createPauseSwitch } from '#engine/volumes/volume.ts';
+import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
 import { defaultDataFolder, journalFolderOf, readServerNote } from '#server/serve.ts';
 
 interface MeasureFlags {
@@ -27,6 +27,7 @@ interface MeasureFlags {
   fast?: boolean;
   json?: boolean;
   fault?: string[];
+  to?: string[];
   /** The recipes' own flags, by their names in camel case. */
   [flag: string]: unknown;
 }
@@ -54,6 +55,7 @@ export function addMeasureCommand(program: Command): void {
     .option('--recipe <id>', `what the run does: ${RECIPE_KINDS.map((kind) => kind.id).join(', ')}`, 'short-passes')
     .option('--fast', 'stand-ins as fast as the processor allows')
     .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', collect)
+    .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', collect)
     .option('--json', 'print the run as JSON');
   for (const [flag, { field, recipes }] of recipeFlags()) {
     const value = field.kind.type === 'switch' ? '[yes|no]' : '<value>';
@@ -115,7 +117,13 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   }
   const folder = volume.info.kind === 'real' ? resolve(path) : '';
   const runId = randomBytes(6).toString('hex');
-  await checkRun({ runId, volume, folder, recipe, options });
+  const targets: RunTarget[] = [];
+  for (const place of flags.to ?? []) {
+    const target = await volumeForPath(place, context);
+    targets.push({ volume: target, folder: target.info.kind === 'real' ? resolve(place) : '' });
+  }
+  const request: RunRequest = { runId, volume, folder, recipe, options, targets };
+  await checkRun(request);
 
   const abort = new AbortController();
   const onInterrupt = () => {
@@ -126,11 +134,16 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   try {
     // Faults and simulated haste are this command's own; a server measures as its volumes are.
     const server = flags.fast || faults.length > 0 ? undefined : readServerNote(dataFolder);
-    const request: RunRequest = { runId, volume, folder, recipe, options };
     const result = server
       ? await measureThroughServer(
           server,
-          { volumeId: volume.info.id, folder, recipeId: recipe.kind.id, options },
+          {
+            volumeId: volume.info.id,
+            folder,
+            recipeId: recipe.kind.id,
+            options,
+            targets: targets.map((target) => ({ volumeId: target.volume.info.id, folder: target.folder })),
+          },
           showProgress,
           abort.signal,
         )
@@ -149,9 +162,14 @@ async function measureHere(
 ): Promise<RunDocument & RunSummary> {
   // Without a server nobody else cleans up after a crash of an earlier command.
   await cleanUpScratch(journalFolder, () => false);
-  const { info } = request.volume;
-  const drive = { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium, identity: info.identity };
-  const run = openRunDocument(request, drive, NO_HISTORY, 'running', new Date().toISOString());
+  const unkept = ({ info }: Volume) => ({
+    id: 'unkept',
+    label: info.driveLabel || info.label,
+    medium: info.medium,
+    identity: info.identity,
+  });
+  const drives = request.targets.map((target) => unkept(target.volume));
+  const run = openRunDocument(request, [unkept(request.volume), ...drives], NO_HISTORY, 'running', new Date().toISOString());
   await carryOutRun(request, (event) => applyRunEvent(run, event), showProgress, {
     signal,
     pause: createPauseSwitch(),

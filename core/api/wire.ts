@@ -1,6 +1,7 @@
 import type { DriveDetails } from '#core/drives/drive-details.ts';
 import type { Connection } from '#core/links/connection.ts';
-import type { Identity, Medium, RunDocument } from '#core/run/run-document.ts';
+import type { Identity, Medium } from '#core/run/drive-and-volume.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
 import type { Recording } from '#core/recording/recording.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
@@ -52,7 +53,7 @@ export interface DriveCard {
 /** What a person changes about a drive's card. */
 export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 
-/** A run document without its columns, for lists. */
+/** A run document without its columns, for lists; of a copy there are only its ends. */
 export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
 
 export interface RunListEntry extends RunSummary {
@@ -72,6 +73,8 @@ export interface StartRequest {
   folder: string;
   recipeId: string;
   options: unknown;
+  /** Further volumes that it writes to, of recipes that have such. */
+  targets?: { volumeId: string; folder: string }[];
 }
 
 /** A program that runs on this machine and can be recorded. */
@@ -102,6 +105,8 @@ export interface ActiveRun {
   driveId: string;
   driveLabel: string;
   volumeId: string;
+  /** Further volumes that it writes to. */
+  targetVolumeIds: string[];
   recipeId: string;
   state: 'queued' | 'running';
   progress: RunProgress | null;

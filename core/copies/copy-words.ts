@@ -1,4 +1,5 @@
-import type { Binding, CopyPrediction, Payload } from '#core/copies/predict.ts';
+import type { CopyPrediction, Payload } from '#core/copies/predict.ts';
+import type { Binding } from '#core/copies/stretches.ts';
 import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 
 /** What holds a copy back, as the rest of a sentence. */
@@ -7,9 +8,9 @@ export function bindingText(binds: Binding): string {
     case 'source':
       return 'reading the source';
     case 'target':
-      return 'writing the target';
+      return binds.label === null ? 'writing the target' : `writing ${binds.label}`;
     case 'same-drive':
-      return 'one drive that reads and writes in turn';
+      return 'one drive that has to take turns';
     case 'hop':
       return binds.label;
   }

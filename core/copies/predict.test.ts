@@ -81,7 +81,7 @@ const TARGET = drive(
 
 describe('a copy that is predicted', () => {
   it('takes what the check values say: 400 GB through a cache of 150', () => {
-    const copy = predictCopy(plain(400 * GB), SOURCE, TARGET)!;
+    const copy = predictCopy(plain(400 * GB), SOURCE, [TARGET])!;
     expect(copy.movingSeconds).toBeCloseTo(609.1, 1);
     expect(copy.earlySeconds).toBeCloseTo(142.9, 1);
     expect(copy.stretches.map(({ binds }) => binds.kind)).toEqual(['target', 'target']);
@@ -89,13 +89,12 @@ describe('a copy that is predicted', () => {
   });
 
   it('is held back by the least hop, and by its source', () => {
-    const throughCable = predictCopy(plain(100 * GB), SOURCE, {
-      ...TARGET,
-      connection: drive('x', [[1, 1]], [[1, 1]], { hop: 500 * MB }).connection,
-    })!;
+    const throughCable = predictCopy(plain(100 * GB), SOURCE, [
+      { ...TARGET, connection: drive('x', [[1, 1]], [[1, 1]], { hop: 500 * MB }).connection },
+    ])!;
     expect(throughCable.movingSeconds).toBeCloseTo(200, 6);
     expect(throughCable.stretches[0]!.binds).toEqual({ kind: 'hop', label: 'The cable' });
-    const slow = predictCopy(plain(10 * GB), drive('slow', [[100, 200 * MB]], [[1, 1]]), TARGET)!;
+    const slow = predictCopy(plain(10 * GB), drive('slow', [[100, 200 * MB]], [[1, 1]]), [TARGET])!;
     expect(slow.movingSeconds).toBeCloseTo(50, 6);
     expect(slow.stretches[0]!.binds.kind).toBe('source');
   });
@@ -104,7 +103,7 @@ describe('a copy that is predicted', () => {
     const copy = predictCopy(
       plain(60 * GB),
       drive('one', [[100, 600 * MB]], [[100, 300 * MB]]),
-      drive('one', [[100, 600 * MB]], [[200, 300 * MB]]),
+      [drive('one', [[100, 600 * MB]], [[200, 300 * MB]])],
     )!;
     expect(copy.movingSeconds).toBeCloseTo(100 + 200, 6);
     expect(copy.stretches[0]!.binds.kind).toBe('same-drive');
@@ -115,18 +114,18 @@ describe('a copy that is predicted', () => {
       drive('a', [[100, 500 * MB]], [[1, 1]], { open: 0.002 }),
       drive('b', [[100, 250 * MB]], [[100, 500 * MB]], { make: 0.008 }),
     ];
-    const copy = predictCopy(plain(10 * GB, { files: 4000, parallelFiles: 4, verifies: true }), from, to)!;
+    const copy = predictCopy(plain(10 * GB, { files: 4000, parallelFiles: 4, verifies: true }), from, [to])!;
     expect(copy.filesSeconds).toBeCloseTo((4000 * 0.01) / 4, 9);
     expect(copy.verifyingSeconds).toBeCloseTo(40, 6);
     expect(copy.seconds).toBeCloseTo(20 + 10 + 40, 6);
     expect(copy.filesKnown).toBe(true);
-    expect(predictCopy(plain(GB), from, SOURCE)!.filesKnown).toBe(false);
+    expect(predictCopy(plain(GB), from, [SOURCE])!.filesKnown).toBe(false);
   });
 
   it('is none without reading one and writing the other', () => {
     const blind: Profile = { ...SOURCE, runs: [] };
-    expect(predictCopy(plain(GB), blind, TARGET)).toBeNull();
-    expect(predictCopy(plain(GB), SOURCE, blind)).toBeNull();
+    expect(predictCopy(plain(GB), blind, [TARGET])).toBeNull();
+    expect(predictCopy(plain(GB), SOURCE, [blind])).toBeNull();
   });
 
   const anyPieces = fc.array(
@@ -144,7 +143,7 @@ describe('a copy that is predicted', () => {
         (read, write, bytes, hop) => {
           const from = drive('a', read, [[1, 1]], hop === null ? {} : { hop });
           const to = drive('b', [[1, 1]], write);
-          const copy = predictCopy(plain(bytes), from, to)!;
+          const copy = predictCopy(plain(bytes), from, [to])!;
           const rateAt = (pieces: Pieces, at: number): number => {
             let passed = 0;
             for (const [seconds, rate] of pieces) {
@@ -173,7 +172,7 @@ describe('a copy that is predicted', () => {
         const from = drive('a', read, [[1, 1]], { open: 0.1 });
         const to = (hop: number) => drive('b', [[1, 1]], write, { hop, make: 0.1 });
         const seconds = (size: number, files: number, hop: number) =>
-          predictCopy(plain(size, { files }), from, to(hop))!.seconds;
+          predictCopy(plain(size, { files }), from, [to(hop)])!.seconds;
         const own = seconds(bytes, 10, 300);
         expect(seconds(bytes + 500, 10, 300)).toBeGreaterThanOrEqual(own - 1e-9);
         expect(seconds(bytes, 11, 300)).toBeGreaterThan(own);
@@ -183,7 +182,7 @@ describe('a copy that is predicted', () => {
   });
 
   it('is told in a sentence: how long, why, and how far the first estimate was off', () => {
-    const copy = predictCopy(plain(400 * GB), SOURCE, TARGET)!;
+    const copy = predictCopy(plain(400 * GB), SOURCE, [TARGET])!;
     expect(timesEarly(copy)).toBeCloseTo(609.13 / 142.86, 2);
     const words = copySentence('A', 'B', plain(400 * GB), copy);
     expect(words).toMatch(
@@ -191,7 +190,7 @@ describe('a copy that is predicted', () => {
     );
     expect(words).toMatch(/writing the target holds it back, at 450\sMB\/s/);
     expect(words).toMatch(/Only 195\sGB of it were measured on both/);
-    const steady = predictCopy(plain(10 * GB, { verifies: true }), SOURCE, TARGET)!;
+    const steady = predictCopy(plain(10 * GB, { verifies: true }), SOURCE, [TARGET])!;
     expect(copySentence('A', 'B', plain(10 * GB), steady)).not.toMatch(/promise/);
     expect(copySentence('A', 'B', plain(10 * GB), steady)).toMatch(/to be read back/);
     expect(bindingText({ kind: 'hop', label: 'The cable' })).toBe('The cable');

@@ -1,7 +1,9 @@
+import { EARLY_SECONDS, sameBinding, type Binding, type CopyStretch } from '#core/copies/stretches.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Profile } from '#core/supply/profile.ts';
 import { cornersOf, longestCurve, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
-import { bindingHop, type Hop } from '#core/links/connection.ts';
+import type { Hop } from '#core/links/connection.ts';
+import { linkKindById } from '#core/links/links.ts';
 
 /** What is copied. */
 export interface Payload {
@@ -13,18 +15,7 @@ export interface Payload {
   verifies: boolean;
 }
 
-/** What holds a copy back over a stretch. */
-export type Binding = { kind: 'source' } | { kind: 'target' } | { kind: 'hop'; label: string } | { kind: 'same-drive' };
-
-/** A stretch of a copy that goes at one rate. */
-export interface CopyStretch {
-  fromBytes: number;
-  toBytes: number;
-  bytesPerSecond: number;
-  binds: Binding;
-}
-
-/** A copy from one drive to another as their runs predict it. Seconds. */
+/** A copy from one drive to others as their runs predict it. Seconds. */
 export interface CopyPrediction {
   seconds: number;
   /** Moving the bytes; what files cost beside them; reading back. */
@@ -40,22 +31,18 @@ export interface CopyPrediction {
   filesKnown: boolean;
 }
 
-/** So long a person looks at the first estimate. */
-export const EARLY_SECONDS = 5;
-
 /** One end of a copy: how long it takes per byte as it goes along, and stalls on the way. */
 interface Side {
   /** Bytes at which the rate changes, from 0. */
   bytes: number[];
   /** Seconds per byte from each of them on; the last goes on for ever. */
   secondsPerByte: number[];
-  provenBytes: number;
 }
 
 function sideOf(trace: Evidence): Side {
   const side = stretchesOf(longestCurve(trace.curves));
   side.secondsPerByte.push(1 / Math.max(1, trace.span.floorBytesPerSecond || trace.medianBytesPerSecond));
-  return { ...side, provenBytes: reachOf(trace) };
+  return side;
 }
 
 /** A curve as stretches of one rate; a stall is spread over the stretch that follows it. */
@@ -73,43 +60,77 @@ function stretchesOf(curve: SupplyCurve): { bytes: number[]; secondsPerByte: num
   return { bytes: [...at, fromBytes], secondsPerByte: rates };
 }
 
-interface CopyEnd {
+/** One stream of a copy: a drive that is read or written, over the links to it. */
+export interface CopyFlow {
   trace: Evidence;
-  hop: Hop | null;
+  driveId: string;
+  hops: readonly Hop[];
+  /** How it is named where it binds. */
+  binds: Binding;
+}
+
+/** A link with the streams that share it, each way. */
+interface SharedHop {
+  hop: Hop;
+  read: number;
+  write: number;
+}
+
+/** Every link once: those that two streams go over are told by where they are. */
+function sharedHops(flows: readonly CopyFlow[]): SharedHop[] {
+  const found = new Map<string, SharedHop>();
+  flows.forEach(({ trace, driveId, hops }) =>
+    hops.forEach((hop, place) => {
+      const key = hop.at ?? `${driveId} ${place}`;
+      const known = found.get(key) ?? { hop, read: 0, write: 0 };
+      found.set(key, known);
+      known[trace.direction] += 1;
+      if (hop.ceilingBytesPerSecond < known.hop.ceilingBytesPerSecond) known.hop = hop;
+    }),
+  );
+  return [...found.values()];
+}
+
+/** Seconds that a shared link takes for a byte of each of its streams: both ways at once only where it is duplex. */
+function hopSecondsPerByte({ hop, read, write }: SharedHop): number {
+  const isDuplex = linkKindById(hop.linkId)?.duplex !== 'half';
+  return (isDuplex ? Math.max(read, write) : read + write) / hop.ceilingBytesPerSecond;
 }
 
 /**
- * Seconds that moving takes, exact between the points of both traces: at each byte the slower of
- * source, target and links counts, since reading and writing go on side by side. On one drive they
- * take turns and their times add up.
+ * The rate of streams that go on side by side, byte for byte, exact between the points of their traces:
+ * at each byte the slowest counts. Streams of one drive take turns, so their times add up; a link that
+ * several share is split between them, by its kind each way for itself or both together.
  */
-export function moveStretches(bytes: number, from: CopyEnd, to: CopyEnd, isSameDrive: boolean): CopyStretch[] {
-  const [source, target] = [sideOf(from.trace), sideOf(to.trace)];
-  const hop = [from.hop, to.hop]
-    .filter((one) => one !== null)
-    .sort((a, b) => a.ceilingBytesPerSecond - b.ceilingBytesPerSecond)[0];
-  const cuts = [...new Set([...source.bytes, ...target.bytes, bytes])]
+export function moveStretches(bytes: number, flows: readonly CopyFlow[]): CopyStretch[] {
+  const sides = flows.map(({ trace }) => sideOf(trace));
+  const drives = [...new Set(flows.map(({ driveId }) => driveId))].map((id) => {
+    const members = flows.flatMap((flow, index) => (flow.driveId === id ? [index] : []));
+    const binds: Binding = members.length > 1 ? { kind: 'same-drive' } : flows[members[0]!]!.binds;
+    return { members, binds };
+  });
+  const slowestHop = sharedHops(flows)
+    .map((one) => ({ label: one.hop.label, secondsPerByte: hopSecondsPerByte(one) }))
+    .sort((a, b) => b.secondsPerByte - a.secondsPerByte)[0];
+  const cuts = [...new Set([...sides.flatMap((side) => side.bytes), bytes])]
     .filter((cut) => cut <= bytes)
     .sort((a, b) => a - b);
+  const at = sides.map(() => 0);
   const stretches: CopyStretch[] = [];
-  let [s, t] = [0, 0];
   for (let index = 0; index + 1 < cuts.length; index += 1) {
     const [fromBytes, toBytes] = [cuts[index]!, cuts[index + 1]!];
-    while (s + 1 < source.bytes.length && source.bytes[s + 1]! <= fromBytes) s += 1;
-    while (t + 1 < target.bytes.length && target.bytes[t + 1]! <= fromBytes) t += 1;
-    const [read, write, link] = [
-      source.secondsPerByte[s]!,
-      target.secondsPerByte[t]!,
-      hop ? 1 / hop.ceilingBytesPerSecond : 0,
-    ];
-    const slowest = isSameDrive ? read + write : Math.max(read, write, link);
-    const binds: Binding = isSameDrive
-      ? { kind: 'same-drive' }
-      : slowest === write
-        ? { kind: 'target' }
-        : slowest === read
-          ? { kind: 'source' }
-          : { kind: 'hop', label: hop!.label };
+    sides.forEach((side, which) => {
+      while (at[which]! + 1 < side.bytes.length && side.bytes[at[which]! + 1]! <= fromBytes) at[which]! += 1;
+    });
+    let [slowest, binds]: [number, Binding] = [0, { kind: 'source' }];
+    for (const drive of drives) {
+      const seconds = drive.members.reduce((sum, member) => sum + sides[member]!.secondsPerByte[at[member]!]!, 0);
+      // Of two that are alike the later one binds: what is written is what one waits for.
+      if (seconds >= slowest) [slowest, binds] = [seconds, drive.binds];
+    }
+    if (slowestHop && slowestHop.secondsPerByte > slowest) {
+      [slowest, binds] = [slowestHop.secondsPerByte, { kind: 'hop', label: slowestHop.label }];
+    }
     push(stretches, { fromBytes, toBytes, bytesPerSecond: 1 / slowest, binds });
   }
   return stretches;
@@ -123,9 +144,6 @@ function push(stretches: CopyStretch[], next: CopyStretch): void {
   if (isOne) last.toBytes = next.toBytes;
   else stretches.push(next);
 }
-
-export const sameBinding = (a: Binding, b: Binding): boolean =>
-  a.kind === b.kind && (a.kind !== 'hop' || b.kind !== 'hop' || a.label === b.label);
 
 const secondsOf = (stretches: readonly CopyStretch[]): number =>
   stretches.reduce((sum, { fromBytes, toBytes, bytesPerSecond }) => sum + (toBytes - fromBytes) / bytesPerSecond, 0);
@@ -154,35 +172,28 @@ const known = (values: readonly (number | null | undefined)[]): number | null =>
   values.find((value) => value !== null && value !== undefined) ?? null;
 
 /**
- * A copy from one drive to another. Null where reading the source or writing the target was not
- * measured. Bytes move at the slower of both and of every hop; what files cost beside their bytes
- * comes on top, shared among those at work; reading back follows when it is asked for.
+ * A copy from one drive to one or several at once. Null where reading the source or writing a target
+ * was not measured. Bytes move at the pace of the slowest drive and link; what files cost beside their
+ * bytes comes on top, shared among those at work; reading all the copies back, at the same time,
+ * follows when it is asked for.
  */
-export function predictCopy(payload: Payload, from: Profile, to: Profile): CopyPrediction | null {
-  const [reading, writing] = [longestTrace(from, 'read'), longestTrace(to, 'write')];
-  if (!reading || !writing) return null;
-  const isSameDrive = from.drive.id === to.drive.id;
-  const ends = [
-    { trace: reading, hop: bindingHop(from.connection) },
-    { trace: writing, hop: bindingHop(to.connection) },
-  ] as const;
-  const stretches = moveStretches(payload.bytes, ends[0], ends[1], isSameDrive);
+export function predictCopy(payload: Payload, from: Profile, targets: readonly Profile[]): CopyPrediction | null {
+  const flow = (profile: Profile, direction: 'read' | 'write', binds: Binding): CopyFlow | null => {
+    const trace = longestTrace(profile, direction);
+    return trace ? { trace, driveId: profile.drive.id, hops: profile.connection.hops, binds } : null;
+  };
+  const target = ({ drive }: Profile): Binding => ({ kind: 'target', label: targets.length > 1 ? drive.label : null });
+  const flows = [flow(from, 'read', { kind: 'source' }), ...targets.map((one) => flow(one, 'write', target(one)))];
+  if (!flows.every((one) => one !== null)) return null;
+  const stretches = moveStretches(payload.bytes, flows);
   const movingSeconds = secondsOf(stretches);
   const open = known(from.runs.map(({ fileSeconds }) => fileSeconds));
-  const make = known(to.runs.map(({ createSeconds }) => createSeconds));
-  const filesSeconds = (payload.files * ((open ?? 0) + (make ?? 0))) / payload.parallelFiles;
-  const readBack = longestTrace(to, 'read');
+  const makes = targets.map((one) => known(one.runs.map(({ createSeconds }) => createSeconds)));
+  const fileSeconds = (open ?? 0) + makes.reduce<number>((sum, make) => sum + (make ?? 0), 0);
+  const filesSeconds = (payload.files * fileSeconds) / payload.parallelFiles;
+  const backs = targets.map((one) => flow(one, 'read', target(one)));
   const verifyingSeconds =
-    payload.verifies && readBack
-      ? secondsOf(
-          moveStretches(
-            payload.bytes,
-            { trace: readBack, hop: ends[1].hop },
-            { trace: readBack, hop: ends[1].hop },
-            false,
-          ),
-        )
-      : 0;
+    payload.verifies && backs.every((one) => one !== null) ? secondsOf(moveStretches(payload.bytes, backs)) : 0;
   return {
     seconds: movingSeconds + filesSeconds + verifyingSeconds,
     movingSeconds,
@@ -190,7 +201,7 @@ export function predictCopy(payload: Payload, from: Profile, to: Profile): CopyP
     verifyingSeconds,
     earlySeconds: earlyEstimate(stretches, payload.bytes),
     stretches,
-    provenBytes: Math.min(sideOf(reading).provenBytes, sideOf(writing).provenBytes),
-    filesKnown: open !== null && make !== null,
+    provenBytes: Math.min(...flows.map(({ trace }) => reachOf(trace))),
+    filesKnown: open !== null && makes.every((make) => make !== null),
   };
 }

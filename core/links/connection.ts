@@ -11,6 +11,8 @@ export const hopSchema = object({
   ceilingBytesPerSecond: number().positive().required(),
   /** What both ends could do, where that is more; bytes per second, null when not known. */
   capableBytesPerSecond: number().positive().nullable().defined(),
+  /** Where it is, such as the hub or the network port: hops of two drives that name the same are one and shared. */
+  at: string().max(120).optional(),
 });
 export type Hop = InferType<typeof hopSchema>;
 

@@ -74,6 +74,7 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
   writesNames: false,
   readOnly: false,
   canBeHeld: true,
+  hasTargets: false,
   options: blockLadderOptionsSchema,
   fields: [
     {

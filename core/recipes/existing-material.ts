@@ -30,6 +30,7 @@ export const existingMaterialKind: RecipeKind<ExistingMaterialOptions> = {
   writesNames: false,
   readOnly: true,
   canBeHeld: true,
+  hasTargets: false,
   options: existingMaterialOptionsSchema,
   fields: [
     {

@@ -54,6 +54,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
   writesNames: false,
   readOnly: false,
   canBeHeld: true,
+  hasTargets: false,
   options: longFillOptionsSchema,
   fields: [
     {

@@ -42,6 +42,7 @@ export const pacedFramesKind: RecipeKind<PacedFramesOptions> = {
   writesNames: true,
   readOnly: false,
   canBeHeld: false,
+  hasTargets: false,
   options: pacedFramesOptionsSchema,
   fields: [
     streamsField,

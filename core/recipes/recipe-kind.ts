@@ -22,7 +22,7 @@ export interface Cost {
 }
 
 /** The readings of a trace that there are, see core/trace/figures.ts. */
-export type Measures = 'levels' | 'rungs' | 'frames' | 'files' | 'phases';
+export type Measures = 'levels' | 'rungs' | 'frames' | 'files' | 'phases' | 'copies';
 
 /** A recipe as people meet it: what it is for, its options, and what it takes. */
 export interface RecipeKind<Options extends object> {
@@ -38,6 +38,8 @@ export interface RecipeKind<Options extends object> {
   readOnly: boolean;
   /** It can be held and go on; what keeps its own time cannot. */
   canBeHeld: boolean;
+  /** It writes to further volumes, which are named with the run. */
+  hasTargets: boolean;
   options: ObjectSchema<Options>;
   fields: readonly Field[];
   /** The options in one line, for the place beside the start button. */

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blockLadderOptionsSchema, rungsOf } from '#core/recipes/block-ladder.ts';
-import { normalQuantile, scatterSizes, fileScatterOptionsSchema } from '#core/recipes/file-scatter.ts';
+import { scatterSizes, fileScatterOptionsSchema } from '#core/recipes/file-scatter.ts';
+import { normalQuantile } from '#core/recipes/file-sizes.ts';
 import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, checkOptions, recipeKindById } from '#core/recipes/registry.ts';
 import { parseStream, streamLine, streamsBytesPerSecond } from '#core/media/frame-stream.ts';

@@ -1,6 +1,7 @@
 import { ValidationError, string } from 'yup';
 import { Problem, badInput } from '#core/problem.ts';
 import { blockLadderKind } from '#core/recipes/block-ladder.ts';
+import { copyKind } from '#core/recipes/copy.ts';
 import { existingMaterialKind } from '#core/recipes/existing-material.ts';
 import { fileScatterKind } from '#core/recipes/file-scatter.ts';
 import { longFillKind } from '#core/recipes/long-fill.ts';
@@ -23,6 +24,7 @@ export const RECIPE_KINDS: readonly AnyRecipeKind[] = [
   anyKind(fileScatterKind),
   anyKind(existingMaterialKind),
   anyKind(replayKind),
+  anyKind(copyKind),
 ];
 
 /** The id of a recipe, as documents hold it. */

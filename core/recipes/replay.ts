@@ -80,6 +80,7 @@ export const replayKind: RecipeKind<ReplayOptions> = {
   writesNames: false,
   readOnly: false,
   canBeHeld: false,
+  hasTargets: false,
   options: replayOptionsSchema,
   fields: [
     {

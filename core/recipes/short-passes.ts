@@ -41,6 +41,7 @@ export const shortPassesKind: RecipeKind<ShortPassesOptions> = {
   writesNames: false,
   readOnly: false,
   canBeHeld: true,
+  hasTargets: false,
   options: shortPassesOptionsSchema,
   fields: [
     {

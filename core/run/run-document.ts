@@ -2,8 +2,10 @@ import { array, boolean, mixed, number, object, string, type InferType } from 'y
 import { badInput } from '#core/problem.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { connectionSchema } from '#core/links/connection.ts';
+import { copyRecordSchema } from '#core/run/copy-record.ts';
 import { recipeIdSchema } from '#core/recipes/registry.ts';
 import { DIRECTIONS } from '#core/run/direction.ts';
+import { driveReferenceSchema, volumeSnapshotSchema } from '#core/run/drive-and-volume.ts';
 import { countsColumn, nullableNumberColumn, numberColumn, wordColumn } from '#core/run/columns.ts';
 
 /**
@@ -15,40 +17,6 @@ export const RUN_DOCUMENT_VERSION = 'run/1';
 
 export const RUN_STATES = ['queued', 'running', 'finished', 'stopped', 'interrupted', 'failed'] as const;
 export type RunState = (typeof RUN_STATES)[number];
-
-export const MEDIA = ['flash', 'spinning', 'memory', 'network', 'unknown'] as const;
-export type Medium = (typeof MEDIA)[number];
-
-export const IDENTITY_KINDS = ['serial', 'wwn', 'filesystem', 'share', 'stand-in', 'mount'] as const;
-
-/** How a drive is recognised when it comes back, best first. */
-export const identitySchema = object({
-  kind: string().oneOf(IDENTITY_KINDS).required(),
-  value: string().required().max(400),
-});
-export type Identity = InferType<typeof identitySchema>;
-
-/** The drive a run belongs to. A run refers to the card; label and medium are kept for reading it elsewhere. */
-export const driveReferenceSchema = object({
-  id: string().required().max(80),
-  label: string().required().max(120),
-  medium: string().oneOf(MEDIA).required(),
-  identity: identitySchema.required(),
-});
-
-/** The volume as it was when the run began. */
-export const volumeSnapshotSchema = object({
-  id: string().required().max(200),
-  kind: string()
-    .oneOf(['real', 'stand-in'] as const)
-    .required(),
-  label: string().required().max(120),
-  /** Empty for stand-ins. */
-  mountPoint: string().defined().max(4096),
-  filesystem: string().required().max(40),
-  totalBytes: number().min(0).required(),
-  freeBytes: number().min(0).required(),
-});
 
 /**
  * Samples in columns, one row per sampling interval that moved bytes or ended. A row whose
@@ -248,6 +216,8 @@ export const runDocumentSchema = object({
   markers: array(markerSchema.required()).required(),
   frames: frameColumnsSchema.default(emptyFrames).meta({ addedLater: true }),
   files: fileColumnsSchema.default(emptyFiles).meta({ addedLater: true }),
+  /** Of a copy: where it went and how; null for every other run. */
+  copy: copyRecordSchema.nullable().default(null).meta({ addedLater: true }),
   failure: failureSchema.nullable().defined(),
 });
 export type RunDocument = InferType<typeof runDocumentSchema>;
@@ -318,3 +288,7 @@ export function appendColumns<T extends object>(columns: T, more: T): void {
     for (const value of more[key] as unknown[]) target.push(value);
   }
 }
+
+/** Seconds of a run up to the last that it told of what it moved. */
+export const lastSecondsOf = ({ samples, copy }: Pick<RunDocument, 'samples' | 'copy'>): number =>
+  samples.atSeconds.at(-1) ?? copy?.rows.atSeconds.at(-1) ?? 0;

@@ -1,5 +1,12 @@
 import type { Connection } from '#core/links/connection.ts';
 import {
+  MOST_COPY_NOTES,
+  type CopyColumns,
+  type CopyLeg,
+  type CopyNote,
+  type CopyWatch,
+} from '#core/run/copy-record.ts';
+import {
   appendColumns,
   type BypassRow,
   type FileColumns,
@@ -41,6 +48,10 @@ export type RunEvent =
   | { type: 'verified'; checkedBytes: number; mismatches: Mismatch[] }
   | { type: 'watch'; row: WatchRow }
   | { type: 'io-mode'; ioMode: IoMode }
+  | { type: 'copy-rows'; rows: CopyColumns }
+  | { type: 'copy-watch'; rows: CopyWatch }
+  | { type: 'copy-leg'; leg: CopyLeg }
+  | { type: 'copy-note'; note: CopyNote }
   | {
       type: 'ended';
       state: RunState;
@@ -103,6 +114,18 @@ export function applyRunEvent(run: RunDocument, event: RunEvent): void {
     }
     case 'io-mode':
       conditions.ioMode = event.ioMode;
+      return;
+    case 'copy-rows':
+      if (run.copy) appendColumns(run.copy.rows, event.rows);
+      return;
+    case 'copy-watch':
+      if (run.copy) appendColumns(run.copy.watch, event.rows);
+      return;
+    case 'copy-leg':
+      run.copy?.legs.push(event.leg);
+      return;
+    case 'copy-note':
+      if (run.copy && run.copy.notes.length < MOST_COPY_NOTES) run.copy.notes.push(event.note);
       return;
     case 'ended':
       run.state = event.state;

@@ -58,6 +58,7 @@ export function runOfTrace(trace: Progress, direction: Direction): RunDocument {
     ],
     frames: emptyFrames(),
     files: emptyFiles(),
+    copy: null,
     failure: null,
   };
 }

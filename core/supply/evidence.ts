@@ -1,5 +1,6 @@
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import type { Medium, RunDocument } from '#core/run/run-document.ts';
+import type { Medium } from '#core/run/drive-and-volume.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import { continuationOf } from '#core/supply/continuation.ts';
 import type { Doubt } from '#core/supply/doubts/doubt.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';

@@ -3,7 +3,8 @@ import { bindingHop, connectionSchema, type Connection } from '#core/links/conne
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { recipeIdSchema } from '#core/recipes/registry.ts';
-import { MEDIA, type RunDocument } from '#core/run/run-document.ts';
+import { MEDIA } from '#core/run/drive-and-volume.ts';
+import { type RunDocument } from '#core/run/run-document.ts';
 import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts/doubt.ts';
 import { numberColumn } from '#core/run/columns.ts';
 import type { RequestSupply } from '#core/supply/request-rate.ts';

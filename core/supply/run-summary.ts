@@ -4,7 +4,7 @@ import { doubtsOf } from '#core/supply/doubts/registry.ts';
 import { figuresOf, type RunFigures } from '#core/trace/figures.ts';
 
 /** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
-export const ANALYSIS_VERSION = 4;
+export const ANALYSIS_VERSION = 5;
 
 /** What a list of runs shows of one. */
 export interface RunSummary {

@@ -1,14 +1,6 @@
 import type { Direction } from '#core/run/direction.ts';
-import {
-  emptyConditions,
-  emptyFiles,
-  emptyFrames,
-  emptyLatency,
-  emptySamples,
-  type Medium,
-  type PassPhase,
-  type RunDocument,
-} from '#core/run/run-document.ts';
+import { type Medium } from '#core/run/drive-and-volume.ts';
+import { emptyConditions, emptyFiles, emptyFrames, emptyLatency, emptySamples, type PassPhase, type RunDocument } from '#core/run/run-document.ts';
 
 /** One transfer of a made-up run: rates second by second. */
 export interface MadePass {
@@ -94,6 +86,7 @@ function emptyRun(medium: Medium): RunDocument {
     markers: [],
     frames: emptyFrames(),
     files: emptyFiles(),
+    copy: null,
     failure: null,
   };
 }

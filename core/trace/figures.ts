@@ -3,6 +3,7 @@ import { recipeKindById } from '#core/recipes/registry.ts';
 import { percentileSeconds, sumHistogram } from '#core/run/histogram.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
+import { copyFiguresOf, type CopyFigures } from '#core/trace/copied.ts';
 import { fileFiguresOf, type FileFigures } from '#core/trace/file-costs.ts';
 import { framesOf, type FrameFigures } from '#core/trace/frames.ts';
 import { ladderOf, type LadderRung } from '#core/trace/ladder.ts';
@@ -53,12 +54,13 @@ export interface RunFigures extends Record<Direction, DirectionFigures | null> {
   frames: FrameFigures | null;
   files: FileFigures[] | null;
   phases: ReplayedPhase[] | null;
+  copies: CopyFigures | null;
   recovery: RecoveryPoint[] | null;
 }
 
 export type MeasuredRun = Pick<
   RunDocument,
-  'recipe' | 'options' | 'samples' | 'markers' | 'latency' | 'frames' | 'files'
+  'recipe' | 'options' | 'samples' | 'markers' | 'latency' | 'frames' | 'files' | 'copy'
 >;
 
 const NO_FIGURES: RunFigures = {
@@ -68,6 +70,7 @@ const NO_FIGURES: RunFigures = {
   frames: null,
   files: null,
   phases: null,
+  copies: null,
   recovery: null,
 };
 
@@ -79,6 +82,7 @@ const READERS: Record<Measures, (run: MeasuredRun) => Partial<RunFigures>> = {
   frames: (run) => ({ frames: framesOf(run) }),
   files: (run) => ({ files: fileFiguresOf(run.files, run.markers) }),
   phases: (run) => ({ phases: replayedOf(run) }),
+  copies: ({ copy }) => ({ copies: copy && copyFiguresOf(copy) }),
 };
 
 /** The figures of a run, from its samples, markers and histograms. */

@@ -3,7 +3,11 @@ import type { Plan, TransferStep } from '#engine/volumes/volume.ts';
 
 /** What a recipe is told of the volume when it composes its plan. */
 export interface PlanFacts {
+  /** Whether the volume is a stand-in, on which there are no files. */
+  isSimulated: boolean;
   roomBytes: number;
+  /** Of the further volumes that are written to, in their order. */
+  targetRooms: readonly { label: string; bytes: number }[];
   /** Sizes of the files in the folder chosen, for recipes that take after them. */
   fileSizes: readonly number[];
 }
@@ -16,6 +20,8 @@ export interface Recipe<Options extends object> {
   plan(options: Options, facts: PlanFacts): Plan;
   /** Whether the plan takes after the files of the folder chosen. */
   needsFileSizes?(options: Options): boolean;
+  /** Of recipes with targets: whether nothing is made on the volume itself. */
+  leavesSource?(options: Options): boolean;
   /** Whether the scratch files stay after the run. */
   keepsScratch?(options: Options): boolean;
   /** Number of steps that count for progress; null when it goes on until stopped. */

@@ -1,5 +1,6 @@
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { blockLadder } from '#engine/recipes/block-ladder.ts';
+import { copy } from '#engine/recipes/copy.ts';
 import { existingMaterial } from '#engine/recipes/existing-material.ts';
 import { fileScatter } from '#engine/recipes/file-scatter.ts';
 import { longFill } from '#engine/recipes/long-fill.ts';
@@ -21,6 +22,7 @@ export const RECIPES: readonly AnyRecipe[] = [
   anyRecipe(fileScatter),
   anyRecipe(existingMaterial),
   anyRecipe(replay),
+  anyRecipe(copy),
 ];
 
 /** @throws Problem `bad-input` that lists what there is. */

@@ -103,7 +103,7 @@ describe('a load that is replayed', () => {
       { pass: 2, phase: 2, bytes: 77 * 65_536, blockBytes: 65_536, parallel: 32 },
     ]);
     expect(replayAreaBytes({ phases })).toBe(77 * 65_536);
-    expect(() => replay.check({ phases: [phase({ bytes: 1e12 })] }, { roomBytes: 1e9, fileSizes: [] })).toThrow(
+    expect(() => replay.check({ phases: [phase({ bytes: 1e12 })] }, { isSimulated: true, roomBytes: 1e9, targetRooms: [], fileSizes: [] })).toThrow(
       /laid out/,
     );
   });

@@ -11,14 +11,25 @@ import {
   type RunDocument,
   type RunState,
 } from '#core/run/run-document.ts';
+import { openCopyRecord, type CopyStage } from '#core/run/copy-record.ts';
+import { MOST_TARGETS } from '#core/recipes/copy.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
+import type { PlanFacts } from '#engine/recipes/recipe.ts';
 import type { AnyRecipe } from '#engine/recipes/registry.ts';
+import type { ProcessLock } from '#engine/locks/process-lock.ts';
 import { lockDevice } from '#engine/run/device-locks.ts';
-import { NOTHING_MOVED, type PlanStep, type Session, type StepControl, type Volume } from '#engine/volumes/volume.ts';
+import { SOFTWARE_VERSION } from '#engine/software.ts';
+import {
+  NOTHING_MOVED,
+  type PlanStep,
+  type RunTarget,
+  type Session,
+  type StepControl,
+  type Volume,
+  type VolumeInfo,
+} from '#engine/volumes/volume.ts';
 import { keepAwake, onBattery } from '#engine/watch/power.ts';
-
-export const SOFTWARE_VERSION = '0.1.0';
 
 export interface RunRequest {
   runId: string;
@@ -27,6 +38,8 @@ export interface RunRequest {
   folder: string;
   recipe: AnyRecipe;
   options: object;
+  /** Further volumes that it writes to; empty for most recipes. */
+  targets: readonly RunTarget[];
 }
 
 /** What is known of the drive's near past when a run begins. */
@@ -39,14 +52,46 @@ export interface DriveHistory {
 
 export const NO_HISTORY: DriveHistory = { restSeconds: null, writtenLastHourBytes: null, coolestCelsius: null };
 
-/** The run document as it is before its first sample. */
+const snapshotOf = ({ id, kind, label, mountPoint, filesystem, totalBytes, freeBytes }: VolumeInfo) => ({
+  id,
+  kind,
+  label,
+  mountPoint,
+  filesystem,
+  totalBytes,
+  freeBytes,
+});
+
+/** All ends of a copy, the source first; null for every other run. */
+function copyRecordFor({ recipe, volume, folder, targets }: RunRequest, drives: readonly RunDocument['drive'][]) {
+  if (!recipe.kind.hasTargets) return null;
+  return openCopyRecord(
+    [{ volume, folder }, ...targets].map((end, index) => ({
+      drive: drives[index]!,
+      volume: snapshotOf(end.volume.info),
+      connection: end.volume.info.connection,
+      folder: end.folder,
+    })),
+  );
+}
+
+/**
+ * The run document as it is before its first sample.
+ * @param drives that of the volume, and those of the targets after it
+ */
 export function openRunDocument(
-  { runId, recipe, options, volume: { info } }: RunRequest,
-  drive: RunDocument['drive'],
+  request: RunRequest,
+  drives: readonly [RunDocument['drive'], ...RunDocument['drive'][]],
   history: DriveHistory,
   state: RunState,
   startedAt: string,
 ): RunDocument {
+  const {
+    runId,
+    recipe,
+    options,
+    volume: { info },
+  } = request;
   return {
     tavrox: RUN_DOCUMENT_VERSION,
     id: runId,
@@ -58,16 +103,8 @@ export function openRunDocument(
     note: '',
     tags: [],
     example: false,
-    drive,
-    volume: {
-      id: info.id,
-      kind: info.kind,
-      label: info.label,
-      mountPoint: info.mountPoint,
-      filesystem: info.filesystem,
-      totalBytes: info.totalBytes,
-      freeBytes: info.freeBytes,
-    },
+    drive: drives[0],
+    volume: snapshotOf(info),
     connection: info.connection,
     conditions: {
       ...emptyConditions(info),
@@ -86,6 +123,7 @@ export function openRunDocument(
     markers: [],
     frames: emptyFrames(),
     files: emptyFiles(),
+    copy: copyRecordFor(request, drives),
     failure: null,
   };
 }
@@ -95,16 +133,47 @@ export function openRunDocument(
  * @throws Problem; nothing has been written then
  */
 export async function checkRun(request: RunRequest): Promise<void> {
-  const { volume, recipe, options } = request;
+  const { volume, recipe, options, targets, runId } = request;
+  checkTargets(request);
   await volume.check(sessionRequest(request));
+  for (const target of targets) {
+    await target.volume.check({ runId, folder: target.folder, readOnly: false, readsFolder: false });
+  }
   recipe.check(options, {
+    isSimulated: volume.info.kind === 'stand-in',
     roomBytes: usableBytes(volume.info.freeBytes),
+    targetRooms: targetRoomsOf(request),
     fileSizes: await fileSizesFor(request),
   });
 }
 
-function sessionRequest({ runId, folder, recipe }: RunRequest) {
-  return { runId, folder, readOnly: recipe.kind.readOnly };
+const targetRoomsOf = ({ targets }: RunRequest): PlanFacts['targetRooms'] =>
+  targets.map(({ volume: { info } }) => ({ label: info.label, bytes: usableBytes(info.freeBytes) }));
+
+/** @throws Problem when a recipe has no target that needs one, or one that takes none */
+function checkTargets({ recipe, targets, volume }: RunRequest): void {
+  const { hasTargets, label } = recipe.kind;
+  const refuse = (detail: string) => {
+    throw new Problem('bad-input', detail, { where: 'targets' });
+  };
+  if (!hasTargets && targets.length > 0) refuse(`targets: ${label} measures one volume and takes none.`);
+  if (hasTargets && targets.length === 0) refuse(`targets: ${label} needs a volume to copy to. Name one.`);
+  if (targets.length > MOST_TARGETS) refuse(`targets: at most ${MOST_TARGETS} volumes in one copy.`);
+  const other = targets.find((target) => target.volume.info.kind !== volume.info.kind);
+  if (other) {
+    refuse(
+      `targets: ${volume.info.label} and ${other.volume.info.label} are not both real or both simulated, and nothing can be copied between such.`,
+    );
+  }
+}
+
+function sessionRequest({ runId, folder, recipe, options }: RunRequest) {
+  return {
+    runId,
+    folder,
+    readOnly: recipe.kind.readOnly || (recipe.leavesSource?.(options) ?? false),
+    readsFolder: recipe.needsFileSizes?.(options) ?? false,
+  };
 }
 
 /** File sizes are looked for only where the options ask for them: a folder can hold very many. */
@@ -130,14 +199,16 @@ export async function carryOutRun(
   let freeBytes: number | null = null;
   try {
     // A stand-in is this process's own and disturbs nobody.
-    const { kind, deviceKey } = request.volume.info;
-    const lock = kind === 'real' ? lockDevice(deviceKey, request.runId) : null;
+    const { kind } = request.volume.info;
+    const locks = kind === 'real' ? lockDevices(request) : [];
     const letSleep = kind === 'real' ? keepAwake() : () => undefined;
     let whole = false;
     try {
       // Looked for before the session makes files of its own in the folder.
       const fileSizes = await fileSizesFor(request);
-      const session = await request.volume.openSession(sessionRequest(request));
+      const session = request.recipe.kind.hasTargets
+        ? await request.volume.openCopy(sessionRequest(request), request.targets)
+        : await request.volume.openSession(sessionRequest(request));
       try {
         await executePlan(request, session, fileSizes, emit, onProgress, control);
         if (control.signal.aborted) state = 'stopped';
@@ -149,13 +220,30 @@ export async function carryOutRun(
       }
     } finally {
       letSleep();
-      lock?.release();
+      locks.forEach((lock) => lock.release());
     }
   } catch (error) {
     state = 'failed';
     failure = failureOf(error);
   }
   emit({ type: 'ended', state, endedAt: new Date().toISOString(), freeBytes, connection, failure });
+}
+
+/** Keys of all physical devices that a run works on. */
+export const deviceKeysOf = ({ volume, targets }: Pick<RunRequest, 'volume' | 'targets'>): string[] => [
+  ...new Set([volume, ...targets.map((target) => target.volume)].map(({ info }) => info.deviceKey)),
+];
+
+/** The right to all devices of a run, or to none of them. @throws Problem `device-busy` */
+function lockDevices(request: RunRequest): ProcessLock[] {
+  const locks: ProcessLock[] = [];
+  try {
+    for (const key of deviceKeysOf(request)) locks.push(lockDevice(key, request.runId));
+    return locks;
+  } catch (error) {
+    locks.forEach((lock) => lock.release());
+    throw error;
+  }
 }
 
 function failureOf(error: unknown): NonNullable<RunDocument['failure']> {
@@ -176,7 +264,12 @@ async function executePlan(
   control: StepControl,
 ): Promise<void> {
   const { recipe, options } = request;
-  const plan = recipe.plan(options, { roomBytes: session.roomBytes, fileSizes });
+  const plan = recipe.plan(options, {
+    isSimulated: request.volume.info.kind === 'stand-in',
+    roomBytes: session.roomBytes,
+    targetRooms: targetRoomsOf(request),
+    fileSizes,
+  });
   const track = trackProgress(recipe, options, control, onProgress);
   const leave = control.pause.onChange(track.told);
   let outcome = NOTHING_MOVED;
@@ -210,6 +303,10 @@ function shareOf(step: PlanStep, bytes: number, seconds: number): number {
       const byTime = step.untilSeconds === null ? 0 : seconds / step.untilSeconds;
       return Math.min(1, step.repeat ? byTime : Math.max(byTime, bytes / step.bytes));
     }
+    case 'copy': {
+      const stages = step.verify === 'read-back' ? 2 : 1;
+      return Math.min(1, bytes / Math.max(1, stages * step.expectedBytes));
+    }
     case 'rest':
     case 'frames':
       return Math.min(1, seconds / step.seconds);
@@ -239,7 +336,10 @@ function trackProgress(
   const counts = (one: PlanStep): boolean =>
     one.kind === 'transfer'
       ? one.phase !== 'sizing' && one.phase !== 'laying-out'
-      : one.kind === 'rest' || one.kind === 'frames' || one.kind === 'scatter';
+      : ['rest', 'frames', 'scatter', 'copy'].includes(one.kind);
+
+  const copyText = ({ leg }: Extract<PlanStep, { kind: 'copy' }>, phase: CopyStage): string =>
+    recipe.stepText(options, { pass: leg, direction: 'write', phase });
 
   const tell = (): void => {
     if (!step) return;
@@ -269,6 +369,8 @@ function trackProgress(
       if (counts(next)) begun += 1;
       if (next.kind === 'rest') text = 'resting';
       else if (next.kind === 'transfer') text = recipe.stepText(options, next);
+      else if (next.kind === 'make-payload') text = 'making the files';
+      else if (next.kind === 'copy') text = copyText(next, 'copying');
       else if (next.kind === 'scatter') text = recipe.stepText(options, { ...next, direction: 'write', phase: '' });
     },
     heard(event: RunEvent) {
@@ -276,6 +378,18 @@ function trackProgress(
         const { direction, pass, phase } = event.marker;
         text = recipe.stepText(options, { direction: direction!, pass: pass!, phase: phase! });
         stepSeconds = null;
+      }
+      if (event.type === 'copy-rows' && step?.kind === 'copy') {
+        const { rows } = event;
+        const stage = rows.stage.at(-1)!;
+        text = copyText(step, stage);
+        atSeconds = rows.atSeconds.at(-1)!;
+        // The last of its ends tells how far it is; reading back comes on top.
+        originBytes ??= 0;
+        bytes = rows.bytes.at(-1)! + (stage === 'verifying' ? step.expectedBytes : 0);
+        stepSeconds ??= atSeconds;
+        tell();
+        return;
       }
       if (event.type === 'files') filesDone += event.files.files.reduce((sum, count) => sum + count, 0);
       if (event.type === 'watch') atSeconds = Math.max(atSeconds, event.row.atSeconds);

@@ -1,5 +1,5 @@
 import { checkOptions } from '#core/recipes/registry.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import { lastSecondsOf, type RunDocument } from '#core/run/run-document.ts';
 import { applyRunEvent } from '#core/run/run-events.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
@@ -19,6 +19,8 @@ export interface Simulation {
   /** Id of a stand-in that ships, or one of one's own. */
   standIn: string | StandIn;
   recipeId: string;
+  /** Further stand-ins that it writes to. */
+  targets?: readonly (string | StandIn)[];
   options?: object;
   seed?: number;
   faults?: readonly Fault[];
@@ -34,13 +36,18 @@ export interface Simulation {
 export function simulationRequest(simulation: Simulation): RunRequest {
   const { standIn, recipeId, options, seed = 1, faults = [], runId } = simulation;
   const recipe = recipeById(recipeId);
-  const device = typeof standIn === 'string' ? STAND_INS.find((one) => one.id === standIn)! : standIn;
+  const known = (one: string | StandIn) => (typeof one === 'string' ? STAND_INS.find(({ id }) => id === one)! : one);
+  const device = known(standIn);
   return {
     runId: runId ?? `${device.id}-${recipeId}-${seed}`,
     volume: standInVolume(device, { speed: Infinity, seed }, faults),
     folder: '',
     recipe,
     options: checkOptions(recipe.kind, options),
+    targets: (simulation.targets ?? []).map((target) => ({
+      volume: standInVolume(known(target), { speed: Infinity, seed }),
+      folder: '',
+    })),
   };
 }
 
@@ -52,14 +59,16 @@ export async function simulateRun(simulation: Simulation): Promise<RunDocument> 
   const { history, startedAt = '2026-03-02T09:00:00.000Z', referenceFor, control } = simulation;
   const request = simulationRequest(simulation);
   await checkRun(request);
-  const { info } = request.volume;
-  const drive = (await referenceFor?.(info)) ?? {
-    id: info.identity.value,
-    label: info.label,
-    medium: info.medium,
-    identity: info.identity,
-  };
-  const run = openRunDocument(request, drive, { ...NO_HISTORY, ...history }, 'running', startedAt);
+  const referenceOf = async (info: VolumeInfo) =>
+    (await referenceFor?.(info)) ?? {
+      id: info.identity.value,
+      label: info.label,
+      medium: info.medium,
+      identity: info.identity,
+    };
+  const drive = await referenceOf(request.volume.info);
+  const others = await Promise.all(request.targets.map(({ volume }) => referenceOf(volume.info)));
+  const run = openRunDocument(request, [drive, ...others], { ...NO_HISTORY, ...history }, 'running', startedAt);
   // The same on every machine: the conditions of a made-up drive are made up too.
   run.conditions.software = { ...run.conditions.software, platform: 'simulated', host: 'lowlight' };
   await carryOutRun(
@@ -68,7 +77,7 @@ export async function simulateRun(simulation: Simulation): Promise<RunDocument> 
     () => undefined,
     control ?? { signal: new AbortController().signal, pause: createPauseSwitch() },
   );
-  const seconds = run.samples.atSeconds.at(-1) ?? 0;
+  const seconds = lastSecondsOf(run);
   run.endedAt = new Date(Date.parse(startedAt) + seconds * 1000).toISOString();
   return run;
 }

@@ -1,5 +1,5 @@
-import { constants, closeSync, existsSync, fsyncSync, mkdirSync, openSync, realpathSync, writeSync } from 'node:fs';
-import { lstat, readFile, readdir, rename, rm, rmdir, unlink, writeFile } from 'node:fs/promises';
+import { constants, closeSync, existsSync, fsyncSync, mkdirSync, openSync, realpathSync, writeFileSync } from 'node:fs';
+import { chmod, lstat, mkdir, readFile, readdir, rename, rm, rmdir, unlink, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '#core/problem.ts';
 import { isAlive, isSameProcess, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
@@ -16,6 +16,11 @@ export interface Scratch {
   createFile(flags: number): number;
   /** Creates a folder in it for files that workers make by number. */
   createFolder(name: string): string;
+  /**
+   * Creates a folder in it for files of any names, which are noted first: nothing but these is ever
+   * removed from it. Paths are within the folder, with slashes.
+   */
+  createTree(number: number, paths: readonly string[]): CopyTree;
   /** Closes and removes everything. Giving back gigabytes can take a drive seconds. */
   remove(): Promise<void>;
   /** Closes everything and leaves it in place until it is given back. */
@@ -29,8 +34,19 @@ export interface KeptScratch {
   keptAt: string;
 }
 
+/** A folder of files of any names in a scratch space. */
+export interface CopyTree {
+  folder: string;
+  /** Gives it a name of its own in a folder, which must not exist yet. @returns where it lies now */
+  moveTo(parent: string, name: string): Promise<string>;
+  /** Removes what was noted of it. */
+  remove(): Promise<void>;
+}
+
 export interface JournalEntry {
   runId: string;
+  /** Which of the run's scratch spaces it is, where it has several. */
+  part?: string;
   folder: string;
   /** The process that made it: while that lives, nobody else removes it. */
   owner: ProcessIdentity;
@@ -39,6 +55,9 @@ export interface JournalEntry {
 }
 
 const FOLDER_PREFIX = 'tavrox-scratch-';
+/** Folders of files with names of their own, see createTree. */
+const TREE_FOLDER = /^copy-\d{1,3}$/;
+export const isScratchName = (name: string): boolean => name.startsWith(FOLDER_PREFIX);
 const MARKER_FILE = 'tavrox-scratch.json';
 const DATA_FILE = /^data-\d{1,4}\.bin$/;
 /** Folders of numbered files, for recipes that make many; they hold only folders and files of such names. */
@@ -52,22 +71,32 @@ function writeWhole(file: string, text: string): void {
     0o600,
   );
   try {
-    writeSync(descriptor, text);
+    writeFileSync(descriptor, text);
     fsyncSync(descriptor);
   } finally {
     closeSync(descriptor);
   }
 }
 
+const scratchName = ({ runId, part }: Pick<JournalEntry, 'runId' | 'part'>): string =>
+  part === undefined ? runId : `${runId}-${part}`;
+
 /**
  * Makes the scratch folder of a run inside `parent`.
  * @param journalFolder where the note is kept until the scratch folder is gone
+ * @param part which of several scratch spaces of the run it is
  * @throws Problem `scratch-failed` when it cannot be made; nothing is left then
  */
-export async function makeScratch(parent: string, runId: string, journalFolder: string): Promise<Scratch> {
-  const folder = join(realpathSync(parent), `${FOLDER_PREFIX}${runId}`);
-  const entry: JournalEntry = { runId, folder, owner: ownIdentity() };
-  const note = join(journalFolder, `${runId}.json`);
+export async function makeScratch(
+  parent: string,
+  runId: string,
+  journalFolder: string,
+  part?: string,
+): Promise<Scratch> {
+  const name = scratchName({ runId, ...(part === undefined ? {} : { part }) });
+  const folder = join(realpathSync(parent), `${FOLDER_PREFIX}${name}`);
+  const entry: JournalEntry = { runId, ...(part === undefined ? {} : { part }), folder, owner: ownIdentity() };
+  const note = join(journalFolder, `${name}.json`);
   mkdirSync(journalFolder, { recursive: true, mode: 0o700 });
   writeWhole(note, JSON.stringify(entry));
   const descriptors: number[] = [];
@@ -106,6 +135,24 @@ export async function makeScratch(parent: string, runId: string, journalFolder: 
       mkdirSync(path, { mode: 0o700 });
       return path;
     },
+    createTree(number, paths) {
+      // Noted and on the disk before the first of them is made.
+      writeWhole(treeNote(note, number), paths.join('\0'));
+      const path = join(folder, `copy-${number}`);
+      mkdirSync(path, { mode: 0o700 });
+      return {
+        folder: path,
+        async moveTo(parent, name) {
+          const place = await takePlace(parent, name, path);
+          await rm(treeNote(note, number), { force: true });
+          return place;
+        },
+        async remove() {
+          await removeTree(path, new Set(paths));
+          await rm(treeNote(note, number), { force: true });
+        },
+      };
+    },
     async remove() {
       for (const descriptor of descriptors.splice(0)) closeSync(descriptor);
       await removeScratch(entry, note);
@@ -118,26 +165,95 @@ export async function makeScratch(parent: string, runId: string, journalFolder: 
   };
 }
 
+const treeNote = (note: string, number: number): string => note.replace(/\.json$/, `.copy-${number}.paths`);
+
+/** The most folders of one name that are told apart by a number. */
+const MOST_NAMESAKES = 999;
+
+/** Moves a folder to a name that is free: an empty folder is made there first, which the move replaces. */
+async function takePlace(parent: string, name: string, from: string): Promise<string> {
+  for (let number = 1; number <= MOST_NAMESAKES; number += 1) {
+    const place = join(parent, number === 1 ? name : `${name} ${number}`);
+    try {
+      await mkdir(place);
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'EEXIST') continue;
+      throw error;
+    }
+    try {
+      await rename(from, place);
+      return place;
+    } catch (error) {
+      // Somebody put something into it in between: that stays theirs.
+      if (!['ENOTEMPTY', 'EEXIST'].includes((error as NodeJS.ErrnoException).code ?? '')) {
+        await rmdir(place).catch(() => undefined);
+        throw error;
+      }
+    }
+  }
+  throw new Problem('copy-unplaced', `There are too many folders “${name}” in ${parent}. Choose another folder.`);
+}
+
+/** Removes of a folder what is named, follows no links, and then the folders that are empty. */
+async function removeTree(folder: string, paths: ReadonlySet<string>, inside = ''): Promise<void> {
+  for (const entry of await readdir(folder, { withFileTypes: true })) {
+    const path = `${inside}${entry.name}`;
+    if (!paths.has(path)) continue;
+    const full = join(folder, entry.name);
+    if (entry.isDirectory()) {
+      // A folder may have been made as its source is: without the right to change it.
+      await chmod(full, 0o700);
+      await removeTree(full, paths, `${path}/`);
+    } else await unlink(full);
+  }
+  await rmdir(folder).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== 'ENOTEMPTY' && error.code !== 'EEXIST') throw error;
+  });
+}
+
 export type Removal = 'removed' | 'absent' | 'not-ours' | 'failed';
 
 /**
  * Removes one scratch folder and its journal note. Follows no links, and leaves everything in
  * place when the folder holds what Tavrox did not put there.
  */
-async function removeScratch({ folder, runId }: JournalEntry, note: string): Promise<Removal> {
-  const result = await removeFolder(folder, runId);
+async function removeScratch(entry: JournalEntry, note: string): Promise<Removal> {
+  const { folder } = entry;
+  const result = await removeFolder(entry, note);
   // While the drive is unplugged the note stays: the folder may come back with it.
   const parentThere = existsSync(dirname(folder));
   if (result === 'removed' || result === 'not-ours' || (result === 'absent' && parentThere)) {
     await rm(note, { force: true });
+    for (const list of await treeNotes(note)) await rm(list, { force: true });
   }
   return result;
 }
 
-async function removeFolder(folder: string, runId: string): Promise<Removal> {
+/** The lists of what was to be made in the trees of a scratch space. */
+async function treeNotes(note: string): Promise<string[]> {
+  const [folder, start] = [dirname(note), `${basename(note, '.json')}.copy-`];
+  const names = existsSync(folder) ? await readdir(folder) : [];
+  return names.filter((name) => name.startsWith(start) && name.endsWith('.paths')).map((name) => join(folder, name));
+}
+
+/** What may be removed of a tree; nothing when there is no list of it. */
+async function pathsOfTree(note: string, treeName: string): Promise<ReadonlySet<string>> {
   try {
-    if (basename(folder) !== `${FOLDER_PREFIX}${runId}`) return 'not-ours';
+    return new Set((await readFile(treeNote(note, Number(treeName.slice('copy-'.length))), 'utf8')).split('\0'));
+  } catch {
+    return new Set();
+  }
+}
+
+async function removeFolder(entry: JournalEntry, note: string): Promise<Removal> {
+  const { folder, runId } = entry;
+  try {
+    if (basename(folder) !== `${FOLDER_PREFIX}${scratchName(entry)}`) return 'not-ours';
     if (!(await lstat(folder)).isDirectory()) return 'not-ours';
+    for (const { name, isDirectory } of await entriesOf(folder)) {
+      if (!isDirectory || !TREE_FOLDER.test(name) || !(await isMarked(folder, runId))) continue;
+      await removeTree(join(folder, name), await pathsOfTree(note, name));
+    }
     const names = await readdir(folder);
     // A crash between making the folder and its marker leaves it empty: rmdir takes only that.
     if (names.length > 0 && !(await isMarked(folder, runId))) return 'not-ours';
@@ -152,6 +268,11 @@ async function removeFolder(folder: string, runId: string): Promise<Removal> {
   } catch (error) {
     return (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'absent' : 'failed';
   }
+}
+
+async function entriesOf(folder: string): Promise<{ name: string; isDirectory: boolean }[]> {
+  const entries = await readdir(folder, { withFileTypes: true });
+  return entries.map((entry) => ({ name: entry.name, isDirectory: entry.isDirectory() }));
 }
 
 /** Whether a scratch folder holds nothing but what Tavrox puts there. */
@@ -199,7 +320,7 @@ export async function cleanUpScratch(
 ): Promise<{ folder: string; removal: Removal }[]> {
   if (!existsSync(journalFolder)) return [];
   const results: { folder: string; removal: Removal }[] = [];
-  for (const name of await readdir(journalFolder)) {
+  for (const name of await noteNames(journalFolder)) {
     const note = join(journalFolder, name);
     const entry = await readNote(note);
     if (entry === undefined) {
@@ -214,6 +335,9 @@ export async function cleanUpScratch(
   }
   return results;
 }
+
+const noteNames = async (journalFolder: string): Promise<string[]> =>
+  (await readdir(journalFolder)).filter((name) => name.endsWith('.json'));
 
 function isInUse({ runId, owner }: JournalEntry, isRunning: (runId: string) => boolean): boolean {
   return isSameProcess(owner, ownIdentity()) ? isRunning(runId) : isAlive(owner);
@@ -233,7 +357,7 @@ async function readNote(note: string): Promise<JournalEntry | undefined> {
 export async function listKept(journalFolder: string): Promise<(KeptScratch & { runId: string; folder: string })[]> {
   if (!existsSync(journalFolder)) return [];
   const kept = [];
-  for (const name of await readdir(journalFolder)) {
+  for (const name of await noteNames(journalFolder)) {
     const entry = await readNote(join(journalFolder, name));
     if (entry?.kept) kept.push({ runId: entry.runId, folder: entry.folder, ...entry.kept });
   }

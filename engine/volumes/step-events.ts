@@ -1,3 +1,4 @@
+import type { CopyStage } from '#core/run/copy-record.ts';
 import type { Direction } from '#core/run/direction.ts';
 import type { FileColumns, FrameColumns, PassPhase } from '#core/run/run-document.ts';
 import type { RunEvent } from '#core/run/run-events.ts';
@@ -81,4 +82,24 @@ export function framesEvent(frames: FrameColumns): RunEvent | null {
 
 export function filesEvent(files: FileColumns): RunEvent | null {
   return files.atSeconds.length > 0 ? { type: 'files', files } : null;
+}
+
+/** How far the ends of a copy are. Bytes and waiting since the stage of this leg began. */
+export function copyRowsEvent(
+  leg: number,
+  stage: CopyStage,
+  atSeconds: number,
+  ends: readonly { end: number; bytes: number; waitedSeconds: number }[],
+): RunEvent {
+  return {
+    type: 'copy-rows',
+    rows: {
+      atSeconds: ends.map(() => atSeconds),
+      leg: ends.map(() => leg),
+      stage: ends.map(() => stage),
+      end: ends.map(({ end }) => end),
+      bytes: ends.map(({ bytes }) => bytes),
+      waitedSeconds: ends.map(({ waitedSeconds }) => waitedSeconds),
+    },
+  };
 }

@@ -1,6 +1,7 @@
 import type { VolumeEntry } from '#core/api/wire.ts';
 import type { Connection } from '#core/links/connection.ts';
 import type { AccessOrder } from '#core/recipes/block-ladder.ts';
+import type { VerifyWay } from '#core/recipes/copy.ts';
 import type { DataKind } from '#core/recipes/option-fields.ts';
 import type { FrameStream } from '#core/media/frame-stream.ts';
 import type { Direction } from '#core/run/direction.ts';
@@ -91,7 +92,36 @@ export interface ScatterStep {
   sampleSeconds: number;
 }
 
-export type PlanStep = TransferStep | AllotStep | RestStep | UseExistingStep | FramesStep | ScatterStep;
+/** Makes the files of a payload beside the source of a copy. */
+export interface MakePayloadStep {
+  kind: 'make-payload';
+  /** Bytes of each file. */
+  sizes: readonly number[];
+}
+
+/** One copy from an end to others; ends are counted from 0, the source. */
+export interface CopyStep {
+  kind: 'copy';
+  /** Number of the copy within the run, from 1. */
+  leg: number;
+  /** 0, or a target whose copy goes back. */
+  from: number;
+  to: readonly number[];
+  /** What there is to be copied, as far as it is known before. */
+  expectedBytes: number;
+  blockBytes: number;
+  /** Blocks of a file under way at each end at the same time. */
+  depth: number;
+  parallelFiles: number;
+  verify: VerifyWay;
+  flushEach: boolean;
+  /** What is whole stays in a folder of its own, also when the copy is stopped. */
+  keeps: boolean;
+  sampleSeconds: number;
+}
+
+export type PlanStep =
+  TransferStep | AllotStep | RestStep | UseExistingStep | FramesStep | ScatterStep | MakePayloadStep | CopyStep;
 
 export interface StepOutcome {
   bytes: number;
@@ -176,6 +206,15 @@ export interface SessionRequest {
   folder: string;
   /** The recipe only reads: nothing is made in the folder. */
   readOnly: boolean;
+  /** The files of the folder are what it is about: what is made goes beside it. */
+  readsFolder: boolean;
+}
+
+/** A further volume that a run writes to, and the folder on it. */
+export interface RunTarget {
+  volume: Volume;
+  /** Empty for stand-ins. */
+  folder: string;
 }
 
 /** A mounted place, real or simulated, on which plans are executed. */
@@ -189,4 +228,9 @@ export interface Volume {
   /** Sizes of the files in the folder, ascending, for recipes that take after them; empty for stand-ins. */
   fileSizes(request: SessionRequest): Promise<number[]>;
   openSession(request: SessionRequest): Promise<Session>;
+  /**
+   * A session that copies from this volume to others of its own kind.
+   * @throws Problem when one of them is of another kind, or cannot be written
+   */
+  openCopy(request: SessionRequest, targets: readonly RunTarget[]): Promise<Session>;
 }

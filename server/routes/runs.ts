@@ -18,6 +18,14 @@ const startRunSchema = object({
   folder: string().defined('folder: must be given; empty for stand-ins.').max(4096, 'folder: is too long.'),
   recipeId: string().required('recipeId: must name a recipe.').max(40),
   options: mixed().meta({ jsonSchema: { type: 'object' } }),
+  targets: array(
+    object({
+      volumeId: string().required('targets: each must name a volume.').max(200),
+      folder: string().defined('targets: each needs a folder; empty for stand-ins.').max(4096),
+    })
+      .noUnknown('targets: ${unknown} is not known.')
+      .required(),
+  ).default([]),
 }).noUnknown('body: ${unknown} is not known.');
 
 /** What a person adds to a run; what is left out stays as it is. */
@@ -63,8 +71,8 @@ export const runRoutes: RouteGroup = {
     });
 
     router.post('/runs', async (request, response) => {
-      const { volumeId, folder, recipeId, options } = validated(startRunSchema, request.body);
-      const run = await runs.start({ volumeId, folder, recipeId, options });
+      const { volumeId, folder, recipeId, options, targets } = validated(startRunSchema, request.body);
+      const run = await runs.start({ volumeId, folder, recipeId, options, ...(targets ? { targets } : {}) });
       response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
     });
 

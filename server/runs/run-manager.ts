@@ -5,7 +5,7 @@ import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
 import { checkOptions } from '#core/recipes/registry.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
-import { carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
+import { carryOutRun, checkRun, deviceKeysOf, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';
 import { createPauseSwitch } from '#engine/volumes/volume.ts';
 import { startRecorder } from '#server/runs/recorder.ts';
@@ -36,7 +36,8 @@ interface Job {
   abort: AbortController;
   pause: ReturnType<typeof createPauseSwitch>;
   progress: RunProgress | null;
-  deviceKey: string;
+  /** Of all physical devices that it works on. */
+  deviceKeys: string[];
 }
 
 /** One run at a time per physical device; others wait in the order in which they came. */
@@ -53,6 +54,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       driveId: run.drive.id,
       driveLabel: run.drive.label,
       volumeId: request.volume.info.id,
+      targetVolumeIds: request.targets.map(({ volume }) => volume.info.id),
       recipeId: run.recipe,
       state: run.state === 'running' ? 'running' : 'queued',
       progress,
@@ -60,7 +62,8 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
 
   const startNext = (): void => {
     for (const job of jobs) {
-      const busy = jobs.some((other) => other.deviceKey === job.deviceKey && other.run.state === 'running');
+      const isOnSame = (other: Job) => other.deviceKeys.some((key) => job.deviceKeys.includes(key));
+      const busy = jobs.some((other) => other.run.state === 'running' && isOnSame(other));
       if (job.run.state === 'queued' && !busy && !closed) {
         job.run.state = 'running';
         job.run.startedAt = new Date().toISOString();
@@ -101,18 +104,26 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
   }
 
   return {
-    async start({ volumeId, folder, recipeId, options }) {
+    async start({ volumeId, folder, recipeId, options, targets = [] }) {
       const recipe = recipeById(recipeId);
       const checked = checkOptions(recipe.kind, options);
       const volume = await volumeById(volumeId, volumes);
       const runId = randomBytes(6).toString('hex');
-      const request: RunRequest = { runId, volume, folder, recipe, options: checked };
+      const further = await Promise.all(
+        targets.map(async (target) => ({
+          volume: await volumeById(target.volumeId, volumes),
+          folder: target.folder,
+        })),
+      );
+      const request: RunRequest = { runId, volume, folder, recipe, options: checked, targets: further };
       await checkRun(request);
       const card = await cardForVolume(db, volume.info, false);
+      const others = [];
+      for (const target of further) others.push(driveReference(await cardForVolume(db, target.volume.info, false)));
       const now = new Date();
       const run = openRunDocument(
         request,
-        driveReference(card),
+        [driveReference(card), ...others],
         await driveHistory(db, card.id, now),
         'queued',
         now.toISOString(),
@@ -125,7 +136,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
         abort: new AbortController(),
         pause: createPauseSwitch(),
         progress: null,
-        deviceKey: volume.info.deviceKey,
+        deviceKeys: deviceKeysOf(request),
       });
       startNext();
       return run;

@@ -7,9 +7,11 @@ import {
   emptyFrames,
   emptyLatency,
   emptySamples,
+  lastSecondsOf,
   type RunDocument,
   type SampleColumns,
 } from '#core/run/run-document.ts';
+import { openCopyRecord } from '#core/run/copy-record.ts';
 import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
 import { ANALYSIS_VERSION, summaryOf } from '#core/supply/run-summary.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
@@ -30,16 +32,17 @@ export async function insertRun(db: Database, run: RunDocument): Promise<void> {
   });
 }
 
-function openingOf({ samples, latency, markers, frames, files, ...opening }: RunDocument): RunOpening {
+function openingOf({ samples, latency, markers, frames, files, copy, ...opening }: RunDocument): RunOpening {
   void [samples, latency, markers, frames, files];
-  return opening;
+  // Of a copy only where it went: the rest is in the chunks.
+  return { ...opening, copy: copy && openCopyRecord(copy.ends) };
 }
 
 /** An opening with what was added to the document since it was kept. */
 function openingNow(kept: RunOpening): RunOpening {
   const { conditions } = kept;
   const start = { ...emptyConditions(conditions.start).start, ...conditions.start };
-  return { ...kept, tags: kept.tags ?? [], conditions: { ...conditions, start } };
+  return { ...kept, copy: kept.copy ?? null, tags: kept.tags ?? [], conditions: { ...conditions, start } };
 }
 
 /** Keeps what a run told since the chunk before: samples in columns, the rest as events. */
@@ -68,7 +71,7 @@ export async function setRunState(db: Database, run: RunDocument): Promise<void>
 
 /** Keeps the final state of a run with its figures and doubts. */
 export async function finishRun(db: Database, run: RunDocument): Promise<void> {
-  const summary = run.samples.atSeconds.length > 0 ? summaryOf(run) : null;
+  const summary = run.samples.atSeconds.length > 0 || run.copy !== null ? summaryOf(run) : null;
   await db
     .update(runs)
     .set({
@@ -98,8 +101,10 @@ export async function readRun(db: Database, id: string): Promise<RunDocument> {
       status: 404,
     });
   }
+  const opening = openingNow(row.opening);
   const run: RunDocument = {
-    ...openingNow(row.opening),
+    ...opening,
+    copy: opening.copy && openCopyRecord(opening.copy.ends),
     samples: emptySamples(),
     latency: emptyLatency(),
     markers: [],
@@ -176,9 +181,8 @@ export async function closeInterruptedRuns(db: Database): Promise<string[]> {
     .where(inArray(runs.state, ['running', 'queued']));
   for (const row of open) {
     const run = await readRun(db, row.id);
-    const lastSeconds = run.samples.atSeconds.at(-1) ?? 0;
     run.state = row.state === 'queued' ? 'stopped' : 'interrupted';
-    run.endedAt = new Date(Date.parse(run.startedAt) + lastSeconds * 1000).toISOString();
+    run.endedAt = new Date(Date.parse(run.startedAt) + lastSecondsOf(run) * 1000).toISOString();
     await finishRun(db, run);
   }
   return open.map((row) => row.id);

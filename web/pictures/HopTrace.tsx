@@ -1,5 +1,5 @@
 import { bindingText } from '#core/copies/copy-words.ts';
-import { sameBinding, type CopyStretch } from '#core/copies/predict.ts';
+import { sameBinding, type CopyStretch } from '#core/copies/stretches.ts';
 import { byteUnit, formatNumber } from '#core/units/format.ts';
 import { ink, type TokenName } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';

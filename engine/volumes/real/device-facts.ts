@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, readdirSync, readlinkSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { hopOf, type Connection, type Hop } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/run-document.ts';
+import type { Medium } from '#core/run/drive-and-volume.ts';
 
 /** What the kernel tells of the block device behind a mount; empty where it does not. */
 export interface DeviceFacts {

@@ -3,6 +3,7 @@ import type { AccessOrder } from '#core/recipes/block-ladder.ts';
 import type { DataKind } from '#core/recipes/option-fields.ts';
 import type { Direction } from '#core/run/direction.ts';
 import type { FileAction } from '#core/run/run-document.ts';
+import type { CopyMessage } from '#engine/volumes/real/copy/copy-protocol.ts';
 import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
 
 /**
@@ -39,6 +40,12 @@ export const STAT = {
   latencyMaxStep: 9,
   /** Monotonic seconds at which the clock of paced frames starts; the same for all workers. */
   startSeconds: 10,
+  /** Seconds that a worker of a copy waited for a block, or for room for one. */
+  waitedSeconds: 11,
+  /** Of small files, which one worker reads and writes in turn: seconds and bytes written, and seconds read. */
+  handedSeconds: 12,
+  handedBytes: 13,
+  takenSeconds: 14,
 } as const;
 export const STAT_SLOTS = 16;
 
@@ -111,7 +118,7 @@ export interface ScatterMessage {
   results: SharedArrayBuffer;
 }
 
-export type WorkerStep = TransferMessage | FramesMessage | ScatterMessage;
+export type WorkerStep = TransferMessage | FramesMessage | ScatterMessage | CopyMessage;
 
 export interface WorkerFailure {
   code: string;

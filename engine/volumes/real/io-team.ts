@@ -52,6 +52,8 @@ export interface IoTeam {
   bytes(): number;
   /** Bytes moved by the workers that `counts` takes. */
   bytesOf(counts: (worker: number) => boolean): number;
+  /** Sum of a slot of STAT over the workers that `counts` takes. */
+  sumOf(slot: number, counts: (worker: number) => boolean): number;
   /** Seconds since the step's first request completed; 0 before. */
   secondsSinceFirst(): number;
   /** Requests per latency bucket in the step so far. */
@@ -73,10 +75,13 @@ export async function startIoTeam(size: number, runSeed: number): Promise<IoTeam
   const histograms = new Uint32Array(shared.histograms);
   const members = Array.from({ length: size }, (_, worker) => {
     const init: WorkerInit = { worker, ...shared, runSeed };
-    return new Worker(workerFile(), { workerData: init });
+    // A file of a copy is opened by one worker and closed by another: their descriptors are the process's.
+    return new Worker(workerFile(), { workerData: init, trackUnmanagedFds: false });
   });
   const stat = (worker: number, slot: number): number => stats[worker * STAT_SLOTS + slot]!;
-  const sum = (slot: number): number => members.reduce((total, _, worker) => total + stat(worker, slot), 0);
+  const sumOver = (slot: number, counts: (worker: number) => boolean): number =>
+    members.reduce((total, _, worker) => (counts(worker) ? total + stat(worker, slot) : total), 0);
+  const sum = (slot: number): number => sumOver(slot, () => true);
 
   /** Resolves with each member's next message. */
   const nextMessages = (count = size): Promise<WorkerMessage[]> =>
@@ -194,9 +199,8 @@ export async function startIoTeam(size: number, runSeed: number): Promise<IoTeam
     bytes() {
       return sum(STAT.bytes);
     },
-    bytesOf(counts) {
-      return members.reduce((total, _, worker) => (counts(worker) ? total + stat(worker, STAT.bytes) : total), 0);
-    },
+    bytesOf: (counts) => sumOver(STAT.bytes, counts),
+    sumOf: (slot, counts) => sumOver(slot, counts),
     secondsSinceFirst() {
       const first = firstDone();
       return first === null ? 0 : monotonicSeconds() - first;

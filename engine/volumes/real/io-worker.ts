@@ -1,5 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { BUCKET_COUNT, bucketOf } from '#core/run/histogram.ts';
+import { makeHashers, runCopy } from '#engine/volumes/real/copy/worker-copy.ts';
 import {
   CONTROL,
   STAT,
@@ -69,8 +70,10 @@ const bench: WorkerBench = {
   stopped: () => Atomics.load(control, CONTROL.stop) !== 0,
 };
 
-function runStep(step: WorkerStep): StepEnd {
+async function runStep(step: WorkerStep): Promise<StepEnd> {
   switch (step.type) {
+    case 'copy':
+      return runCopy(step, bench, await makeHashers(step));
     case 'transfer':
       return runTransfer(step, bench, init.runSeed);
     case 'frames':
@@ -81,11 +84,12 @@ function runStep(step: WorkerStep): StepEnd {
 }
 
 parentPort!.on('message', (step: WorkerStep) => {
-  const end = runStep(step);
-  if (end.failure) {
-    Atomics.store(control, CONTROL.stop, 1);
-    Atomics.notify(control, CONTROL.stop);
-  }
-  send({ type: 'done', ...end });
+  void runStep(step).then((end) => {
+    if (end.failure) {
+      Atomics.store(control, CONTROL.stop, 1);
+      Atomics.notify(control, CONTROL.stop);
+    }
+    send({ type: 'done', ...end });
+  });
 });
 send({ type: 'ready' });

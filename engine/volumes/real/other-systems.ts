@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { Systeminformation } from 'systeminformation';
 import { hopOf } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/run-document.ts';
+import type { Medium } from '#core/run/drive-and-volume.ts';
 import { UNKNOWN_DEVICE } from '#engine/volumes/real/device-facts.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { isMemoryFilesystem, isNetworkFilesystem } from '#engine/volumes/real/mounts.ts';

@@ -57,11 +57,12 @@ async function measure(
     folder: home,
     recipe,
     options: checkOptions(recipe.kind, options),
+    targets: [],
   };
   await checkRun(request);
   const { info } = volume;
   const drive = { id: 'd', label: info.label, medium: info.medium, identity: info.identity };
-  const run = openRunDocument(request, drive, NO_HISTORY, 'running', '2026-03-02T09:00:00.000Z');
+  const run = openRunDocument(request, [drive], NO_HISTORY, 'running', '2026-03-02T09:00:00.000Z');
   const progress: RunProgress[] = [];
   await carryOutRun(
     request,

@@ -1,15 +1,53 @@
+import { dirname } from 'node:path';
+import { Problem } from '#core/problem.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import { checkReadable, checkWritable, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { openRealSession } from '#engine/volumes/real/session.ts';
-import type { SessionRequest, Volume } from '#engine/volumes/volume.ts';
+import { openRealCopy, type RealCopyEnd } from '#engine/volumes/real/copy/copy-session.ts';
+import type { RunTarget, SessionRequest, Volume } from '#engine/volumes/volume.ts';
 
 export interface RealVolumeContext {
   /** All real volumes, to tell on which one a folder lies. */
   all: readonly RealVolumeInfo[];
   /** Where scratch folders are noted until they are gone. */
   journalFolder: string;
+}
+
+/** A target of a copy, checked. @throws Problem when it is simulated, not writable, or lies in the source */
+function copyTarget({ volume, folder }: RunTarget, source: string, { all }: RealVolumeContext): RealCopyEnd {
+  const info = all.find(({ id }) => id === volume.info.id);
+  if (!info) {
+    throw new Problem(
+      'unlike-volumes',
+      `${volume.info.label} is simulated: real files cannot be copied to it. Choose volumes that are all real or all simulated.`,
+      { where: 'targets' },
+    );
+  }
+  const real = resolveFolder(folder, info, all);
+  if (real === source || real.startsWith(`${source}/`)) {
+    throw new Problem(
+      'target-in-source',
+      `${real} lies in the folder that is copied. Choose a target outside ${source}.`,
+      { where: 'targets' },
+    );
+  }
+  checkWritable(real, info);
+  return { info, folder: real };
+}
+
+/** Where made files and copies back lie: beside a folder that is copied, so that this stays as it is. */
+function scratchPlace(
+  folder: string,
+  { readsFolder }: SessionRequest,
+  info: RealVolumeInfo,
+  { all }: RealVolumeContext,
+): string {
+  const isWithin = !readsFolder || folder === info.mountPoint;
+  const place = isWithin ? folder : resolveFolder(dirname(folder), info, all);
+  checkWritable(place, info);
+  return place;
 }
 
 /** A mounted place of this machine. */
@@ -27,6 +65,17 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
       return Promise.resolve();
     },
     fileSizes: ({ folder }) => fileSizesIn(resolveFolder(folder, info, context.all)),
+    async openCopy(request, targets) {
+      const folder = resolveFolder(request.folder, info, context.all);
+      checkReadable(folder);
+      return openRealCopy({
+        runId: request.runId,
+        journalFolder: context.journalFolder,
+        source: { info, folder },
+        targets: targets.map((target) => copyTarget(target, folder, context)),
+        sourceScratchFolder: request.readOnly ? null : scratchPlace(folder, request, info, context),
+      });
+    },
     async openSession(request) {
       const folder = checked(request);
       if (request.readOnly) return openRealSession(info, folder, null, request.runId);

@@ -349,6 +349,9 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
           return playRealFrames(step, bench, emit, control);
         case 'scatter':
           return scatterRealFiles(step, bench, emit, control);
+        case 'make-payload':
+        case 'copy':
+          throw new RangeError('Copies have a session of their own.');
       }
     },
     async freeBytes() {

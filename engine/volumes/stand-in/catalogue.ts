@@ -1,5 +1,5 @@
 import { bindingHop, hopOf, type Connection } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/run-document.ts';
+import type { Medium } from '#core/run/drive-and-volume.ts';
 import type { DeviceModel } from '#engine/volumes/stand-in/device.ts';
 
 /** A simulated drive that ships with Tavrox. Made up: no real drive behaves exactly like it. */

@@ -200,6 +200,9 @@ export function openStandInSession(
           return playFrames(step, bench, emit, control);
         case 'scatter':
           return scatterFiles(step, bench, emit, control);
+        case 'make-payload':
+        case 'copy':
+          throw new RangeError('Copies have a session of their own.');
       }
     },
     freeBytes: () => Promise.resolve(model.freeBytes),

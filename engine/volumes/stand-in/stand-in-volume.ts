@@ -1,21 +1,32 @@
 import type { Connection } from '#core/links/connection.ts';
 import { hopOf } from '#core/links/connection.ts';
+import { Problem } from '#core/problem.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import { faultAt } from '#core/stand-ins/faults.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import { openStandInCopy, type StandInEnd } from '#engine/volumes/stand-in/copy-session.ts';
 import { openStandInSession } from '#engine/volumes/stand-in/session.ts';
 import type { Volume } from '#engine/volumes/volume.ts';
 
+/** A simulated volume, with what it takes to be an end of a copy. */
+export interface StandInVolume extends Volume {
+  readonly end: StandInEnd;
+}
+
+const isStandIn = (volume: Volume): volume is StandInVolume => 'end' in volume;
+
 /** A simulated volume behind the same interface as a real one. */
-export function standInVolume(standIn: StandIn, pace: StandInPace, faults: readonly Fault[] = []): Volume {
+export function standInVolume(standIn: StandIn, pace: StandInPace, faults: readonly Fault[] = []): StandInVolume {
   const { model } = standIn;
   const connection = connectionWith(standIn.connection, faults);
   const linkBytesPerSecond = Math.min(
     model.linkBytesPerSecond,
     ...connection.hops.map((hop) => hop.ceilingBytesPerSecond),
   );
+  const end: StandInEnd = { standIn: { ...standIn, model: { ...model, linkBytesPerSecond } }, pace, faults };
   return {
+    end,
     info: {
       id: `stand-in-${standIn.id}`,
       kind: 'stand-in',
@@ -37,8 +48,18 @@ export function standInVolume(standIn: StandIn, pace: StandInPace, faults: reado
     },
     check: () => Promise.resolve(),
     fileSizes: () => Promise.resolve([]),
-    openSession: () =>
-      Promise.resolve(openStandInSession({ ...standIn, model: { ...model, linkBytesPerSecond } }, pace, faults)),
+    openSession: () => Promise.resolve(openStandInSession(end.standIn, pace, faults)),
+    openCopy(_request, targets) {
+      const others = targets.map(({ volume }) => volume).filter(isStandIn);
+      if (others.length < targets.length) {
+        throw new Problem(
+          'unlike-volumes',
+          `${standIn.label} is simulated: nothing can be copied from it to a real volume. Choose volumes that are all real or all simulated.`,
+          { where: 'targets' },
+        );
+      }
+      return Promise.resolve(openStandInCopy([end, ...others.map((one) => one.end)]));
+    },
   };
 }
 

@@ -126,7 +126,7 @@ function predictions(drives: readonly DriveSupply[], payload: Payload): Map<stri
     drives.flatMap((from) =>
       drives.map((to) => [
         keyOf(from.card.id, to.card.id),
-        from.profile && to.profile ? predictCopy(payload, from.profile, to.profile) : null,
+        from.profile && to.profile ? predictCopy(payload, from.profile, [to.profile]) : null,
       ]),
     ),
   );

@@ -1,6 +1,6 @@
 import type { VolumeEntry } from '#core/api/wire.ts';
 import { bindingHop } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/run-document.ts';
+import type { Medium } from '#core/run/drive-and-volume.ts';
 import { rateText } from '#core/units/format.ts';
 
 const MEDIUM_NAMES: Record<Medium, string> = {

@@ -1,5 +1,6 @@
 import type { Measures } from '#core/recipes/recipe-kind.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
+import { copiesView } from './copies.tsx';
 import { filesView } from './files.tsx';
 import { framesView } from './frames.tsx';
 import { levelsView } from './levels.tsx';
@@ -14,6 +15,7 @@ const VIEWS: Record<Measures, MeasureView> = {
   frames: framesView,
   files: filesView,
   phases: phasesView,
+  copies: copiesView,
 };
 
 export const measureViewOf = (recipeId: string): MeasureView => VIEWS[recipeKindById(recipeId).measures];

@@ -1,0 +1,549 @@
+import { closeSync, constants, openSync } from 'node:fs';
+import { chmod, mkdir, statfs, symlink } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
+import { Problem } from '#core/problem.ts';
+import type { CopyLeg, CopyNote } from '#core/run/copy-record.ts';
+import type { Emit, RunEvent } from '#core/run/run-events.ts';
+import { usableBytes } from '#core/supply/room.ts';
+import { SAMPLE_SECONDS } from '#engine/recipes/recipe.ts';
+import { makeScratch, type CopyTree, type Scratch } from '#engine/scratch/scratch.ts';
+import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
+import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
+import type { FileFault } from '#engine/volumes/real/copy/copy-protocol.ts';
+import { flushVolume } from '#engine/volumes/real/copy/flush-volume.ts';
+import { writeHashList } from '#engine/volumes/real/copy/keep-copy.ts';
+import { listPayload, type PayloadFile, type PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
+import { connectionNow } from '#engine/volumes/real/device-facts.ts';
+import { transferFailure } from '#engine/volumes/real/failures.ts';
+import { createSessionFiles, type SessionFiles } from '#engine/volumes/real/files.ts';
+import { monotonicSeconds } from '#engine/volumes/real/io-protocol.ts';
+import { startIoTeam } from '#engine/volumes/real/io-team.ts';
+import { isFatLike } from '#engine/volumes/real/mounts.ts';
+import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
+import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
+import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
+import {
+  NOTHING_MOVED,
+  type CopyStep,
+  type MakePayloadStep,
+  type PlanStep,
+  type RestStep,
+  type Session,
+  type StepControl,
+  type StepOutcome,
+} from '#engine/volumes/volume.ts';
+import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { startWatching } from '#engine/watch/watcher.ts';
+
+/** One end of a copy: a volume and the folder on it, resolved and checked. */
+export interface RealCopyEnd {
+  info: RealVolumeInfo;
+  folder: string;
+}
+
+export interface RealCopyRequest {
+  runId: string;
+  journalFolder: string;
+  source: RealCopyEnd;
+  targets: readonly RealCopyEnd[];
+  /** Folder on the source’s volume for made files and copies back; null where nothing is written there. */
+  sourceScratchFolder: string | null;
+}
+
+/** An end while the session goes on. */
+interface OpenEnd extends RealCopyEnd {
+  scratch: Scratch | null;
+  files: SessionFiles | null;
+  tree: CopyTree | null;
+  /** Folder of the last copy to it, and what of it was whole. */
+  copied: { folder: string; files: PayloadFile[] } | null;
+  /** Bytes moved by steps that are over, and of the one that goes on. */
+  movedBytes: number;
+  movingBytes: number;
+}
+
+/** Paths that were read back from each target alike, and otherwise than they were written. */
+type ReadBack = Map<number, { alike: Set<string>; differing: Set<string> }>;
+
+/** Filesystems in which a copy can be a reference to the same blocks. */
+const CLONING = new Set(['btrfs', 'xfs', 'bcachefs', 'ocfs2', 'apfs']);
+/** Notes on single files of one leg; the rest are counted. */
+const MOST_FILE_NOTES = 60;
+/** Sizes of files that are made: one large region of random data serves all of them. */
+const MADE_PER_FOLDER = 200;
+const MADE_PARALLEL = 4;
+
+/** 32-bit number of a run for its data (FNV-1a). */
+function seedOf(runId: string): number {
+  let hash = 0x811c9dc5;
+  for (const character of runId) hash = Math.imul(hash ^ character.charCodeAt(0), 0x01000193);
+  return hash >>> 0;
+}
+
+/** @throws Problem when a scratch folder cannot be made; nothing is left then */
+export async function openRealCopy(request: RealCopyRequest): Promise<Session> {
+  const { runId, journalFolder, source, targets, sourceScratchFolder } = request;
+  const ends: OpenEnd[] = [];
+  const open = async (end: RealCopyEnd, parent: string | null, part: string): Promise<void> => {
+    const scratch = parent === null ? null : await makeScratch(parent, runId, journalFolder, part);
+    const files = scratch && createSessionFiles(end.info, scratch);
+    ends.push({ ...end, scratch, files, tree: null, copied: null, movedBytes: 0, movingBytes: 0 });
+    // The first file tells whether the filesystem takes direct requests.
+    files?.addFile();
+  };
+  try {
+    await open(source, sourceScratchFolder, 'from');
+    for (const [index, target] of targets.entries()) await open(target, target.folder, `to${index + 1}`);
+  } catch (error) {
+    await closeAll(ends);
+    throw error;
+  }
+  return copySession(request, ends);
+}
+
+async function closeAll(ends: readonly OpenEnd[]): Promise<void> {
+  for (const { files, scratch, tree } of ends) {
+    files?.close();
+    await tree?.remove().catch(() => undefined);
+    await scratch?.remove();
+  }
+}
+
+function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
+  const source = ends[0]!;
+  const start = monotonicSeconds();
+  const nowSeconds = () => monotonicSeconds() - start;
+  const stopWatching: (() => void)[] = [];
+  let payload: PayloadFiles | undefined;
+  let madeFolder: string | undefined;
+  let isBuffered = ends.some(({ files }) => files?.ioMode === 'buffered');
+
+  /** The disk of every end is watched once: the source’s as that of any run, the others beside it. */
+  function watch(emit: Emit): void {
+    if (stopWatching.length > 0) return;
+    ends.forEach(({ info }, end) => {
+      const onDisk = (other: OpenEnd) => other.info.deviceKey === info.deviceKey;
+      const targets = {
+        deviceNumber: info.device.diskNumber,
+        deviceFolder: info.device.diskFolder,
+        ownBytes: () =>
+          ends.filter(onDisk).reduce((sum, { movedBytes, movingBytes }) => sum + movedBytes + movingBytes, 0),
+        nowSeconds,
+      };
+      if (end > 0 && onDisk(source)) return;
+      stopWatching.push(startWatching(targets, end === 0 ? emit : (event) => asTarget(end, event, emit)));
+    });
+  }
+
+  async function make({ sizes }: MakePayloadStep, control: StepControl): Promise<StepOutcome> {
+    const { scratch, files, info } = source;
+    const team = await startIoTeam(MADE_PARALLEL, seedOf(runId));
+    try {
+      const bench = {
+        info,
+        scratch,
+        files: files!,
+        moved: { write: 0, read: 0 },
+        startSeconds: start,
+        nowSeconds,
+        teamOf: () => Promise.resolve(team),
+        deviceBytes: () => readDiskBytes(info.device.deviceNumber),
+        emitBypass: () => undefined,
+        whileMoving: () => undefined,
+      };
+      const step = {
+        kind: 'scatter',
+        action: 'create',
+        pass: 0,
+        sizes,
+        filesPerFolder: MADE_PER_FOLDER,
+        parallel: MADE_PARALLEL,
+        flushEach: false,
+        sampleSeconds: SAMPLE_SECONDS,
+      } as const;
+      // Making them is no part of what is measured: only the copies are told of.
+      const outcome = await scatterRealFiles(step, bench, () => undefined, control);
+      source.movedBytes += outcome.bytes;
+      madeFolder = join(scratch!.folder, 'files');
+      return outcome;
+    } finally {
+      await team.close();
+    }
+  }
+
+  /** Folder and files of what a leg copies. */
+  async function payloadOf(step: CopyStep): Promise<{ root: string; listed: PayloadFiles }> {
+    if (step.from === 0) {
+      const root = madeFolder ?? source.folder;
+      payload ??= await listPayload(root);
+      return { root, listed: payload };
+    }
+    const copied = ends[step.from]!.copied;
+    if (!copied) throw new RangeError('A copy goes back from where none was made.');
+    const { files, folders, links } = await listPayload(copied.folder);
+    const whole = new Set(copied.files.map(({ path }) => path));
+    const listed = { files: files.filter(({ path }) => whole.has(path)), folders, links, notes: [] };
+    return { root: copied.folder, listed };
+  }
+
+  /** Whether files of a folder are read past the cache; found out by the first of them. */
+  function readFlags(root: string, files: readonly PayloadFile[]): number {
+    const [first] = files;
+    if (!first || source.info.medium === 'memory') return DIRECT_FLAG;
+    try {
+      closeSync(openSync(join(root, first.path), constants.O_RDONLY | constants.O_NOFOLLOW | DIRECT_FLAG));
+    } catch (error) {
+      if (!['EINVAL', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? '')) return DIRECT_FLAG;
+      isBuffered = true;
+      return 0;
+    }
+    return DIRECT_FLAG;
+  }
+
+  async function copy(step: CopyStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
+    const note = (one: Omit<CopyNote, 'leg'>) => emit({ type: 'copy-note', note: { leg: step.leg, ...one } });
+    const { root, listed } = await payloadOf(step);
+    if (listed.files.length === 0) {
+      throw new Problem('nothing-to-read', `${root} holds no files that could be copied. Choose another folder.`, {
+        where: 'folder',
+      });
+    }
+    for (const one of listed.notes) note(one);
+    const from = ends[step.from]!;
+    const targets = step.to.map((end) => ends[end]!);
+    if (CLONING.has(from.info.filesystem) && targets.some(({ info }) => info.mountPoint === from.info.mountPoint)) {
+      note({
+        kind: 'clone',
+        end: null,
+        path: '',
+        detail: `Source and target lie on one ${from.info.filesystem} filesystem, which can clone files in no time. Here every byte was copied.`,
+      });
+    }
+    const began = nowSeconds();
+    for (const target of targets) {
+      await target.tree?.remove();
+      target.tree = target.scratch!.createTree(step.leg, pathsOf(listed));
+      target.copied = { folder: target.tree.folder, files: [] };
+      for (const { path } of listed.folders) await mkdir(join(target.tree.folder, path), { mode: 0o700 });
+    }
+    const flags = readFlags(root, listed.files);
+    const devices = [from, targets[0]!].map(({ info }) => readDiskBytes(info.device.deviceNumber));
+    const told = tellRows(step, 'copying', [step.from, ...step.to], emit);
+    const result = await runPipeline(
+      {
+        files: listed.files,
+        source: { folder: root, flags },
+        targets: targets.map(({ files, info, tree }) => ({
+          folder: tree!.folder,
+          flags: files!.openFlags,
+          presizes: !isFatLike(info.filesystem),
+        })),
+        blockBytes: step.blockBytes,
+        depth: step.depth,
+        parallelFiles: step.parallelFiles,
+        hashes: step.verify !== 'none',
+        flushEach: step.flushEach,
+        checksListing: true,
+        runSeed: seedOf(runId),
+        mountPoint: targets.map(({ info }) => info.mountPoint).join(', '),
+        sampleSeconds: step.sampleSeconds,
+        signal: control.signal,
+      },
+      told,
+    );
+    settleMoved();
+    const isWhole = (file: number) => result.outcomes[file] === 'whole';
+    const whole = listed.files.filter((_, file) => isWhole(file));
+    tellFaults(listed.files, result.outcomes, note);
+    const leg: CopyLeg = {
+      leg: step.leg,
+      from: step.from,
+      to: [...step.to],
+      files: listed.files.length,
+      bytes: sumOf(listed.files),
+      wholeBytes: sumOf(whole),
+      wholeFiles: whole.length,
+      beganSeconds: began,
+      copySeconds: result.endSeconds - result.startSeconds,
+      flushSeconds: 0,
+      verifySeconds: 0,
+      checkedFiles: 0,
+      differingFiles: 0,
+      keptFolders: [],
+    };
+    try {
+      if (result.failure) throw result.failure;
+      for (const target of targets) {
+        target.copied!.files = whole;
+        await makeLinks(target.tree!.folder, listed, note);
+      }
+      const flushFrom = nowSeconds();
+      await Promise.all(targets.map((target) => flushTarget(target)));
+      leg.flushSeconds = nowSeconds() - flushFrom;
+      emitBypass(step, from, targets[0]!, leg.wholeBytes, devices, emit);
+      const hashes = new Map(listed.files.map(({ path }, file) => [path, result.hashes[file] ?? '']));
+      const readings: ReadBack =
+        step.verify === 'read-back' && !control.signal.aborted
+          ? await readBack(step, whole, hashes, leg, emit, control)
+          : new Map();
+      if (step.keeps) await keep(step, leg, whole, hashes, readings, note);
+    } finally {
+      emit({ type: 'copy-leg', leg });
+    }
+    return { ...NOTHING_MOVED, bytes: leg.wholeBytes, transferSeconds: leg.copySeconds, flushSeconds: leg.flushSeconds };
+  }
+
+  /** Tells how far the ends of a stage are, and keeps count for what is watched. */
+  function tellRows(
+    step: CopyStep,
+    stage: 'copying' | 'verifying',
+    numbers: readonly number[],
+    emit: Emit,
+  ): (reading: PipelineReading) => void {
+    return ({ atSeconds, ends: readings }) => {
+      const rows = numbers.map((end, index) => ({ end, ...readings[index]! }));
+      for (const { end, bytes } of rows) ends[end]!.movingBytes = bytes;
+      emit(copyRowsEvent(step.leg, stage, atSeconds - start, rows));
+    };
+  }
+
+  function settleMoved(): void {
+    for (const end of ends) {
+      end.movedBytes += end.movingBytes;
+      end.movingBytes = 0;
+    }
+  }
+
+  /** Reads every copy back, all at the same time. */
+  async function readBack(
+    step: CopyStep,
+    whole: readonly PayloadFile[],
+    hashes: ReadonlyMap<string, string>,
+    leg: CopyLeg,
+    emit: Emit,
+    control: StepControl,
+  ): Promise<ReadBack> {
+    const readings: ReadBack = new Map();
+    const from = nowSeconds();
+    await Promise.all(
+      step.to.map(async (number) => {
+        const { info, files, tree } = ends[number]!;
+        const result = await runPipeline(
+          {
+            files: whole,
+            source: { folder: tree!.folder, flags: files!.openFlags },
+            targets: [],
+            blockBytes: step.blockBytes,
+            depth: step.depth,
+            parallelFiles: step.parallelFiles,
+            hashes: true,
+            flushEach: false,
+            checksListing: false,
+            runSeed: seedOf(runId),
+            mountPoint: info.mountPoint,
+            sampleSeconds: step.sampleSeconds,
+            signal: control.signal,
+          },
+          tellRows(step, 'verifying', [number], emit),
+        );
+        if (result.failure) throw result.failure;
+        const reading = { alike: new Set<string>(), differing: new Set<string>() };
+        readings.set(number, reading);
+        whole.forEach(({ path }, file) => {
+          if (result.outcomes[file] === null) return;
+          if (result.outcomes[file] === 'whole' && result.hashes[file] === hashes.get(path)) {
+            leg.checkedFiles += 1;
+            reading.alike.add(path);
+            return;
+          }
+          leg.differingFiles += 1;
+          reading.differing.add(path);
+          const detail = 'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
+          if (leg.differingFiles <= MOST_FILE_NOTES) {
+            emit({ type: 'copy-note', note: { leg: step.leg, kind: 'differs', end: number, path, detail } });
+          }
+        });
+      }),
+    );
+    settleMoved();
+    leg.verifySeconds = nowSeconds() - from;
+    return readings;
+  }
+
+  /** What is whole gets a folder of its own at every target, with its hash list. */
+  async function keep(
+    step: CopyStep,
+    leg: CopyLeg,
+    whole: readonly PayloadFile[],
+    hashes: ReadonlyMap<string, string>,
+    readings: ReadBack,
+    note: (one: Omit<CopyNote, 'leg'>) => void,
+  ): Promise<void> {
+    const name = madeFolder === undefined ? basename(source.folder) || source.info.label : 'Made files';
+    for (const number of step.to) {
+      const target = ends[number]!;
+      const folder = await target.tree!.moveTo(target.folder, name);
+      target.tree = null;
+      target.copied!.folder = folder;
+      await chmod(folder, 0o755).catch(() => undefined);
+      leg.keptFolders.push(folder);
+      if (step.verify === 'none') continue;
+      const listed = whole
+        .filter(({ path }) => readings.get(number)?.differing.has(path) !== true)
+        .map(({ path, bytes, modifiedSeconds }) => ({
+          path,
+          bytes,
+          modifiedAt: `${new Date(modifiedSeconds * 1000).toISOString().slice(0, 19)}+00:00`,
+          xxh64: hashes.get(path)!,
+          isVerified: readings.get(number)?.alike.has(path) === true,
+        }));
+      const isWritten = await writeHashList(folder, listed);
+      const detail = isWritten
+        ? `${listed.length.toLocaleString('en-US')} files in the hash list ${join(folder, HASH_LIST_FOLDER)}.`
+        : `The source brought a folder ${HASH_LIST_FOLDER} along; it was copied as it is, and no new list was written.`;
+      note({ kind: 'hash-list', end: number, path: '', detail });
+    }
+  }
+
+  async function rest({ seconds, note }: RestStep, emit: Emit, { signal }: StepControl): Promise<void> {
+    const at = nowSeconds();
+    await wait(seconds * 1000, undefined, { signal }).catch(() => undefined);
+    emit(momentEvent('rest', at, nowSeconds() - at, note));
+  }
+
+  return {
+    get ioMode() {
+      if (isBuffered) return 'buffered';
+      return ends.every(({ info }) => info.medium === 'memory') ? 'memory' : 'direct';
+    },
+    get roomBytes() {
+      return usableBytes(source.info.freeBytes);
+    },
+    async execute(step: PlanStep, emit, control) {
+      watch(emit);
+      switch (step.kind) {
+        case 'make-payload':
+          return make(step, control);
+        case 'copy':
+          return copy(step, emit, control);
+        case 'rest':
+          await rest(step, emit, control);
+          return NOTHING_MOVED;
+        default:
+          throw new RangeError(`A session for copies does not carry out the step ${step.kind}.`);
+      }
+    },
+    async freeBytes() {
+      const space = await statfs(source.info.mountPoint);
+      return space.bavail * space.bsize;
+    },
+    changedConnection: () => Promise.resolve(connectionNow(source.info)),
+    async close() {
+      for (const stop of stopWatching) stop();
+      await closeAll(ends);
+    },
+  };
+}
+
+const sumOf = (files: readonly PayloadFile[]): number => files.reduce((sum, { bytes }) => sum + bytes, 0);
+
+const pathsOf = ({ files, folders, links }: PayloadFiles): string[] =>
+  [folders, files, links].flatMap((all) => all.map(({ path }) => path));
+
+/** What is watched at a target is told beside the run’s own conditions. */
+function asTarget(end: number, event: RunEvent, emit: Emit): void {
+  if (event.type !== 'watch') return;
+  const { atSeconds, temperatureCelsius, foreignBytesPerSecond } = event.row;
+  emit({
+    type: 'copy-watch',
+    rows: {
+      atSeconds: [atSeconds],
+      end: [end],
+      temperatureCelsius: [temperatureCelsius],
+      foreignBytesPerSecond: [foreignBytesPerSecond],
+    },
+  });
+}
+
+/** Links after the files, then rights of folders from the innermost on: a folder may forbid changing it. */
+async function makeLinks(
+  folder: string,
+  { links, folders }: PayloadFiles,
+  note: (one: Omit<CopyNote, 'leg'>) => void,
+): Promise<void> {
+  for (const { path, to } of links) {
+    try {
+      await symlink(to, join(folder, path));
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      note({ kind: 'skipped', end: null, path, detail: `The link could not be made at the target (${code}).` });
+    }
+  }
+  for (const { path, mode } of [...folders].reverse()) {
+    await chmod(join(folder, path), mode & 0o777).catch(() => undefined);
+  }
+}
+
+async function flushTarget({ tree, info }: OpenEnd): Promise<void> {
+  try {
+    await flushVolume(tree!.folder);
+  } catch (error) {
+    const { code = 'UNKNOWN' } = error as NodeJS.ErrnoException;
+    throw transferFailure({ code, fileOffset: 0 }, 'write', info.mountPoint);
+  }
+}
+
+/** Proof of the bypass at the source and the first target, see core/supply/doubts/bypass.ts. */
+function emitBypass(
+  { leg }: CopyStep,
+  from: OpenEnd,
+  to: OpenEnd,
+  bytes: number,
+  before: readonly ({ readBytes: number; writeBytes: number } | null)[],
+  emit: Emit,
+): void {
+  const row = (end: OpenEnd, index: number, direction: 'read' | 'write') => {
+    const now = readDiskBytes(end.info.device.deviceNumber);
+    const key = direction === 'read' ? 'readBytes' : 'writeBytes';
+    const deviceBytes = now === null || !before[index] ? null : now[key] - before[index][key];
+    emit({
+      type: 'bypass',
+      row: { pass: leg, direction, ownBytes: bytes, deviceBytes, deviceBytesAfterFlush: deviceBytes },
+    });
+  };
+  row(from, 0, 'read');
+  row(to, 1, 'write');
+}
+
+const FAULT_TEXTS: Record<FileFault, string> = {
+  EACCES: 'It may not be opened for reading, or not be made at a target.',
+  EPERM: 'It may not be opened for reading, or not be made at a target.',
+  ENOENT: 'It was gone when it was to be opened.',
+  ELOOP: 'It became a link while it was copied.',
+  ENAMETOOLONG: 'Its name is too long for a target.',
+  EINVAL: 'Its name holds characters that a target cannot have.',
+  EILSEQ: 'Its name holds characters that a target cannot have.',
+  EFBIG: 'It is larger than files can be at a target.',
+  EEXIST: 'A target does not tell its name from that of another file.',
+  EISDIR: 'It became a folder while it was copied.',
+  ENOTDIR: 'Its folder was gone when it was to be opened.',
+  CHANGED: 'It changed while it was copied; what was copied of it was removed.',
+};
+
+function tellFaults(
+  files: readonly PayloadFile[],
+  outcomes: readonly ('whole' | FileFault | null)[],
+  note: (one: Omit<CopyNote, 'leg'>) => void,
+): void {
+  let told = 0;
+  outcomes.forEach((outcome, file) => {
+    if (outcome === null || outcome === 'whole' || (told += 1) > MOST_FILE_NOTES) return;
+    const kind = outcome === 'CHANGED' ? 'changed' : 'skipped';
+    note({ kind, end: null, path: files[file]!.path, detail: FAULT_TEXTS[outcome] });
+  });
+  if (told <= MOST_FILE_NOTES) return;
+  const detail = `${(told - MOST_FILE_NOTES).toLocaleString('en-US')} more files were not copied for such reasons.`;
+  note({ kind: 'skipped', end: null, path: '', detail });
+}
