@@ -169,7 +169,13 @@ async function measureHere(
     identity: info.identity,
   });
   const drives = request.targets.map((target) => unkept(target.volume));
-  const run = openRunDocument(request, [unkept(request.volume), ...drives], NO_HISTORY, 'running', new Date().toISOString());
+  const run = openRunDocument(
+    request,
+    [unkept(request.volume), ...drives],
+    NO_HISTORY,
+    'running',
+    new Date().toISOString(),
+  );
   await carryOutRun(request, (event) => applyRunEvent(run, event), showProgress, {
     signal,
     pause: createPauseSwitch(),

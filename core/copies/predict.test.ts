@@ -100,11 +100,9 @@ describe('a copy that is predicted', () => {
   });
 
   it('takes turns on one drive: both times add up', () => {
-    const copy = predictCopy(
-      plain(60 * GB),
-      drive('one', [[100, 600 * MB]], [[100, 300 * MB]]),
-      [drive('one', [[100, 600 * MB]], [[200, 300 * MB]])],
-    )!;
+    const copy = predictCopy(plain(60 * GB), drive('one', [[100, 600 * MB]], [[100, 300 * MB]]), [
+      drive('one', [[100, 600 * MB]], [[200, 300 * MB]]),
+    ])!;
     expect(copy.movingSeconds).toBeCloseTo(100 + 200, 6);
     expect(copy.stretches[0]!.binds.kind).toBe('same-drive');
   });

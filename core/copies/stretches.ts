@@ -18,6 +18,7 @@ export interface CopyStretch {
 /** So long a person looks at the first estimate. */
 export const EARLY_SECONDS = 5;
 
-const nameOf = (binds: Binding): string | null => ('label' in binds ? binds.label : null);
+/** What it is called, where there are several of its kind. */
+export const nameOf = (binds: Binding): string | null => ('label' in binds ? binds.label : null);
 
 export const sameBinding = (a: Binding, b: Binding): boolean => a.kind === b.kind && nameOf(a) === nameOf(b);

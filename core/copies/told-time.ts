@@ -79,7 +79,9 @@ export function readToldTime(
     }
   }
   if (bytes < SMALL_BYTES) {
-    doubts.push(`${bytesText(bytes)} fit into memory or a fast cache: the time may leave out that they had to be written.`);
+    doubts.push(
+      `${bytesText(bytes)} fit into memory or a fast cache: the time may leave out that they had to be written.`,
+    );
   }
   return {
     bytesPerSecond,

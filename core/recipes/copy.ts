@@ -35,9 +35,7 @@ export const copyOptionsSchema = object({
   depth: countSchema('depth', 1, 16).default(4),
   /** Files between their opening at the source and their closing at the last target. */
   parallelFiles: countSchema('at-a-time', 1, 16).default(2),
-  verify: string<VerifyWay>()
-    .oneOf(VERIFY_WAYS, 'verify: must be none, checksums or read-back.')
-    .default('read-back'),
+  verify: string<VerifyWay>().oneOf(VERIFY_WAYS, 'verify: must be none, checksums or read-back.').default('read-back'),
   /** Flushes each file to the drive before it counts as copied. */
   flushEach: switchSchema('flush-each').default(false),
   /** The first copy is copied back to the source’s volume as well. */
@@ -63,8 +61,7 @@ const VERIFY_WORDS: Record<VerifyWay, string> = {
 };
 
 /** Copies that are made one after the other, and how many of them go back. */
-export const legsOf = ({ repeats, back }: Pick<CopyOptions, 'repeats' | 'back'>): number =>
-  repeats * (back ? 2 : 1);
+export const legsOf = ({ repeats, back }: Pick<CopyOptions, 'repeats' | 'back'>): number => repeats * (back ? 2 : 1);
 
 const WHAT = 'What is copied';
 const HOW = 'How';
@@ -103,7 +100,14 @@ export const copyKind: RecipeKind<CopyOptions> = {
       flag: 'size',
       kind: { type: 'bytes' },
     },
-    { option: 'files', group: WHAT, label: 'Number of made files', help: 'Each costs time beside its bytes.', flag: 'files', kind: { type: 'count' } },
+    {
+      option: 'files',
+      group: WHAT,
+      label: 'Number of made files',
+      help: 'Each costs time beside its bytes.',
+      flag: 'files',
+      kind: { type: 'count' },
+    },
     {
       option: 'spread',
       group: WHAT,
@@ -205,9 +209,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
     const once = payload === 'made' ? bytes : null;
     const moved = once === null ? null : once * legsOf({ repeats, back });
     const seconds =
-      moved === null
-        ? null
-        : addSeconds(secondsFor(moved, readBytesPerSecond), secondsFor(bytes, writeBytesPerSecond));
+      moved === null ? null : addSeconds(secondsFor(moved, readBytesPerSecond), secondsFor(bytes, writeBytesPerSecond));
     return {
       writtenBytes: payload === 'made' ? bytes : 0,
       readBytes: moved,

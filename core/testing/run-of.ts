@@ -1,6 +1,14 @@
 import type { Direction } from '#core/run/direction.ts';
 import { type Medium } from '#core/run/drive-and-volume.ts';
-import { emptyConditions, emptyFiles, emptyFrames, emptyLatency, emptySamples, type PassPhase, type RunDocument } from '#core/run/run-document.ts';
+import {
+  emptyConditions,
+  emptyFiles,
+  emptyFrames,
+  emptyLatency,
+  emptySamples,
+  type PassPhase,
+  type RunDocument,
+} from '#core/run/run-document.ts';
 
 /** One transfer of a made-up run: rates second by second. */
 export interface MadePass {

@@ -118,7 +118,8 @@ function copiedLeg(leg: number, outcome: CopyLeg | null, rows: CopyColumns): Cop
 
 /** What the first seconds promised for so many bytes; null where nothing had arrived by then. */
 function earlyOf(moments: readonly Moment[], bytes: number): number | null {
-  const [first] = moments;
+  // A drive that has to spin up first promises nothing until it does.
+  const first = moments[Math.max(0, moments.findIndex(({ bytes: moved }) => moved > 0) - 1)];
   if (!first) return null;
   const after = moments.findIndex(({ seconds }) => seconds - first.seconds >= EARLY_SECONDS);
   const at = moments[after < 0 ? moments.length - 1 : after]!;

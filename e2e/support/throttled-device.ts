@@ -21,6 +21,8 @@ export function makeThrottledDevice(name: string) {
     mountPoint: device.mountPoint,
     image: join(folder, 'ext4.img'),
     limit: (bytesPerSecond: number) => throttle.setLimit(device.deviceNumber, bytesPerSecond),
+    /** Holds another device for what is measured from here too. */
+    limitOther: (deviceNumber: string, bytesPerSecond: number) => throttle.setLimit(deviceNumber, bytesPerSecond),
     /** Bytes that reached the device so far. */
     writtenBytes: () => readDiskBytes(device.deviceNumber)!.writeBytes,
     readBytes: () => readDiskBytes(device.deviceNumber)!.readBytes,

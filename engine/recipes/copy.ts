@@ -43,7 +43,7 @@ function requireRoom(where: string, bytes: number, roomBytes: number): void {
   if (bytes <= roomBytes) return;
   throw new Problem(
     'not-enough-room',
-    `${where} ${bytesText(bytes)} are needed, and ${bytesText(roomBytes)} can be used there with the reserve left alone. Copy less, or free some space.`,
+    `${where}, ${bytesText(bytes)} are needed, and ${bytesText(roomBytes)} can be used there with the reserve left alone. Copy less, or free some space.`,
     { where: 'targets' },
   );
 }

@@ -103,8 +103,11 @@ describe('a load that is replayed', () => {
       { pass: 2, phase: 2, bytes: 77 * 65_536, blockBytes: 65_536, parallel: 32 },
     ]);
     expect(replayAreaBytes({ phases })).toBe(77 * 65_536);
-    expect(() => replay.check({ phases: [phase({ bytes: 1e12 })] }, { isSimulated: true, roomBytes: 1e9, targetRooms: [], fileSizes: [] })).toThrow(
-      /laid out/,
-    );
+    expect(() =>
+      replay.check(
+        { phases: [phase({ bytes: 1e12 })] },
+        { isSimulated: true, roomBytes: 1e9, targetRooms: [], fileSizes: [] },
+      ),
+    ).toThrow(/laid out/);
   });
 });

@@ -3,10 +3,11 @@ import type { CopyLeg } from '#core/run/copy-record.ts';
 import type { Direction } from '#core/run/direction.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
-import { createDevice, type Device } from '#engine/volumes/stand-in/device.ts';
+import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';
 import { faultyOf, type Faulty } from '#engine/volumes/stand-in/faulty.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
@@ -40,8 +41,14 @@ interface Actor extends Member {
   waitedSeconds: number;
 }
 
+type Requests = Omit<Load, 'direction'>;
+
+/** Of small files, as *File scatter* moves them. */
+const SMALL_REQUEST_BYTES = 1 << 20;
 /** Devices are brought to the same moment so often; between, each goes at its own pace. */
 const SLICE_SECONDS = 0.05;
+/** Of bytes that are parts of bytes, what is left of less than this is nothing. */
+const LEAST_BYTES = 0.5;
 const SLICES_PER_TURN = 400;
 /** What the end of a copy takes until the names are safe, beside the requests under way. */
 const FLUSH_SECONDS = 0.004;
@@ -99,17 +106,12 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
   }
 
   /** Lets an actor move what it can until a moment. @returns whether it moved anything */
-  function move(actor: Actor, most: number, step: CopyStep, untilSeconds: number): boolean {
+  function move(actor: Actor, most: number, requests: Requests, untilSeconds: number): boolean {
     const { device, faulty, direction } = actor;
     const seconds = untilSeconds - device.clockSeconds;
-    if (most <= 0 || seconds <= 1e-9) return false;
+    if (most < LEAST_BYTES || seconds <= 1e-9) return false;
     faulty.strike({ direction }, actor.bytes, device.clockSeconds);
-    const load = {
-      direction,
-      blockBytes: Math.max(4096, Math.min(step.blockBytes, most)),
-      depth: step.depth * step.parallelFiles,
-      order: 'sequential',
-    } as const;
+    const load = { direction, ...requests, blockBytes: Math.max(PAGE_BYTES, Math.min(requests.blockBytes, most)) };
     actor.bytes += device.transfer(load, actor.bytes, faulty.reach({ direction }, actor.bytes, most), seconds).bytes;
     return true;
   }
@@ -122,7 +124,12 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
     onSlice: () => Promise<boolean>,
   ): Promise<boolean> {
     const from = actors.map((actor) => actor.bytes);
-    const lead = 2 * step.depth * step.parallelFiles * step.blockBytes;
+    const requests: Requests = {
+      blockBytes: step.blockBytes,
+      depth: step.depth * step.parallelFiles,
+      order: 'sequential',
+    };
+    const lead = 2 * requests.depth * requests.blockBytes;
     const doneOf = (index: number) => actors[index]!.bytes - from[index]!;
     const isRead = actors.every(({ direction }) => direction === 'read');
     const writers = actors.flatMap((actor, index) => (actor.direction === 'write' ? [index] : []));
@@ -132,19 +139,18 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
       if (actors[index]!.direction === 'write') return doneOf(0) - doneOf(index);
       return Math.min(left, lead - (doneOf(0) - Math.min(...writers.map(doneOf))));
     };
-    while (actors.some((_, index) => doneOf(index) < bytes - 0.5)) {
+    while (actors.some((_, index) => doneOf(index) < bytes - LEAST_BYTES)) {
       const until = now() + SLICE_SECONDS;
-      for (let moved = true; moved; ) {
+      for (let moved = true; moved;) {
         moved = false;
         actors.forEach((actor, index) => {
           // On one device the ends take turns, block by block.
-          const turn = Math.min(mostOf(index), step.depth * step.parallelFiles * step.blockBytes);
-          if (move(actor, turn, step, until)) moved = true;
+          if (move(actor, Math.min(mostOf(index), lead / 2), requests, until)) moved = true;
         });
       }
       for (const actor of actors) actor.waitedSeconds += Math.max(0, until - actor.device.clockSeconds);
       // The last slice ends with its last byte.
-      const isOver = actors.every((_, index) => doneOf(index) >= bytes - 0.5);
+      const isOver = actors.every((_, index) => doneOf(index) >= bytes - LEAST_BYTES);
       meet(isOver ? now() : until);
       if (!(await onSlice())) return false;
     }
@@ -158,7 +164,9 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
       // Each of the files at work takes its full time; together they wait once.
       actor.device.fileOperations((step.flushEach && actor.direction === 'write' ? 2 : 1) / step.parallelFiles);
       const goal = actor.bytes + bytes;
-      while (actor.bytes < goal - 0.5) move(actor, goal - actor.bytes, step, actor.device.clockSeconds + 1);
+      // Files lie where there was room: a drive with heads has to go there.
+      const requests: Requests = { blockBytes: SMALL_REQUEST_BYTES, depth: step.parallelFiles, order: 'random' };
+      while (actor.bytes < goal - LEAST_BYTES) move(actor, goal - actor.bytes, requests, actor.device.clockSeconds + 1);
       const took = actor.device.clockSeconds - begin;
       for (const other of actors) if (other !== actor) other.waitedSeconds += took;
       meet(actor.device.clockSeconds);
@@ -226,7 +234,12 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
       if (leg.copySeconds === 0) leg.copySeconds = now() - began;
       emit({ type: 'copy-leg', leg });
     }
-    return { ...NOTHING_MOVED, bytes: leg.wholeBytes, transferSeconds: leg.copySeconds, flushSeconds: leg.flushSeconds };
+    return {
+      ...NOTHING_MOVED,
+      bytes: leg.wholeBytes,
+      transferSeconds: leg.copySeconds,
+      flushSeconds: leg.flushSeconds,
+    };
   }
 
   async function readBack(
@@ -237,9 +250,13 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
     tell: (stage: 'verifying', all: readonly Actor[], isLast?: boolean) => void,
   ): Promise<void> {
     const from = now();
-    const readers = step.to.map(
-      (end): Actor => ({ ...memberOf(end), end, direction: 'read', bytes: 0, waitedSeconds: 0 }),
-    );
+    const readers = step.to.map((end): Actor => ({
+      ...memberOf(end),
+      end,
+      direction: 'read',
+      bytes: 0,
+      waitedSeconds: 0,
+    }));
     tell('verifying', readers, true);
     const isDone = await stream(readers, leg.wholeBytes, step, async () => {
       tell('verifying', readers);
@@ -255,7 +272,8 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
       if (!wrong) continue;
       leg.differingFiles += 1;
       const path = `n-${fileAt(wrong.fileOffset)}.bin`;
-      const detail = 'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
+      const detail =
+        'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
       emit({ type: 'copy-note', note: { leg: step.leg, kind: 'differs', end, path, detail } });
     }
   }

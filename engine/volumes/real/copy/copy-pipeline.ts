@@ -95,21 +95,19 @@ export async function runPipeline(
   signal.addEventListener('abort', onAbort);
   let timer: NodeJS.Timeout | undefined;
   try {
-    const messages = roles.map(
-      (role): CopyMessage => ({
-        type: 'copy',
-        role,
-        shared,
-        source: request.source,
-        targets,
-        blockBytes: request.blockBytes,
-        slotCount,
-        parallelFiles,
-        hashes,
-        checksListing: request.checksListing,
-        flushEach: request.flushEach,
-      }),
-    );
+    const messages = roles.map((role): CopyMessage => ({
+      type: 'copy',
+      role,
+      shared,
+      source: request.source,
+      targets,
+      blockBytes: request.blockBytes,
+      slotCount,
+      parallelFiles,
+      hashes,
+      checksListing: request.checksListing,
+      flushEach: request.flushEach,
+    }));
     const outcome = await team.run(messages, (startSeconds) => {
       onReading({ atSeconds: startSeconds, ends: [0, ...targets].map(() => ({ bytes: 0, waitedSeconds: 0 })) });
       timer = setInterval(() => onReading(read(team.read().atSeconds)), request.sampleSeconds * 1000);

@@ -292,7 +292,12 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
     } finally {
       emit({ type: 'copy-leg', leg });
     }
-    return { ...NOTHING_MOVED, bytes: leg.wholeBytes, transferSeconds: leg.copySeconds, flushSeconds: leg.flushSeconds };
+    return {
+      ...NOTHING_MOVED,
+      bytes: leg.wholeBytes,
+      transferSeconds: leg.copySeconds,
+      flushSeconds: leg.flushSeconds,
+    };
   }
 
   /** Tells how far the ends of a stage are, and keeps count for what is watched. */
@@ -360,7 +365,8 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
           }
           leg.differingFiles += 1;
           reading.differing.add(path);
-          const detail = 'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
+          const detail =
+            'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
           if (leg.differingFiles <= MOST_FILE_NOTES) {
             emit({ type: 'copy-note', note: { leg: step.leg, kind: 'differs', end: number, path, detail } });
           }

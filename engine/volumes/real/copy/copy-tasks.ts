@@ -1,7 +1,4 @@
-import {
-  COUNTER_WORDS,
-  type CopyShared,
-} from '#engine/volumes/real/copy/copy-protocol.ts';
+import { COUNTER_WORDS, type CopyShared } from '#engine/volumes/real/copy/copy-protocol.ts';
 import type { PayloadFile } from '#engine/volumes/real/copy/payload-files.ts';
 import { Problem } from '#core/problem.ts';
 

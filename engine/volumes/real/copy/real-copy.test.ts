@@ -46,7 +46,10 @@ afterEach(() => rmSync(home, { recursive: true, force: true }));
 async function copy(
   targets: string[],
   options: object,
-  { signal = new AbortController().signal, onEvent }: { signal?: AbortSignal; onEvent?: (event: RunEvent) => void } = {},
+  {
+    signal = new AbortController().signal,
+    onEvent,
+  }: { signal?: AbortSignal; onEvent?: (event: RunEvent) => void } = {},
 ): Promise<RunDocument> {
   const all = await discoverVolumes();
   const volumeOf = (folder: string) => realVolume(mountOf(folder, all)!, { all, journalFolder });
@@ -99,7 +102,10 @@ function contents(root: string, inside = ''): Record<string, string> {
     const stats = lstatSync(join(root, path));
     if (stats.isSymbolicLink()) found[path] = `link to ${readlinkSync(join(root, path))}`;
     else if (stats.isDirectory()) Object.assign(found, { [path]: 'folder' }, contents(root, path));
-    else found[path] = createHash('sha256').update(readFileSync(join(root, path))).digest('hex');
+    else
+      found[path] = createHash('sha256')
+        .update(readFileSync(join(root, path)))
+        .digest('hex');
   }
   return found;
 }
@@ -192,14 +198,18 @@ describe('a copy of a folder', () => {
     writeFileSync(growing, randomBytes(3_000_000));
     const target = folder('target');
     let isChanged = false;
-    const run = await copy([target], { keep: true, parallelFiles: 1 }, {
-      onEvent(event) {
-        // The listing is done when the first rows come.
-        if (event.type !== 'copy-rows' || isChanged) return;
-        isChanged = true;
-        writeFileSync(growing, randomBytes(3_000_000));
+    const run = await copy(
+      [target],
+      { keep: true, parallelFiles: 1 },
+      {
+        onEvent(event) {
+          // The listing is done when the first rows come.
+          if (event.type !== 'copy-rows' || isChanged) return;
+          isChanged = true;
+          writeFileSync(growing, randomBytes(3_000_000));
+        },
       },
-    });
+    );
     expect(run.copy!.notes.filter(({ kind }) => kind === 'changed').map(({ path }) => path)).toEqual(['z growing.bin']);
     expect(run.copy!.legs[0]).toMatchObject({ files: 13, wholeFiles: 12 });
     expect(existsSync(join(run.copy!.legs[0]!.keptFolders[0]!, 'z growing.bin'))).toBe(false);
@@ -211,10 +221,14 @@ describe('a copy of a folder', () => {
     }
     const target = folder('target');
     const abort = new AbortController();
-    const run = await copy([target], { keep: true, parallelFiles: 2, verify: 'checksums' }, {
-      signal: abort.signal,
-      onEvent: (event) => event.type === 'copy-rows' && abort.abort(),
-    });
+    const run = await copy(
+      [target],
+      { keep: true, parallelFiles: 2, verify: 'checksums' },
+      {
+        signal: abort.signal,
+        onEvent: (event) => event.type === 'copy-rows' && abort.abort(),
+      },
+    );
     expect(run.state).toBe('stopped');
     const leg = run.copy!.legs[0]!;
     expect(leg.wholeFiles).toBeLessThan(400);
@@ -231,7 +245,9 @@ describe('a copy of a folder', () => {
     const before = contents(home);
     const run = await copy([target], { back: true, repeats: 2, restSeconds: 0.1 });
     expect(run.failure).toBeNull();
-    expect(run.copy!.legs.map(({ from, to, wholeFiles, checkedFiles }) => [from, to, wholeFiles, checkedFiles])).toEqual([
+    expect(
+      run.copy!.legs.map(({ from, to, wholeFiles, checkedFiles }) => [from, to, wholeFiles, checkedFiles]),
+    ).toEqual([
       [0, [1], 12, 12],
       [1, [0], 12, 12],
       [0, [1], 12, 12],

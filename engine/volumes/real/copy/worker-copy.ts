@@ -167,7 +167,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
     // Direct reads take whole pages; beyond the end of a file there is nothing to be read.
     const wanted = padded(bytes);
     const begin = performance.now();
-    for (let got = 0; got < bytes; ) {
+    for (let got = 0; got < bytes;) {
       const moved = readSync(descriptor, memory, got, wanted - got, from + got);
       if (moved === 0) throw new OneFile('CHANGED');
       got += moved;
@@ -343,7 +343,7 @@ const padded = (bytes: number): number => Math.ceil(bytes / PAGE_BYTES) * PAGE_B
 /** Writes whole pages; a file is cut to its size when it is closed. */
 function writeWhole(descriptor: number, memory: Uint8Array, from: number, bytes: number): void {
   const whole = padded(bytes);
-  for (let put = 0; put < whole; ) put += writeSync(descriptor, memory, put, whole - put, from + put);
+  for (let put = 0; put < whole;) put += writeSync(descriptor, memory, put, whole - put, from + put);
 }
 
 function quietly(act: () => void): void {
