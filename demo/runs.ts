@@ -10,6 +10,8 @@ interface DemoRun {
   id: string;
   standInId: string;
   recipeId: string;
+  /** Stand-ins that it copies to. */
+  targets?: string[];
   startedAt: string;
   options: Record<string, unknown>;
   note: string;
@@ -322,6 +324,36 @@ const DEMO_RUNS: readonly DemoRun[] = [
     options: { phases: REEF_KEEPER },
     note: 'Reef Keeper from the share, as the kiosk starts it.',
     seed: 99,
+  },
+  {
+    id: 'demo-offload',
+    standInId: 'petrel-2t',
+    targets: ['anchor-16t', 'jetty-flash'],
+    recipeId: 'copy',
+    startedAt: '2026-03-07T20:30:00.000Z',
+    options: { bytes: 640e9, files: 4200, spread: 'photo', parallelFiles: 2, verify: 'read-back' },
+    note: 'Evening offload, to two places at once.',
+    seed: 101,
+  },
+  {
+    id: 'demo-told-short',
+    standInId: 'petrel-2t',
+    targets: ['limpet-1t'],
+    recipeId: 'copy',
+    startedAt: '2026-03-08T18:10:00.000Z',
+    options: { bytes: 400e9, files: 40, verify: 'none' },
+    note: 'Said to take three minutes.',
+    seed: 102,
+  },
+  {
+    id: 'demo-card-thrice',
+    standInId: 'cormorant-x2',
+    targets: ['limpet-1t'],
+    recipeId: 'copy',
+    startedAt: '2026-03-09T08:40:00.000Z',
+    options: { bytes: 36e9, files: 120, verify: 'checksums', repeats: 3, restSeconds: MINUTE },
+    note: 'Three times with a minute between.',
+    seed: 103,
   },
 ];
 

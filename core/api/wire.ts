@@ -67,6 +67,13 @@ export interface FolderList {
   truncated: boolean;
 }
 
+/** What a folder holds, all below it counted. */
+export interface FolderPayload {
+  path: string;
+  files: number;
+  bytes: number;
+}
+
 export interface StartRequest {
   volumeId: string;
   /** Folder on a real volume; empty for stand-ins. */

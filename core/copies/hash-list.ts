@@ -28,10 +28,9 @@ export interface HashListHead {
 
 /** Text between tags and in attributes; what XML 1.0 cannot hold at all becomes the replacement sign. */
 export function xmlText(text: string): string {
-  return text
-    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd')
-    .replace(/[&<>"\t\n\r]/g, (sign) => XML_SIGNS[sign]!);
+  return [...text].map((sign) => XML_SIGNS[sign] ?? (isXmlSign(sign) ? sign : '\ufffd')).join('');
 }
+const isXmlSign = (sign: string): boolean => sign >= ' ' && sign !== '\ufffe' && sign !== '\uffff';
 const XML_SIGNS: Record<string, string> = {
   '&': '&amp;',
   '<': '&lt;',

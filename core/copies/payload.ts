@@ -4,8 +4,8 @@ import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 
 /** What people usually copy, to start from. All figures are made up. */
 export const USUAL_PAYLOADS: readonly { id: string; label: string; payload: Payload }[] = [
-  { id: 'offload', label: 'Evening offload', payload: { bytes: 640e9, files: 4200, parallelFiles: 2, verifies: true } },
   { id: 'file', label: 'One large file', payload: { bytes: 400e9, files: 1, parallelFiles: 1, verifies: false } },
+  { id: 'offload', label: 'Evening offload', payload: { bytes: 640e9, files: 4200, parallelFiles: 2, verifies: true } },
   { id: 'photos', label: 'Photographs', payload: { bytes: 64e9, files: 8000, parallelFiles: 4, verifies: false } },
   {
     id: 'project',

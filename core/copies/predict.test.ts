@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { bindingText, copySentence, timesEarly } from '#core/copies/copy-words.ts';
 import { USUAL_PAYLOADS, payloadTexts, readPayload } from '#core/copies/payload.ts';
-import { predictCopy, type Payload } from '#core/copies/predict.ts';
+import { moveStretches, predictCopy, type Payload } from '#core/copies/predict.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { Profile } from '#core/supply/profile.ts';
 import { curveFrom, evidenceFrom } from '#core/testing/curves.ts';
@@ -203,5 +203,66 @@ describe('what is copied, as typed', () => {
     expect(Object.keys(typed({ bytes: '640 gb', files: '0' }).errors).sort()).toEqual(['bytes', 'files']);
     expect(typed({ bytes: '0 GB' }).errors['bytes']).toMatch(/more than nothing/);
     expect(typed({ bytes: '9000000 TB' }).errors['bytes']).toMatch(/640 GB/);
+  });
+});
+
+describe('a copy over shared links', () => {
+  const at = (profile: Profile, place: string | undefined, linkId = 'ethernet-10', ceiling = 1000 * MB): Profile => ({
+    ...profile,
+    connection: {
+      hops: [
+        {
+          linkId,
+          label: 'The port',
+          lanes: 1,
+          ceilingBytesPerSecond: ceiling,
+          capableBytesPerSecond: null,
+          ...(place === undefined ? {} : { at: place }),
+        },
+      ],
+    },
+  });
+  const fast = (id: string): Profile => drive(id, [[1000, 3000 * MB]], [[1000, 3000 * MB]]);
+  const seconds = (from: Profile, ...to: Profile[]): number => predictCopy(plain(100 * GB), from, to)!.movingSeconds;
+
+  it('goes both ways at once over a duplex port, and in turn over one that is not', () => {
+    expect(seconds(at(fast('a'), 'port 1'), at(fast('b'), 'port 1'))).toBeCloseTo(100, 6);
+    expect(seconds(at(fast('a'), 'hub', 'usb-480'), at(fast('b'), 'hub', 'usb-480'))).toBeCloseTo(200, 6);
+    expect(seconds(at(fast('a'), undefined, 'usb-480'), at(fast('b'), undefined, 'usb-480'))).toBeCloseTo(100, 6);
+  });
+
+  it('to two places shares what both go over, and not what each has of its own', () => {
+    const copy = predictCopy(plain(100 * GB), fast('a'), [at(fast('b'), 'port 1'), at(fast('c'), 'port 1')])!;
+    expect(copy.movingSeconds).toBeCloseTo(200, 6);
+    expect(copy.stretches[0]!.binds).toEqual({ kind: 'hop', label: 'The port' });
+    expect(seconds(fast('a'), at(fast('b'), 'port 1'), at(fast('c'), 'port 2'))).toBeCloseTo(100, 6);
+    // Two copies on one drive take turns.
+    expect(seconds(fast('a'), fast('b'), fast('b'))).toBeCloseTo(200 / 3, 6);
+  });
+
+  it('is bound by the slowest of several targets, which is named', () => {
+    const copy = predictCopy(plain(10 * GB, { verifies: true }), fast('a'), [
+      fast('b'),
+      drive('slow', [[1000, 500 * MB]], [[1000, 250 * MB]]),
+    ])!;
+    expect(copy.movingSeconds).toBeCloseTo(40, 6);
+    expect(copy.verifyingSeconds).toBeCloseTo(20, 6);
+    expect(copy.stretches[0]!.binds).toEqual({ kind: 'target', label: 'slow' });
+  });
+
+  it('through a drive that swings by the clock spends its slow times whatever the source does', () => {
+    // Slow for 4 s at 100 MB/s, quick for 4 s at 700; read at 300 MB/s, with nothing in memory between.
+    const swing = Array.from({ length: 40 }, (_, turn): [number, number] => [4, (turn % 2 === 0 ? 100 : 700) * MB]);
+    const trace = evidenceFrom([curveFrom(...swing)], { swingsFrom: { bytes: 0, seconds: 0 } });
+    const from = { trace: evidenceFrom([curveFrom([1000, 300 * MB])]), driveId: 'a', hops: [] };
+    const flows = (direction: 'read' | 'write') => [
+      { ...from, trace: { ...from.trace, direction: 'read' as const }, binds: { kind: 'source' } as const },
+      { trace: { ...trace, direction }, driveId: 'b', hops: [], binds: { kind: 'target', label: null } as const },
+    ];
+    const [none] = moveStretches(20 * GB, flows('write'), 0);
+    expect(none!.bytesPerSecond / MB).toBeCloseTo((100 + 300) / 2, 6);
+    // 400 MB in memory are filled in 2 s of each slow time, and written in the quick one.
+    const [some] = moveStretches(20 * GB, flows('write'), 400 * MB);
+    expect(some!.bytesPerSecond / MB).toBeCloseTo((4 * 100 + 4 * 300 + 400) / 8, 0);
   });
 });

@@ -1,5 +1,6 @@
-import { number, object, string, type InferType } from 'yup';
+import { array, number, object, string, type InferType } from 'yup';
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
+import { hopSchema, type Hop } from '#core/links/connection.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 
 const rate = () => number().positive().max(1e12).nullable().defined();
@@ -24,6 +25,8 @@ export const driveDetailsSchema = object({
   loudnessDecibels: number().min(0).max(140).nullable().defined(),
   loudnessMetres: number().positive().max(100).nullable().defined(),
   note: string().defined().max(4000),
+  /** Its connection as typed, where the system tells none or another one; null for what is told. */
+  hops: array(hopSchema.required()).max(12).nullable().default(null),
 });
 export type DriveDetails = InferType<typeof driveDetailsSchema>;
 
@@ -39,6 +42,7 @@ export const NO_DETAILS: DriveDetails = {
   loudnessDecibels: null,
   loudnessMetres: null,
   note: '',
+  hops: null,
 };
 
 export const driveLabelSchema = string().trim().required('label: a drive needs a name.').max(120);
@@ -46,6 +50,7 @@ export const driveLabelSchema = string().trim().required('label: a drive needs a
 const WHAT = 'What it is';
 const BOX = 'On its box';
 const OWN = 'Its life';
+const LINK = 'How it is connected';
 
 export const DRIVE_FIELDS: readonly Field[] = [
   { option: 'label', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'label', kind: { type: 'text' } },
@@ -112,6 +117,15 @@ export const DRIVE_FIELDS: readonly Field[] = [
     kind: { type: 'text' },
     empty: 'not known',
   },
+  {
+    option: 'hops',
+    group: LINK,
+    label: 'Links, from the drive to the machine',
+    help: 'One a line: PCIe 4.0 x4, USB 10 Gb/s at the hub, Ethernet 10 Gb/s; or a ceiling: Old adapter: 400 MB/s. Drives with a hop at the same place share it.',
+    flag: 'connection',
+    kind: { type: 'hops' },
+    empty: 'as the system tells',
+  },
   { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: { type: 'text' } },
 ];
 
@@ -135,6 +149,7 @@ export function driveTexts(label: string, details: DriveDetails): FieldTexts {
         ? null
         : `${loudnessDecibels} dB${loudnessMetres === null ? '' : ` at ${loudnessMetres} m`}`,
     note: details.note,
+    hops: details.hops,
   });
 }
 
@@ -167,6 +182,7 @@ export function readDrive(texts: FieldTexts): {
     loudnessDecibels: loudness ? Number(loudness[1]) : null,
     loudnessMetres: distance,
     note: text('note'),
+    hops: given<Hop[]>('hops'),
   };
   try {
     driveDetailsSchema.validateSync(details, { strict: true });

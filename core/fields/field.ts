@@ -50,11 +50,13 @@ export type FieldKind =
   /** Times seen on drives, one drive a line, see core/demand/observed/observation.ts. */
   | { type: 'observations' }
   /** One phase of a load a line, see core/demand/loads/phase-line.ts. */
-  | { type: 'phases' };
+  | { type: 'phases' }
+  /** One hop of a connection a line, see core/links/hop-line.ts. */
+  | { type: 'hops' };
 
 /** Kinds that take several lines. */
 export const isLines = ({ type }: FieldKind): boolean =>
-  ['streams', 'channels', 'observations', 'phases'].includes(type);
+  ['streams', 'channels', 'observations', 'phases', 'hops'].includes(type);
 
 /** Fields as typed, by their names. */
 export type FieldTexts = Readonly<Record<string, string>>;

@@ -6,6 +6,8 @@ import type { Channel } from '#core/demand/series/series-item.ts';
 import { parseStream, streamLine, type FrameStream } from '#core/media/frame-stream.ts';
 import type { Field, FieldErrors, FieldTexts, FieldValues } from '#core/fields/field.ts';
 import { formatTextOf, parseFormatText, type ParsedFormat } from '#core/media/format-text.ts';
+import type { Hop } from '#core/links/connection.ts';
+import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { Problem, badInput } from '#core/problem.ts';
 import { frameRateText, parseFrameRate, type FrameRate } from '#core/units/frame-rate.ts';
 import { blockText } from '#core/units/format.ts';
@@ -91,6 +93,8 @@ function readField({ kind, flag, empty }: Field, text: string): unknown {
       return partsOf(text, /[\n;]/).map(parseObservation);
     case 'phases':
       return partsOf(text, /[\n;]/).map(parsePhase);
+    case 'hops':
+      return partsOf(text, /[\n;]/).map(parseHop);
   }
 }
 
@@ -134,6 +138,8 @@ function fieldText({ kind }: Field, value: unknown): string {
       return (value as Observation[]).map(observationLine).join('\n');
     case 'phases':
       return (value as Phase[]).map(phaseLine).join('\n');
+    case 'hops':
+      return (value as Hop[]).map(hopLine).join('\n');
     case 'text':
     case 'count':
     case 'number':

@@ -2,15 +2,17 @@ import type { RunFigures } from '#core/trace/figures.ts';
 import type { FileFigures } from '#core/trace/file-costs.ts';
 import type { FrameFigures } from '#core/trace/frames.ts';
 import type { ReplayedPhase } from '#core/trace/replayed.ts';
+import type { CopyFigures } from '#core/trace/copied.ts';
 import type { LadderRung } from '#core/trace/ladder.ts';
-import { blockText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import { blockText, bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 
 /** What a run says in a sentence or two, for recipes whose figures are no rates of a demand; null for the others. */
-export function runWords({ ladder, frames, files, phases }: RunFigures): { lead: string; text: string } | null {
+export function runWords({ ladder, frames, files, phases, copies }: RunFigures): { lead: string; text: string } | null {
   if (frames) return framesWords(frames);
   if (ladder && ladder.length > 0) return ladderWords(ladder);
   if (files && files.length > 0) return filesWords(files);
   if (phases && phases.length > 0) return phasesWords(phases);
+  if (copies && copies.legs.length > 0) return copyWords(copies);
   return null;
 }
 
@@ -78,4 +80,46 @@ function phasesWords(phases: readonly ReplayedPhase[]) {
     lead: `${formatDuration(processor + data)} in all.`,
     text: `${formatDuration(data)} of it reading, ${formatDuration(processor)} in which it would compute.${streamed}`,
   };
+}
+
+/** An estimate that is off by less than this is right. */
+const RIGHT_ESTIMATE = 1.2;
+/** A trend of less is none. */
+const LEAST_TREND = 0.05;
+
+function copyWords({ legs, spread }: CopyFigures) {
+  const [leg] = legs;
+  const { outcome, seconds, copiedBytes, bytesPerSecond, earlySeconds, waits } = leg!;
+  const lead = `${bytesText(copiedBytes)} in ${formatDuration(seconds)}.`;
+  const times = earlySeconds !== null && earlySeconds > 0 ? seconds / earlySeconds : 1;
+  const early =
+    times >= RIGHT_ESTIMATE
+      ? `, ${formatNumber(times)} times what its first seconds promised (${formatDuration(earlySeconds!)})`
+      : '';
+  const [source, ...targets] = waits;
+  const targetsWait = Math.max(0, ...targets.map(({ share }) => share));
+  const waiting =
+    source === undefined || Math.abs(source.share - targetsWait) < 0.05
+      ? ''
+      : source.share > targetsWait
+        ? ` The source waited ${formatShare(source.share)} of the time: writing held it back.`
+        : ` What is written waited ${formatShare(targetsWait)} of the time: reading held it back.`;
+  const missing = outcome === null ? 0 : outcome.files - outcome.wholeFiles;
+  const whole = missing > 0 ? ` ${count(missing, 'file was', 'files were')} not copied whole.` : '';
+  const differs = outcome?.differingFiles ?? 0;
+  const verified =
+    outcome === null || outcome.verifySeconds === 0
+      ? ''
+      : differs > 0
+        ? ` ${count(differs, 'file was', 'files were')} read back otherwise than written.`
+        : ` Read back in ${formatDuration(outcome.verifySeconds)}, all alike.`;
+  const often =
+    spread === null
+      ? ''
+      : ` ${spread.times} copies took ${formatDuration(spread.lowestSeconds)} to ${formatDuration(spread.highestSeconds)}${
+          Math.abs(spread.trendShare) < LEAST_TREND
+            ? ''
+            : `, ${spread.trendShare > 0 ? 'slower' : 'quicker'} by ${formatShare(Math.abs(spread.trendShare))} from first to last`
+        }.`;
+  return { lead, text: `${rateText(bytesPerSecond)}${early}.${waiting}${whole}${verified}${often}` };
 }

@@ -63,7 +63,11 @@ export const driveRoutes: RouteGroup = {
       if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
       const runs = [];
       for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) runs.push(await keptRun(runId));
-      response.json(profilesOf({ id, label: drive.label, medium: drive.medium }, runs));
+      const profiles = profilesOf({ id, label: drive.label, medium: drive.medium }, runs);
+      const { hops } = drive.details;
+      // What a person typed of the connection counts for the one it was measured on last.
+      if (hops && profiles[0]) profiles[0] = { ...profiles[0], connection: { hops } };
+      response.json(profiles);
     });
 
     return router;

@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
+import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import {
   checkReadable,
@@ -10,7 +11,7 @@ import {
   resolveFolder,
 } from '#engine/volumes/real/folder.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
-import type { VolumeEntry } from '#core/api/wire.ts';
+import type { FolderPayload, VolumeEntry } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
@@ -27,6 +28,9 @@ export const volumeRoutes: RouteGroup = {
   paths: {
     '/volumes': { get: operation('Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))) },
     '/volumes/{id}/folders': { get: operation('Folders inside a folder', 200, json('Names', anything), byPath) },
+    '/volumes/{id}/payload': {
+      get: operation('Files of a folder and their bytes', 200, json('Both', anything), byPath),
+    },
     '/volumes/{id}/folder-check': {
       get: operation('The checks of a run on a folder', 200, json('The folder’s real path', anything), byPath),
     },
@@ -62,6 +66,21 @@ export const volumeRoutes: RouteGroup = {
       if (recipe !== undefined && recipeKindById(recipe).readOnly) checkReadable(folder);
       else checkWritable(folder, volume);
       response.json({ path: folder });
+    });
+
+    /** How many files a folder holds, and how much. */
+    router.get('/volumes/:id/payload', async (request, response) => {
+      const { path } = validated(folderQuery, request.query);
+      const { volume, all } = await realVolumeOf(request.params.id);
+      const folder = resolveFolder(path, volume, all);
+      checkReadable(folder);
+      const sizes = await fileSizesIn(folder);
+      const payload: FolderPayload = {
+        path: folder,
+        files: sizes.length,
+        bytes: sizes.reduce((sum, size) => sum + size, 0),
+      };
+      response.json(payload);
     });
 
     return router;

@@ -3,8 +3,21 @@ import { carryOutDemoRuns } from '#demo/runs.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 import { cardForVolume, describeExample, driveReference } from '#server/store/drives.ts';
 import { finishRun, insertChunk, insertRun } from '#server/store/runs.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunEvent } from '#core/run/run-events.ts';
 import type { Database } from '#server/store/store.ts';
 import { insertWorkload } from '#server/store/workloads.ts';
+
+/** A copy as it would have been told. */
+function copyEvents({ copy }: RunDocument): RunEvent[] {
+  if (copy === null) return [];
+  return [
+    { type: 'copy-rows', rows: copy.rows },
+    { type: 'copy-watch', rows: copy.watch },
+    ...copy.legs.map((leg): RunEvent => ({ type: 'copy-leg', leg })),
+    ...copy.notes.map((note): RunEvent => ({ type: 'copy-note', note })),
+  ];
+}
 
 /** Fills a new store with the demo workspace. */
 export async function seedExamples(db: Database): Promise<void> {
@@ -23,6 +36,7 @@ export async function seedExamples(db: Database): Promise<void> {
       { type: 'files', files: run.files },
       ...run.markers.map((marker) => ({ type: 'marker', marker }) as const),
       ...bypass.map((row) => ({ type: 'bypass', row }) as const),
+      ...copyEvents(run),
       { type: 'verified', ...verification },
       ...series.atSeconds.map(
         (atSeconds, row) =>

@@ -2,6 +2,7 @@ import type {
   DriveCard,
   DriveChange,
   FolderList,
+  FolderPayload,
   KeptScratchEntry,
   RecordingState,
   RunListEntry,
@@ -52,6 +53,8 @@ export const api = {
     call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
   checkFolder: (volumeId: string, path: string, recipeId: string) =>
     call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}&recipe=${id(recipeId)}`),
+  folderPayload: (volumeId: string, path: string) =>
+    call<FolderPayload>('GET', `/volumes/${id(volumeId)}/payload?path=${id(path)}`),
   setFaults: (standInId: string, faults: readonly Fault[]) =>
     call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),

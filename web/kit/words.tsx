@@ -37,7 +37,7 @@ export function Heading({ children }: { children: ReactNode }) {
 export function Fact({ name, children }: { name: string; children: ReactNode }) {
   return (
     <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, py: '3px', fontSize: 13.5 }}>
-      <span style={{ color: ink('second') }}>{name}</span>
+      <span style={{ color: ink('second'), flex: 'none', maxWidth: '60%' }}>{name}</span>
       <span style={{ textAlign: 'right' }}>{children}</span>
     </Box>
   );

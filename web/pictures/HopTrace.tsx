@@ -11,13 +11,16 @@ import { MEGABYTE } from './kit/units.ts';
 
 interface HopTraceProps {
   stretches: readonly CopyStretch[];
-  /** What its first seconds promise, bytes per second. */
-  earlyBytesPerSecond: number;
+  /** What its first seconds promise, bytes per second; null while that is not known. */
+  earlyBytesPerSecond: number | null;
+  /** Other copies of the same way, drawn thin beside it with their names. */
+  beside?: readonly { label: string; stretches: readonly CopyStretch[] }[];
 }
 
 const PLOT = { left: 62, right: 24, top: 38, bottom: 44 };
 /** Steps drawn at most: a trace of thousands would be a band. */
 const MOST_STEPS = 400;
+const BESIDE_DASHES = ['1 3', '6 3', '6 3 1 3'];
 const INKS: Record<CopyStretch['binds']['kind'], { colour: TokenName; dash: string }> = {
   source: { colour: 'reading', dash: '' },
   target: { colour: 'writing', dash: '' },
@@ -54,17 +57,26 @@ function gathered(stretches: readonly CopyStretch[]): CopyStretch[] {
   return steps;
 }
 
-function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProps & { width: number; height: number }) {
+function Drawing({
+  stretches,
+  earlyBytesPerSecond,
+  beside = [],
+  width,
+  height,
+}: HopTraceProps & { width: number; height: number }) {
   const steps = gathered(stretches);
-  const end = steps.at(-1)?.toBytes ?? 0;
+  const others = beside.map((one) => ({ ...one, steps: gathered(one.stretches) }));
+  const end = Math.max(steps.at(-1)?.toBytes ?? 0, ...others.map((one) => one.steps.at(-1)?.toBytes ?? 0));
   if (end <= 0 || height < 120) return null;
   const unit = byteUnit(end);
-  const rates = [...steps.map(({ bytesPerSecond }) => bytesPerSecond / MEGABYTE), earlyBytesPerSecond / MEGABYTE];
+  const rates = [
+    ...[steps, ...others.map((one) => one.steps)].flat().map(({ bytesPerSecond }) => bytesPerSecond / MEGABYTE),
+    ...(earlyBytesPerSecond === null ? [] : [earlyBytesPerSecond / MEGABYTE]),
+  ];
   const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
   const [low, high] = [Math.min(...rates), Math.max(...rates)];
   const x = linearScale(0, end / unit.bytes, [left, right], 8, false);
   const y = high > 8 * low ? logScale(low, high, [bottom, top], 6) : linearScale(0, high, [bottom, top], 5);
-  const early = y(earlyBytesPerSecond / MEGABYTE);
   const causes = causesOf(steps);
   return (
     <>
@@ -77,10 +89,45 @@ function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProp
         top={top}
       />
       <BottomAxis scale={x} format={formatNumber} title={`${unit.unit} copied`} y={bottom} left={left} right={right} />
-      <line x1={left} x2={right} y1={early} y2={early} stroke={ink('second')} strokeDasharray="2 4" />
-      <HaloText x={right} y={early - 7} textAnchor="end" fill={ink('second')}>
-        {`as its first seconds promise: ${formatNumber(earlyBytesPerSecond / MEGABYTE)}`}
-      </HaloText>
+      {earlyBytesPerSecond !== null && (
+        <EarlyLine
+          at={y(earlyBytesPerSecond / MEGABYTE)}
+          rate={earlyBytesPerSecond}
+          // Away from the end of the curve, along which it is written.
+          side={(steps.at(-1)?.bytesPerSecond ?? 0) > earlyBytesPerSecond ? 'below' : 'above'}
+          left={left}
+          right={right}
+        />
+      )}
+      {others.map(({ label, steps: thin }, index) => {
+        const path = thin
+          .map(
+            ({ fromBytes, toBytes, bytesPerSecond }, step) =>
+              `${step === 0 ? 'M' : 'L'}${x(fromBytes / unit.bytes).toFixed(1)} ${y(bytesPerSecond / MEGABYTE).toFixed(1)}H${x(toBytes / unit.bytes).toFixed(1)}`,
+          )
+          .join('');
+        const middle = thin[Math.floor(thin.length * (0.35 + 0.2 * (index % 3)))];
+        return (
+          <g key={label} data-beside={label}>
+            <path
+              d={path}
+              fill="none"
+              stroke={ink('second')}
+              strokeWidth={1.2}
+              strokeDasharray={BESIDE_DASHES[index % 3]}
+            />
+            {middle && (
+              <HaloText
+                x={x(middle.fromBytes / unit.bytes)}
+                y={y(middle.bytesPerSecond / MEGABYTE) - 8}
+                fill={ink('second')}
+              >
+                {fitText(label, LABEL_SIZE, 200)}
+              </HaloText>
+            )}
+          </g>
+        );
+      })}
       {steps.map((step, index) => {
         const before = steps[index - 1];
         const [from, to] = [x(step.fromBytes / unit.bytes), x(step.toBytes / unit.bytes)];
@@ -130,6 +177,25 @@ function Drawing({ stretches, earlyBytesPerSecond, width, height }: HopTraceProp
           </HaloText>
         );
       })}
+    </>
+  );
+}
+
+interface EarlyLineProps {
+  at: number;
+  rate: number;
+  side: 'above' | 'below';
+  left: number;
+  right: number;
+}
+
+function EarlyLine({ at, rate, side, left, right }: EarlyLineProps) {
+  return (
+    <>
+      <line x1={left} x2={right} y1={at} y2={at} stroke={ink('second')} strokeDasharray="2 4" />
+      <HaloText x={right} y={at + (side === 'above' ? -7 : 16)} textAnchor="end" fill={ink('second')}>
+        {`as its first seconds promise: ${formatNumber(rate / MEGABYTE)}`}
+      </HaloText>
     </>
   );
 }

@@ -14,6 +14,8 @@ export interface Context {
   /** What the next run does, and the options last used with each recipe. */
   recipeId: string;
   recipeOptions: Record<string, object>;
+  /** Runs held for a comparison. */
+  pinnedRunIds: string[];
   /** x axis of traces. */
   traceAxis: 'bytes' | 'seconds';
 }
@@ -23,8 +25,12 @@ interface ContextActions {
   /** Makes a drive the current one; the others stay chosen beside it. */
   makeCurrent: (driveId: string) => void;
   toggleDrive: (driveId: string) => void;
+  /** Holds a run for a comparison, or lets it go; of more than eight the first goes. */
+  togglePinned: (runId: string) => void;
   setFolder: (volumeId: string, folder: string) => void;
 }
+
+const MOST_PINNED = 8;
 
 export const useContextStore = create<Context & ContextActions>()(
   persist(
@@ -36,6 +42,7 @@ export const useContextStore = create<Context & ContextActions>()(
       folders: {},
       recipeId: 'short-passes',
       recipeOptions: {},
+      pinnedRunIds: [],
       traceAxis: 'bytes',
       set: (change) => set(change),
       makeCurrent: (driveId) =>
@@ -43,6 +50,12 @@ export const useContextStore = create<Context & ContextActions>()(
       toggleDrive: (driveId) =>
         set(({ driveIds }) => ({
           driveIds: driveIds.includes(driveId) ? driveIds.filter((one) => one !== driveId) : [...driveIds, driveId],
+        })),
+      togglePinned: (runId) =>
+        set(({ pinnedRunIds }) => ({
+          pinnedRunIds: pinnedRunIds.includes(runId)
+            ? pinnedRunIds.filter((one) => one !== runId)
+            : [...pinnedRunIds, runId].slice(-MOST_PINNED),
         })),
       setFolder: (volumeId, folder) => set(({ folders }) => ({ folders: { ...folders, [volumeId]: folder } })),
     }),

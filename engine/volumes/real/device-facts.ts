@@ -146,8 +146,8 @@ function hopsOf(diskFolder: string): Hop[] {
     folder.startsWith('/sys/devices/') && folder !== '/sys/devices';
     folder = dirname(folder)
   ) {
-    const usb = USB_LINK_BY_MEGABITS[existsSync(join(folder, 'idVendor')) ? readText(folder, 'speed') : ''];
-    if (usb !== undefined && !basename(folder).startsWith('usb')) return [...hops, hopOf(usb)].filter(isHop);
+    const usb = usbHop(folder, hops.length > 0);
+    if (usb) hops.push(usb);
     if (/^ata\d+$/.test(basename(folder))) hops.push(sataHop(folder));
     if (/^nvme\d+$/.test(basename(folder))) {
       hops.push(pcieHop(join(folder, 'device')));
@@ -158,6 +158,14 @@ function hopsOf(diskFolder: string): Hop[] {
 }
 
 const isHop = (hop: Hop | undefined): hop is Hop => hop !== undefined;
+
+/** A USB device, or a hub on the way to it, which others may share. The root hub is the machine itself. */
+function usbHop(folder: string, isHub: boolean): Hop | undefined {
+  const name = basename(folder);
+  const link = USB_LINK_BY_MEGABITS[existsSync(join(folder, 'idVendor')) ? readText(folder, 'speed') : ''];
+  const hop = link === undefined || name.startsWith('usb') ? undefined : hopOf(link);
+  return hop && { ...hop, label: isHub ? `${hop.label}, hub` : hop.label, at: `USB ${name}` };
+}
 
 function sataHop(ataFolder: string): Hop | undefined {
   const port = basename(ataFolder).slice(3);
@@ -177,12 +185,13 @@ function pcieHop(pciFolder: string): Hop | undefined {
 /** The network link towards a share, where the machine has just one that is up. */
 export function networkHops(): Hop[] {
   try {
-    const speeds = readdirSync('/sys/class/net')
+    const [port, another] = readdirSync('/sys/class/net')
       .filter((name) => name !== 'lo' && readText('/sys/class/net', name, 'operstate') === 'up')
-      .filter((name) => readlinkSync(join('/sys/class/net', name)).includes('/pci'))
-      .map((name) => Number(readText('/sys/class/net', name, 'speed')));
-    const hop = speeds.length === 1 ? hopOf(`ethernet-${speeds[0]! / 1000}`) : undefined;
-    return hop ? [hop] : [];
+      .filter((name) => readlinkSync(join('/sys/class/net', name)).includes('/pci'));
+    if (port === undefined || another !== undefined) return [];
+    const hop = hopOf(`ethernet-${Number(readText('/sys/class/net', port, 'speed')) / 1000}`);
+    // Every share goes over this port.
+    return hop ? [{ ...hop, at: `network port ${port}` }] : [];
   } catch {
     return [];
   }

@@ -151,3 +151,10 @@ export function blocksOf(bytes: number, blockBytes: number): number {
 
 export const folderName = (number: number): string => `f-${number}`;
 export const fileName = (number: number): string => `n-${number}.bin`;
+
+/** 32-bit number of a run for its data and stamps (FNV-1a). */
+export function seedOf(runId: string): number {
+  let hash = 0x811c9dc5;
+  for (const character of runId) hash = Math.imul(hash ^ character.charCodeAt(0), 0x01000193);
+  return hash >>> 0;
+}

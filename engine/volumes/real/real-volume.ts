@@ -5,7 +5,8 @@ import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import { checkReadable, checkWritable, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { openRealSession } from '#engine/volumes/real/session.ts';
-import { openRealCopy, type RealCopyEnd } from '#engine/volumes/real/copy/copy-session.ts';
+import type { RealCopyEnd } from '#engine/volumes/real/copy/copy-ends.ts';
+import { openRealCopy } from '#engine/volumes/real/copy/copy-session.ts';
 import type { RunTarget, SessionRequest, Volume } from '#engine/volumes/volume.ts';
 
 export interface RealVolumeContext {

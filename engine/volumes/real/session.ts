@@ -13,7 +13,7 @@ import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { playRealFrames } from '#engine/volumes/real/frames.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
-import { blocksOf, monotonicSeconds } from '#engine/volumes/real/io-protocol.ts';
+import { blocksOf, monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
 import { PAGE_BYTES } from '#core/units/page.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
@@ -40,13 +40,6 @@ import { startWatching } from '#engine/watch/watcher.ts';
 
 /** FAT-like filesystems grow files through the system's cache: flush before it fills up. */
 const FAT_FLUSH_BYTES = 256e6;
-
-/** 32-bit number of a run for its stamps (FNV-1a). */
-function seedOf(runId: string): number {
-  let hash = 0x811c9dc5;
-  for (const character of runId) hash = Math.imul(hash ^ character.charCodeAt(0), 0x01000193);
-  return hash >>> 0;
-}
 
 /** @param scratch null for recipes that only read what is there */
 export function openRealSession(info: RealVolumeInfo, folder: string, scratch: Scratch | null, runId: string): Session {

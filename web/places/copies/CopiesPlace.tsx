@@ -1,11 +1,12 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { Suspense, lazy, useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import { copySentence, timesEarly } from '#core/copies/copy-words.ts';
 import { PAYLOAD_FIELDS, USUAL_PAYLOADS, payloadTexts, readPayload } from '#core/copies/payload.ts';
 import { predictCopy, type CopyPrediction, type Payload } from '#core/copies/predict.ts';
 import type { FieldTexts } from '#core/fields/field.ts';
-import { formatDuration, rateText } from '#core/units/format.ts';
+import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FieldLines } from '../../kit/field-lines.tsx';
@@ -15,13 +16,19 @@ import { useComparedDrives, type DriveSupply } from '../../state/drive-supplies.
 import { useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FromToTable } from './FromToTable.tsx';
+import { measuredCopies, type MeasuredCopy } from './measured-copies.ts';
+import { ToldTime } from './ToldTime.tsx';
+
+const CopySheet = lazy(() => import('./CopySheet.tsx'));
+const FolderPayload = lazy(() => import('./FolderPayload.tsx'));
 
 /** Pairs of more drives than this could not be read beside each other. */
 const MOST_DRIVES = 6;
 
 /** Copies: what one takes between every two drives, both ways, and which hop holds it back. */
 export function Component() {
-  const cards = useLibrary((state) => state.drives);
+  const { drives: cards, runs } = useLibrary();
+  const [sheet, setSheet] = useState<'copy' | 'folder' | null>(null);
   const { drives: all, problem } = useComparedDrives();
   const drives = useMemo(() => all.slice(0, MOST_DRIVES), [all]);
   const [texts, setTexts] = useState<FieldTexts>(() => payloadTexts(USUAL_PAYLOADS[0]!.payload));
@@ -49,73 +56,128 @@ export function Component() {
   const selected =
     chosen ?? surprising(drives, copies, payload) ?? (first ? { from: first.card.id, to: first.card.id } : null);
   const copy = selected ? copies.get(keyOf(selected.from, selected.to)) : null;
+  const measured = selected ? measuredCopies(runs ?? [], selected.from, selected.to) : [];
+  const driveOf = (id: string | undefined) => drives.find(({ card }) => card.id === id);
   const label = (id: string) => drives.find(({ card }) => card.id === id)?.card.label ?? '';
   return (
-    <PlaceLayout
-      column={
-        <>
-          {selected && copy && (
-            <CopyFacts from={label(selected.from)} to={label(selected.to)} payload={payload} copy={copy} />
-          )}
-          {selected && copy === null && (
-            <Typography>
-              Reading <b>{label(selected.from)}</b> or writing <b>{label(selected.to)}</b> has not been measured: Short
-              passes take ten seconds, a Long fill shows what is left behind the fast cache.
-            </Typography>
-          )}
-          <Heading>Usual copies</Heading>
-          {USUAL_PAYLOADS.map(({ id, label: name, payload: usual }) => (
-            <Button
-              key={id}
-              variant="text"
-              onClick={() => change(payloadTexts(usual))}
-              sx={{ fontSize: 13.5, px: 0.5, minWidth: 0, mr: 1 }}
-            >
-              {name}
+    <>
+      <PlaceLayout
+        actions={
+          <Button variant="contained" fullWidth onClick={() => setSheet('copy')}>
+            Copy now
+          </Button>
+        }
+        column={
+          <>
+            {selected && copy && (
+              <CopyFacts from={label(selected.from)} to={label(selected.to)} payload={payload} copy={copy} />
+            )}
+            {selected && copy === null && (
+              <Typography>
+                Reading <b>{label(selected.from)}</b> or writing <b>{label(selected.to)}</b> has not been measured:
+                Short passes take ten seconds, a Long fill shows what is left behind the fast cache.
+              </Typography>
+            )}
+            <MeasuredLines copies={measured} />
+            <Heading>Usual copies</Heading>
+            {USUAL_PAYLOADS.map(({ id, label: name, payload: usual }) => (
+              <Button
+                key={id}
+                variant="text"
+                onClick={() => change(payloadTexts(usual))}
+                sx={{ fontSize: 13.5, px: 0.5, minWidth: 0, mr: 1 }}
+              >
+                {name}
+              </Button>
+            ))}
+            <Button variant="text" onClick={() => setSheet('folder')} sx={{ fontSize: 13.5, px: 0.5, minWidth: 0 }}>
+              From a folder
             </Button>
-          ))}
-          <FieldLines fields={PAYLOAD_FIELDS} texts={texts} errors={errors} onTexts={change} />
-          {read === null && (
-            <Typography variant="body2" sx={{ color: ink('second'), mt: 1 }}>
-              The times are those of what could be read last.
-            </Typography>
-          )}
-        </>
-      }
-    >
-      <Typography variant="h1" noWrap sx={{ flex: 'none', mb: 1 }}>
-        What a copy takes, against what its first seconds told
-      </Typography>
-      {all.length > MOST_DRIVES && (
-        <Typography variant="body2" sx={{ flex: 'none', mb: 0.5, color: ink('second') }}>
-          The first {MOST_DRIVES} of {all.length} drives; choose others in the strip above.
+            <FieldLines fields={PAYLOAD_FIELDS} texts={texts} errors={errors} onTexts={change} />
+            {read === null && (
+              <Typography variant="body2" sx={{ color: ink('second'), mt: 1 }}>
+                The times are those of what could be read last.
+              </Typography>
+            )}
+            <ToldTime from={driveOf(selected?.from)} to={driveOf(selected?.to)} />
+          </>
+        }
+      >
+        <Typography variant="h1" noWrap sx={{ flex: 'none', mb: 1 }}>
+          What a copy takes, against what its first seconds told
         </Typography>
-      )}
-      {problem && <ProblemText>{problem.detail}</ProblemText>}
-      {selected && (
-        <FromToTable
-          drives={drives.map(({ card, roomBytes }) => ({
-            id: card.id,
-            label: card.label,
-            fits: roomBytes === null ? null : payload.bytes <= roomBytes,
-          }))}
-          predictionOf={(from, to) => copies.get(keyOf(from, to)) ?? null}
-          selected={selected}
-          onSelect={(from, to) => setChosen({ from, to })}
-        />
-      )}
-      {copy && selected && (
-        <>
-          <Typography variant="h2" noWrap sx={{ flex: 'none', mt: 1.5 }}>
-            {label(selected.from)} to {label(selected.to)}
+        {all.length > MOST_DRIVES && (
+          <Typography variant="body2" sx={{ flex: 'none', mb: 0.5, color: ink('second') }}>
+            The first {MOST_DRIVES} of {all.length} drives; choose others in the strip above.
           </Typography>
-          <HopTrace
-            stretches={copy.stretches}
-            earlyBytesPerSecond={payload.bytes / Math.max(1e-9, copy.earlySeconds)}
+        )}
+        {problem && <ProblemText>{problem.detail}</ProblemText>}
+        {selected && (
+          <FromToTable
+            drives={drives.map(({ card, roomBytes }) => ({
+              id: card.id,
+              label: card.label,
+              fits: roomBytes === null ? null : payload.bytes <= roomBytes,
+            }))}
+            predictionOf={(from, to) => copies.get(keyOf(from, to)) ?? null}
+            selected={selected}
+            onSelect={(from, to) => setChosen({ from, to })}
           />
-        </>
-      )}
-    </PlaceLayout>
+        )}
+        {copy && selected && (
+          <>
+            <Typography variant="h2" noWrap sx={{ flex: 'none', mt: 1.5 }}>
+              {label(selected.from)} to {label(selected.to)}
+            </Typography>
+            <HopTrace
+              stretches={copy.stretches}
+              earlyBytesPerSecond={payload.bytes / Math.max(1e-9, copy.earlySeconds)}
+              beside={measured.slice(0, MOST_BESIDE).map((one) => ({
+                label: `measured ${dayText(one.startedAt)}`,
+                stretches: one.leg.stretches,
+              }))}
+            />
+          </>
+        )}
+      </PlaceLayout>
+      <Suspense>
+        {sheet === 'copy' && (
+          <CopySheet
+            fromDriveId={selected?.from}
+            toDriveId={selected?.to}
+            payload={payload}
+            onClose={() => setSheet(null)}
+          />
+        )}
+        {sheet === 'folder' && <FolderPayload onTexts={change} onClose={() => setSheet(null)} />}
+      </Suspense>
+    </>
+  );
+}
+
+/** Copies that are drawn beside the prediction. */
+const MOST_BESIDE = 3;
+const MOST_LINES = 6;
+
+const dayText = (iso: string): string => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+
+/** Copies of this way that were really made, each leading to its run. */
+function MeasuredLines({ copies }: { copies: readonly MeasuredCopy[] }) {
+  if (copies.length === 0) return null;
+  return (
+    <>
+      <Heading>Really made</Heading>
+      {copies.slice(0, MOST_LINES).map(({ runId, startedAt, leg }) => (
+        <Fact key={`${runId} ${leg.leg}`} name={dayText(startedAt)}>
+          <Link to={`/measure/runs/${runId}`} style={{ color: 'inherit' }} data-measured={runId}>
+            {bytesText(leg.copiedBytes)} in {formatDuration(leg.seconds)}
+          </Link>
+          {leg.earlySeconds !== null && leg.seconds > 1.5 * leg.earlySeconds
+            ? `, ${formatNumber(leg.seconds / leg.earlySeconds)} × told`
+            : ''}
+        </Fact>
+      ))}
+    </>
   );
 }
 

@@ -25,6 +25,10 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
   const { details } = card;
   const missing = supply ? missingParts(supply) : [];
   const hop = profile ? bindingHop(profile.connection) : null;
+  const fastest = Math.max(
+    0,
+    ...DIRECTIONS.map((way) => (profile ? (sideOf(profile, way)?.openingBytesPerSecond ?? 0) : 0)),
+  );
   return (
     <>
       <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
@@ -49,6 +53,7 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
             <Fact key={label} name={label}>
               {rateText(ceilingBytesPerSecond)}
               {label === hop.label && profile!.connection.hops.length > 1 ? ', binds' : ''}
+              {fastest > 0 ? `, ${spareText(ceilingBytesPerSecond / fastest - 1)}` : ''}
             </Fact>
           ))}
         </>
@@ -68,6 +73,9 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
     </>
   );
 }
+
+/** What a hop has beyond the fastest that the drive was seen at. */
+const spareText = (share: number): string => (share < 0.05 ? 'nothing to spare' : `${formatShare(share)} to spare`);
 
 function Against({ drive: { card, profile }, direction }: { drive: DriveSupply; direction: 'write' | 'read' }) {
   const side = profile ? sideOf(profile, direction) : null;

@@ -6,6 +6,7 @@ import type { Direction } from '#core/run/direction.ts';
 import { longestCurve } from '#core/trace/supply-curve.ts';
 import { formatRate } from '#core/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
+import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
 import { DoubtText, ProblemText } from '../../kit/words.tsx';
@@ -13,12 +14,15 @@ import { OverlayPicture, type OverlaidTrace } from '../../pictures/OverlayPictur
 import { RunLevelsPicture, type LevelsAxis, type RunLevels } from '../../pictures/RunLevelsPicture.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useComparedDrives, useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
+import { usePinnedRuns } from '../../state/pinned-runs.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
 import { CompareTable } from './CompareTable.tsx';
 import { comparedRows } from './compared.ts';
 import { DriveColumn } from './DriveColumn.tsx';
 
+const BehindLinks = lazy(() => import('./BehindLinks.tsx'));
+const LadderPicture = lazy(() => import('../../pictures/LadderPicture.tsx'));
 const CardSheet = lazy(() => import('./CardSheet.tsx'));
 
 /** Drives: the card of each with everything its runs say, and several held against each other. */
@@ -33,9 +37,13 @@ export function Component() {
     cards?.[0]?.id;
   const ids = useMemo(() => (id === undefined ? [] : [id]), [id]);
   const { drives, problem } = useDriveSupplies(ids);
-  const [shown, setShown] = useState<'one' | 'several'>('one');
+  const [shown, setShown] = useState<Shown>('one');
   const [isEditing, setEditing] = useState(false);
   const drive = drives[0];
+
+  useShortcuts((key) => {
+    if (key === 'p' && id !== undefined) useContextStore.getState().toggleDrive(id);
+  });
 
   if (cards !== undefined && cards.length === 0) {
     return (
@@ -58,7 +66,7 @@ export function Component() {
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minWidth: 0 }}>
         <Typography variant="h1" noWrap title={drive.card.label} sx={{ flex: 1, minWidth: 0 }}>
-          {shown === 'one' ? `What the runs of ${drive.card.label} say` : 'Side by side'}
+          {titleOf(shown, drive.card.label)}
         </Typography>
         <Choice
           label="What is shown"
@@ -66,17 +74,27 @@ export function Component() {
           options={[
             ['one', 'This drive'],
             ['several', 'Side by side'],
+            ['links', 'Other links'],
           ]}
-          onChange={(next) => setShown(next as 'one' | 'several')}
+          onChange={(next) => setShown(next as Shown)}
         />
       </Box>
       {problem && <ProblemText>{problem.detail}</ProblemText>}
-      {shown === 'one' ? <OneDrive drive={drive} /> : <Several against={drive} />}
+      {shown === 'one' && <OneDrive drive={drive} />}
+      {shown === 'several' && <Several against={drive} />}
+      <Suspense fallback={null}>{shown === 'links' && <BehindLinks key={drive.card.id} drive={drive} />}</Suspense>
       <Suspense fallback={null}>
         {isEditing && <CardSheet key={drive.card.id} card={drive.card} onClose={() => setEditing(false)} />}
       </Suspense>
     </PlaceLayout>
   );
+}
+
+type Shown = 'one' | 'several' | 'links';
+
+function titleOf(shown: Shown, label: string): string {
+  if (shown === 'one') return `What the runs of ${label} say`;
+  return shown === 'several' ? 'Side by side' : `${label} behind other links`;
 }
 
 const DAY_MILLISECONDS = 86_400_000;
@@ -100,7 +118,10 @@ function levelsOf({ profile }: DriveSupply): RunLevels[] {
 
 function OneDrive({ drive }: { drive: DriveSupply }) {
   const navigate = useNavigate();
-  const [axis, setAxis] = useState<LevelsAxis>('days');
+  const [axis, setAxis] = useState<LevelsAxis | 'requests'>('days');
+  const listed = useLibrary((state) => state.runs);
+  // The newest ladder of it, of several.
+  const ladder = listed?.find(({ run, figures }) => run.drive.id === drive.card.id && figures.ladder)?.figures.ladder;
   const runs = useMemo(() => levelsOf(drive), [drive]);
   const { ratedWriteBytesPerSecond, ratedReadBytesPerSecond } = drive.card.details;
   return (
@@ -113,29 +134,46 @@ function OneDrive({ drive }: { drive: DriveSupply }) {
             ['days', 'By date'],
             ['fill', 'By filling'],
             ['celsius', 'By temperature'],
+            ...(ladder ? [['requests', 'By request'] as const] : []),
           ]}
-          onChange={(next) => setAxis(next as LevelsAxis)}
+          onChange={(next) => setAxis(next as LevelsAxis | 'requests')}
         />
       </Box>
-      <RunLevelsPicture
-        runs={runs}
-        axis={axis}
-        rated={{ write: ratedWriteBytesPerSecond, read: ratedReadBytesPerSecond }}
-        onOpen={(runId) => void navigate(`/measure/runs/${runId}`)}
-      />
+      {axis === 'requests' && ladder ? (
+        <Suspense fallback={null}>
+          <LadderPicture ladder={ladder} />
+        </Suspense>
+      ) : (
+        <RunLevelsPicture
+          runs={runs}
+          axis={axis === 'requests' ? 'days' : axis}
+          rated={{ write: ratedWriteBytesPerSecond, read: ratedReadBytesPerSecond }}
+          onOpen={(runId) => void navigate(`/measure/runs/${runId}`)}
+        />
+      )}
     </>
   );
 }
 
-function Several({ against }: { against: DriveSupply }) {
+function Several({ against: drive }: { against: DriveSupply }) {
   const navigate = useNavigate();
   const { drives, problem } = useComparedDrives();
+  const pinned = usePinnedRuns();
+  const [what, setWhat] = useState<'drives' | 'runs'>('drives');
+  const [chosenRun, setChosenRun] = useState<string>();
+  const ofRuns = what === 'runs' && pinned.length > 0;
+  const against = ofRuns ? (pinned.find(({ card }) => card.id === chosenRun) ?? pinned[0]!) : drive;
   const { headroomShare, traceAxis, set } = useContextStore();
   const workload = useWorkload();
   const [direction, setDirection] = useState<Direction>('write');
   const all = useMemo(
-    () => (drives.some(({ card }) => card.id === against.card.id) ? drives : [against, ...drives].slice(0, 8)),
-    [drives, against],
+    () =>
+      ofRuns
+        ? pinned
+        : drives.some(({ card }) => card.id === against.card.id)
+          ? drives
+          : [against, ...drives].slice(0, 8),
+    [drives, against, ofRuns, pinned],
   );
   const rows = useMemo(
     () => comparedRows(all, against, direction, workload, headroomShare),
@@ -158,6 +196,17 @@ function Several({ against }: { against: DriveSupply }) {
     <>
       {problem && <ProblemText>{problem.detail}</ProblemText>}
       <Box sx={{ flex: 'none', mt: 0.75, mb: 0.5, display: 'flex', gap: 1.5, flexWrap: 'wrap' }}>
+        {pinned.length > 0 && (
+          <Choice
+            label="What is compared"
+            value={ofRuns ? 'runs' : 'drives'}
+            options={[
+              ['drives', 'Drives'],
+              ['runs', pinned.length === 1 ? 'Pinned run' : `${pinned.length} pinned runs`],
+            ]}
+            onChange={(next) => setWhat(next as 'drives' | 'runs')}
+          />
+        )}
         <Choice
           label="Direction"
           value={direction}
@@ -182,7 +231,7 @@ function Several({ against }: { against: DriveSupply }) {
         direction={direction}
         axis={traceAxis}
         selected={against.card.id}
-        onSelect={(key) => void navigate(`/drives/${key}`)}
+        onSelect={(key) => (ofRuns ? setChosenRun(key) : void navigate(`/drives/${key}`))}
       />
       <Box
         sx={{ flex: 'none', maxHeight: '44%', overflowY: 'auto' }}

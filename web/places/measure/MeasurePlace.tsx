@@ -94,6 +94,7 @@ export function Component() {
     if (key === 'g') void (activeRun ? stop() : start());
     if (key === 'h') hold();
     if (key === 'o') setSheet('recipe');
+    if (key === 'p' && shownId !== undefined) useContextStore.getState().togglePinned(shownId);
     if (key === 'x') set({ traceAxis: traceAxis === 'bytes' ? 'seconds' : 'bytes' });
     if (key === 'j' || key === 'k') {
       const at = history.findIndex((entry) => entry.run.id === shownId);

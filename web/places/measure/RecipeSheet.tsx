@@ -59,7 +59,7 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
       }
     >
       <ChoiceList role="radiogroup" label="Recipe" sx={{ mx: -1.5 }}>
-        {RECIPE_KINDS.map((one) => (
+        {RECIPE_KINDS.filter(({ hasTargets }) => !hasTargets).map((one) => (
           <RecipeLine key={one.id} kind={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
         ))}
       </ChoiceList>

@@ -51,6 +51,7 @@ export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, h
           </Box>
         </>
       )}
+      <Suspense>{measureViewOf(run.recipe).aside?.(run)}</Suspense>
       <Suspense>
         <RunNotes key={run.id} run={run} />
       </Suspense>

@@ -26,7 +26,7 @@ const tagsOf = (text: string): string[] => [
 /** What a person adds to a run, and what can be done with it. */
 export default function RunNotes({ run }: { run: RunDocument }) {
   const navigate = useNavigate();
-  const { recipeOptions, set } = useContextStore();
+  const { recipeOptions, pinnedRunIds, set, togglePinned } = useContextStore();
   const [draft, setDraft] = useState<{ note: string; tags: string } | null>(null);
   const [asked, setAsked] = useState(false);
   const [problem, setProblem] = useState<string>();
@@ -89,8 +89,18 @@ export default function RunNotes({ run }: { run: RunDocument }) {
             <Button variant="text" sx={small} onClick={() => setDraft({ note: run.note, tags: run.tags.join(', ') })}>
               {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
             </Button>
-            <Button variant="text" sx={small} onClick={repeat} title={recipeKindById(run.recipe).summary(run.options)}>
-              Take its options
+            {!recipeKindById(run.recipe).hasTargets && (
+              <Button
+                variant="text"
+                sx={small}
+                onClick={repeat}
+                title={recipeKindById(run.recipe).summary(run.options)}
+              >
+                Take its options
+              </Button>
+            )}
+            <Button variant="text" sx={small} onClick={() => togglePinned(run.id)}>
+              {pinnedRunIds.includes(run.id) ? 'Let go' : 'Pin'}
             </Button>
             {run.endedAt !== null && (
               <Button variant="text" sx={small} onClick={() => (asked ? void remove() : setAsked(true))}>

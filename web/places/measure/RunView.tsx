@@ -86,7 +86,7 @@ function RunStateText({ run }: { run: RunDocument }) {
   }
   return (
     <>
-      {recipeKindById(run.recipe).label} on {run.drive.label}, {when}
+      {recipeKindById(run.recipe).label} {run.copy ? 'from' : 'on'} {run.drive.label}, {when}
       {ENDED[run.state]}
       {run.note === '' ? '' : `: ${run.note}`}
     </>

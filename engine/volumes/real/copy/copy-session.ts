@@ -1,27 +1,32 @@
 import { closeSync, constants, openSync } from 'node:fs';
-import { chmod, mkdir, statfs, symlink } from 'node:fs/promises';
+import { chmod, mkdir, statfs } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
 import { Problem } from '#core/problem.ts';
 import type { CopyLeg, CopyNote } from '#core/run/copy-record.ts';
-import type { Emit, RunEvent } from '#core/run/run-events.ts';
+import type { Emit } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { SAMPLE_SECONDS } from '#engine/recipes/recipe.ts';
-import { makeScratch, type CopyTree, type Scratch } from '#engine/scratch/scratch.ts';
+import { makeScratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
 import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
-import type { FileFault } from '#engine/volumes/real/copy/copy-protocol.ts';
-import { flushVolume } from '#engine/volumes/real/copy/flush-volume.ts';
+import {
+  asTarget,
+  emitBypass,
+  flushTarget,
+  makeLinks,
+  type OpenEnd,
+  type RealCopyEnd,
+} from '#engine/volumes/real/copy/copy-ends.ts';
+import { MOST_FILE_NOTES, tellFaults } from '#engine/volumes/real/copy/file-faults.ts';
 import { writeHashList } from '#engine/volumes/real/copy/keep-copy.ts';
 import { listPayload, type PayloadFile, type PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
-import { transferFailure } from '#engine/volumes/real/failures.ts';
-import { createSessionFiles, type SessionFiles } from '#engine/volumes/real/files.ts';
-import { monotonicSeconds } from '#engine/volumes/real/io-protocol.ts';
+import { createSessionFiles } from '#engine/volumes/real/files.ts';
+import { monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
 import { startIoTeam } from '#engine/volumes/real/io-team.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
-import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
@@ -37,12 +42,6 @@ import {
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
-/** One end of a copy: a volume and the folder on it, resolved and checked. */
-export interface RealCopyEnd {
-  info: RealVolumeInfo;
-  folder: string;
-}
-
 export interface RealCopyRequest {
   runId: string;
   journalFolder: string;
@@ -52,35 +51,14 @@ export interface RealCopyRequest {
   sourceScratchFolder: string | null;
 }
 
-/** An end while the session goes on. */
-interface OpenEnd extends RealCopyEnd {
-  scratch: Scratch | null;
-  files: SessionFiles | null;
-  tree: CopyTree | null;
-  /** Folder of the last copy to it, and what of it was whole. */
-  copied: { folder: string; files: PayloadFile[] } | null;
-  /** Bytes moved by steps that are over, and of the one that goes on. */
-  movedBytes: number;
-  movingBytes: number;
-}
-
 /** Paths that were read back from each target alike, and otherwise than they were written. */
 type ReadBack = Map<number, { alike: Set<string>; differing: Set<string> }>;
 
 /** Filesystems in which a copy can be a reference to the same blocks. */
 const CLONING = new Set(['btrfs', 'xfs', 'bcachefs', 'ocfs2', 'apfs']);
-/** Notes on single files of one leg; the rest are counted. */
-const MOST_FILE_NOTES = 60;
 /** Sizes of files that are made: one large region of random data serves all of them. */
 const MADE_PER_FOLDER = 200;
 const MADE_PARALLEL = 4;
-
-/** 32-bit number of a run for its data (FNV-1a). */
-function seedOf(runId: string): number {
-  let hash = 0x811c9dc5;
-  for (const character of runId) hash = Math.imul(hash ^ character.charCodeAt(0), 0x01000193);
-  return hash >>> 0;
-}
 
 /** @throws Problem when a scratch folder cannot be made; nothing is left then */
 export async function openRealCopy(request: RealCopyRequest): Promise<Session> {
@@ -287,7 +265,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
       const readings: ReadBack =
         step.verify === 'read-back' && !control.signal.aborted
           ? await readBack(step, whole, hashes, leg, emit, control)
-          : new Map();
+          : (new Map() as ReadBack);
       if (step.keeps) await keep(step, leg, whole, hashes, readings, note);
     } finally {
       emit({ type: 'copy-leg', leg });
@@ -457,99 +435,3 @@ const sumOf = (files: readonly PayloadFile[]): number => files.reduce((sum, { by
 
 const pathsOf = ({ files, folders, links }: PayloadFiles): string[] =>
   [folders, files, links].flatMap((all) => all.map(({ path }) => path));
-
-/** What is watched at a target is told beside the run’s own conditions. */
-function asTarget(end: number, event: RunEvent, emit: Emit): void {
-  if (event.type !== 'watch') return;
-  const { atSeconds, temperatureCelsius, foreignBytesPerSecond } = event.row;
-  emit({
-    type: 'copy-watch',
-    rows: {
-      atSeconds: [atSeconds],
-      end: [end],
-      temperatureCelsius: [temperatureCelsius],
-      foreignBytesPerSecond: [foreignBytesPerSecond],
-    },
-  });
-}
-
-/** Links after the files, then rights of folders from the innermost on: a folder may forbid changing it. */
-async function makeLinks(
-  folder: string,
-  { links, folders }: PayloadFiles,
-  note: (one: Omit<CopyNote, 'leg'>) => void,
-): Promise<void> {
-  for (const { path, to } of links) {
-    try {
-      await symlink(to, join(folder, path));
-    } catch (error) {
-      const { code } = error as NodeJS.ErrnoException;
-      note({ kind: 'skipped', end: null, path, detail: `The link could not be made at the target (${code}).` });
-    }
-  }
-  for (const { path, mode } of [...folders].reverse()) {
-    await chmod(join(folder, path), mode & 0o777).catch(() => undefined);
-  }
-}
-
-async function flushTarget({ tree, info }: OpenEnd): Promise<void> {
-  try {
-    await flushVolume(tree!.folder);
-  } catch (error) {
-    const { code = 'UNKNOWN' } = error as NodeJS.ErrnoException;
-    throw transferFailure({ code, fileOffset: 0 }, 'write', info.mountPoint);
-  }
-}
-
-/** Proof of the bypass at the source and the first target, see core/supply/doubts/bypass.ts. */
-function emitBypass(
-  { leg }: CopyStep,
-  from: OpenEnd,
-  to: OpenEnd,
-  bytes: number,
-  before: readonly ({ readBytes: number; writeBytes: number } | null)[],
-  emit: Emit,
-): void {
-  const row = (end: OpenEnd, index: number, direction: 'read' | 'write') => {
-    const now = readDiskBytes(end.info.device.deviceNumber);
-    const key = direction === 'read' ? 'readBytes' : 'writeBytes';
-    const deviceBytes = now === null || !before[index] ? null : now[key] - before[index][key];
-    emit({
-      type: 'bypass',
-      row: { pass: leg, direction, ownBytes: bytes, deviceBytes, deviceBytesAfterFlush: deviceBytes },
-    });
-  };
-  row(from, 0, 'read');
-  row(to, 1, 'write');
-}
-
-const FAULT_TEXTS: Record<FileFault, string> = {
-  EACCES: 'It may not be opened for reading, or not be made at a target.',
-  EPERM: 'It may not be opened for reading, or not be made at a target.',
-  ENOENT: 'It was gone when it was to be opened.',
-  ELOOP: 'It became a link while it was copied.',
-  ENAMETOOLONG: 'Its name is too long for a target.',
-  EINVAL: 'Its name holds characters that a target cannot have.',
-  EILSEQ: 'Its name holds characters that a target cannot have.',
-  EFBIG: 'It is larger than files can be at a target.',
-  EEXIST: 'A target does not tell its name from that of another file.',
-  EISDIR: 'It became a folder while it was copied.',
-  ENOTDIR: 'Its folder was gone when it was to be opened.',
-  CHANGED: 'It changed while it was copied; what was copied of it was removed.',
-};
-
-function tellFaults(
-  files: readonly PayloadFile[],
-  outcomes: readonly ('whole' | FileFault | null)[],
-  note: (one: Omit<CopyNote, 'leg'>) => void,
-): void {
-  let told = 0;
-  outcomes.forEach((outcome, file) => {
-    if (outcome === null || outcome === 'whole' || (told += 1) > MOST_FILE_NOTES) return;
-    const kind = outcome === 'CHANGED' ? 'changed' : 'skipped';
-    note({ kind, end: null, path: files[file]!.path, detail: FAULT_TEXTS[outcome] });
-  });
-  if (told <= MOST_FILE_NOTES) return;
-  const detail = `${(told - MOST_FILE_NOTES).toLocaleString('en-US')} more files were not copied for such reasons.`;
-  note({ kind: 'skipped', end: null, path: '', detail });
-}

@@ -55,7 +55,7 @@ export async function listPayload(root: string): Promise<PayloadFiles> {
       found.notes.push(skipped(inside, `The folder may not be listed (${(error as NodeJS.ErrnoException).code}).`));
       return;
     }
-    names.sort(Buffer.compare);
+    names.sort((a, b) => Buffer.compare(a, b));
     const own = inside === '' ? names.filter((name) => isScratchName(name.toString('utf8'))) : [];
     for (const bytes of names.filter((name) => !own.includes(name))) {
       const name = bytes.toString('utf8');

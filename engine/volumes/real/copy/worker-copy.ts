@@ -158,7 +158,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
       const descriptor = openSync(targetPath(target, file), own | flags, 0o600);
       bypassCache(descriptor);
       // Files that grow by several writers at once are written by one after the other.
-      if (presizes && sizes[file]! > step.blockBytes) ftruncateSync(descriptor, sizes[file]!);
+      if (presizes && sizes[file]! > step.blockBytes) ftruncateSync(descriptor, sizes[file]);
       return descriptor;
     });
 
@@ -185,7 +185,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
         unlinkSync(targetPath(target, file));
         return;
       }
-      if (sizes[file]! % PAGE_BYTES !== 0) ftruncateSync(descriptor, sizes[file]!);
+      if (sizes[file]! % PAGE_BYTES !== 0) ftruncateSync(descriptor, sizes[file]);
       // Rights to become somebody else are not passed on. Where rights or dates cannot be set, the data counts.
       quietly(() => fchmodSync(descriptor, modes[file]! & 0o777));
       quietly(() => futimesSync(descriptor, modified[file]!, modified[file]!));

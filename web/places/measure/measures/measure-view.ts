@@ -10,6 +10,8 @@ export interface MeasureView {
   table(figures: RunFigures): ReactNode;
   /** Null where the rates of both directions say it. */
   word(figures: RunFigures): string | null;
+  /** What else stands in the column beside it. */
+  aside?(run: RunDocument): ReactNode;
   /** Whether the picture has an axis of data moved that can be changed to time. */
   hasTraceAxis: boolean;
 }

@@ -1,0 +1,98 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { hopOf } from '#core/links/connection.ts';
+import { hopLine, parseHop } from '#core/links/hop-line.ts';
+import { cappedCurve, evidenceBehind, isHeldByLink, linkChoices, supplyBehind } from '#core/supply/behind.ts';
+import { MB, curveFrom, evidenceFrom, supplyFrom } from '#core/testing/curves.ts';
+import { madeTrace } from '#core/testing/made-traces.ts';
+import { pointsOf, reducedCurve } from '#core/trace/supply-curve.ts';
+
+describe('a drive behind another link', () => {
+  it('is never quicker than it carries, and as slow as it was where it was slower', () => {
+    const capped = pointsOf(cappedCurve(curveFrom([10, 2000 * MB], [100, 90 * MB]), 500 * MB));
+    // 20 GB at 500 MB/s instead of 2,000, then 9 GB at 90.
+    expect(capped.seconds.at(-1)).toBeCloseTo(40 + 100, 9);
+    expect(capped.bytes.at(-1)).toBeCloseTo(29e9, -3);
+    const behind = evidenceBehind(
+      evidenceFrom([curveFrom([10, 2000 * MB], [100, 90 * MB])], {
+        span: { worstSecondBytesPerSecond: 80 * MB, floorBytesPerSecond: 90 * MB, openingBytesPerSecond: 2000 * MB },
+      }),
+      500 * MB,
+    );
+    expect(behind.span).toEqual({
+      worstSecondBytesPerSecond: 80 * MB,
+      floorBytesPerSecond: 90 * MB,
+      openingBytesPerSecond: 500 * MB,
+    });
+  });
+
+  it('is what it was behind a link that never held it back, also where its trace was reduced', () => {
+    const { progress } = madeTrace('drop', 5);
+    const curve = reducedCurve(progress);
+    const wide = cappedCurve(curve, 1e15);
+    expect(wide.kinds).toEqual(curve.kinds);
+    wide.seconds.forEach((second, corner) => expect(second).toBeCloseTo(curve.seconds[corner]!, 6));
+  });
+
+  it('is slower the narrower the link, for any rates', () => {
+    const pieces = fc.array(
+      fc.tuple(fc.double({ min: 1, max: 50, noNaN: true }), fc.double({ min: 1e6, max: 3e9, noNaN: true })),
+      {
+        minLength: 1,
+        maxLength: 8,
+      },
+    );
+    fc.assert(
+      fc.property(
+        pieces,
+        fc.double({ min: 1e6, max: 3e9, noNaN: true }),
+        fc.double({ min: 1, max: 4, noNaN: true }),
+        (all, narrow, times) => {
+          const curve = curveFrom(...all);
+          const end = (ceiling: number) => cappedCurve(curve, ceiling).seconds.at(-1)!;
+          expect(end(narrow)).toBeGreaterThanOrEqual(end(narrow * times) - 1e-9);
+          expect(end(narrow)).toBeGreaterThanOrEqual(curve.seconds.at(-1)! - 1e-9);
+        },
+      ),
+    );
+  });
+
+  it('may do more where its link held it back when it was measured', () => {
+    const connection = { hops: [hopOf('usb-10')!] };
+    expect(isHeldByLink(1050 * MB, connection)).toBe(true);
+    expect(isHeldByLink(700 * MB, connection)).toBe(false);
+    expect(isHeldByLink(1e12, { hops: [] })).toBe(false);
+    const supply = supplyFrom([evidenceFrom([curveFrom([10, 900 * MB])])]);
+    expect(supplyBehind(supply, { hops: [] })).toBe(supply);
+    expect(supplyBehind(supply, { hops: [hopOf('sata-3')!] }).traces[0]!.span.openingBytesPerSecond).toBeCloseTo(
+      279 * MB,
+      -5,
+    );
+    const ceilings = linkChoices().map(({ ceilingBytesPerSecond }) => ceilingBytesPerSecond);
+    expect(ceilings).toEqual([...ceilings].sort((a, b) => a - b));
+  });
+});
+
+describe('a hop as it is typed', () => {
+  it.each([
+    ['PCIe 4.0 x4', 'PCIe 4.0 ×4'],
+    ['usb 10 gb/s at the hub', 'USB 10 Gb/s at the hub'],
+    ['Ethernet 10 Gb/s', 'Ethernet 10 Gb/s'],
+    ['Old adapter: 400 MB/s at desk', 'Old adapter: 400 MB/s at desk'],
+  ])('%s is read and written again', (typed, shown) => {
+    const hop = parseHop(typed);
+    expect(hopLine(hop).replace(/\u202f/g, ' ')).toBe(shown);
+    expect(parseHop(hopLine(hop))).toEqual(hop);
+  });
+
+  it('of every kind of link is read again as it was', () => {
+    for (const hop of linkChoices()) expect(parseHop(hopLine(hop))).toEqual(hop);
+  });
+
+  it.each(['', 'a cable', 'PCIe 9.0 x4', 'PCIe 4.0 x64', 'Adapter: fast', 'Adapter: 0 MB/s'])(
+    '“%s” is refused',
+    (line) => {
+      expect(() => parseHop(line)).toThrow(/connection:|more than nothing/);
+    },
+  );
+});

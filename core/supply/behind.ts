@@ -1,0 +1,71 @@
+import { bindingHop, hopOf, type Connection, type Hop } from '#core/links/connection.ts';
+import { LINK_KINDS } from '#core/links/links.ts';
+import type { Evidence } from '#core/supply/evidence.ts';
+import type { Supply } from '#core/supply/profile.ts';
+import { CORNER, type SupplyCurve } from '#core/trace/supply-curve.ts';
+
+/** The same drive behind another connection: what it would do there, from what it did here. */
+
+/** A drive that comes this near to its ceiling may do more behind a wider one. */
+const AT_CEILING = 0.93;
+
+/** A curve that never goes faster than a ceiling; what it did more slowly stays as slow. */
+export function cappedCurve(curve: SupplyCurve, ceilingBytesPerSecond: number): SupplyCurve {
+  let [atSeconds, lastSeconds, lastBytes] = [0, 0, 0];
+  const seconds = curve.seconds.map((second, corner) => {
+    const moved = curve.bytes[corner]!;
+    // What is kept of a stretch beside its ends is a window of so many bytes in so many seconds.
+    if (curve.kinds[corner] === CORNER.window) return Math.max(second, moved / ceilingBytesPerSecond);
+    const at = atSeconds + Math.max(second - lastSeconds, (moved - lastBytes) / ceilingBytesPerSecond);
+    // Highs and lows of a stretch lie beside the trace: from the next point on they count for nothing.
+    if (curve.kinds[corner] === CORNER.point) [atSeconds, lastSeconds, lastBytes] = [at, second, moved];
+    return at;
+  });
+  return { kinds: [...curve.kinds], seconds, bytes: [...curve.bytes], continuation: null };
+}
+
+/** What a run would testify behind a ceiling. It proves its own bytes: what it was continued to is left out. */
+export function evidenceBehind(evidence: Evidence, ceilingBytesPerSecond: number): Evidence {
+  const { span, medianBytesPerSecond, continuedBytes, provenBytes } = evidence;
+  const least = (rate: number) => Math.min(rate, ceilingBytesPerSecond);
+  return {
+    ...evidence,
+    curves: evidence.curves.map((curve) => cappedCurve(curve, ceilingBytesPerSecond)),
+    continuedBytes: continuedBytes === null ? null : provenBytes,
+    medianBytesPerSecond: least(medianBytesPerSecond),
+    span: {
+      worstSecondBytesPerSecond: least(span.worstSecondBytesPerSecond),
+      floorBytesPerSecond: least(span.floorBytesPerSecond),
+      openingBytesPerSecond: least(span.openingBytesPerSecond),
+    },
+  };
+}
+
+/** What is known of a drive, as it would be behind a connection. */
+export function supplyBehind(supply: Supply, connection: Connection): Supply {
+  const ceiling = bindingHop(connection)?.ceilingBytesPerSecond;
+  if (ceiling === undefined) return supply;
+  return {
+    ...supply,
+    traces: supply.traces.map((trace) => evidenceBehind(trace, ceiling)),
+    // Frames that were kept at their pace prove nothing of another link.
+    paced: [],
+    requests: { ...supply.requests, ceilingBytesPerSecond: ceiling },
+  };
+}
+
+/** Whether a rate is held back by the connection it was measured over, so that a wider one may give more. */
+export function isHeldByLink(bytesPerSecond: number, connection: Connection): boolean {
+  const hop = bindingHop(connection);
+  return hop !== null && bytesPerSecond >= AT_CEILING * hop.ceilingBytesPerSecond;
+}
+
+/** Lanes that slots and cables have. */
+const LANES = [1, 2, 4];
+
+/** Links that a drive could be put behind, slowest first. */
+export function linkChoices(): Hop[] {
+  return LINK_KINDS.flatMap((kind) =>
+    (kind.lanes === 'counted' ? LANES : [1]).flatMap((lanes) => hopOf(kind.id, lanes) ?? []),
+  ).sort((a, b) => a.ceilingBytesPerSecond - b.ceilingBytesPerSecond);
+}
