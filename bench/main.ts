@@ -1,5 +1,6 @@
 import { cpus, totalmem } from 'node:os';
 import { rmSync } from 'node:fs';
+import { benchCopies, copyLine } from './copies.ts';
 import { benchEngine, DEFAULT_FOLDER, engineLine, type BenchCase } from './engine.ts';
 import { benchReading, benchStandIns } from './simulation.ts';
 import { benchApplication } from './application.ts';
@@ -52,6 +53,8 @@ if (whyNot('ext4') === undefined) {
   }
 }
 
+const copies = ['copies against a plain loop', 'ratio', 'plain loop', ''];
+print(table([copies, ...(await benchCopies(DEFAULT_FOLDER)).map(copyLine)]));
 print(table([['stand-ins and trace reading', 'measured'], ...benchReading(), ...(await benchStandIns())]));
 print(table([['verdicts', 'measured'], ...benchVerdicts()]));
 print(table([['the application', 'measured', 'asked for'], ...(await benchApplication())]));

@@ -116,4 +116,94 @@ describe('the place Copies', () => {
     await waitForText(page, 'The times are those of what could be read last.');
     expect(faults).toEqual([]);
   });
+
+  it('really makes one between stand-ins, shows which side waits, and draws it beside the prediction', async () => {
+    await page.goto(`${app.origin}/copies`);
+    await page.waitForSelector('[data-beside^="measured"]');
+    await press(page, 'Copy now');
+    await typeInto(page, 'Size of made files', '60 GB');
+    await typeInto(page, 'Number of made files', '6');
+    await press(page, 'One target more');
+    await press(page, 'Leave out To, 2');
+    await typeInto(page, 'Files at a time', '40');
+    await waitForText(page, 'Something above cannot be used yet.');
+    await typeInto(page, 'Files at a time', '2');
+    await press(page, 'Start');
+    await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
+    await waitForText(page, /60 GB in .*The source waited .*writing held it back/s, 60_000);
+    await waitForText(page, /Predicted from the other runs of its drives: /);
+    expect(await textOf(page, '[data-leg="1"]')).toMatch(/6 of 6/);
+    expect(await page.$$('[data-end]')).toHaveLength(2);
+    expect(faults).toEqual([]);
+  });
+
+  it('shows the copy that took six times its first estimate, and leads to it', async () => {
+    await page.goto(`${app.origin}/copies`);
+    await page.waitForSelector('[data-beside^="measured"]');
+    await page.waitForSelector('[data-measured="demo-told-short"]');
+    await page.$eval('[data-measured="demo-told-short"]', (link) => (link as HTMLElement).click());
+    await waitForText(page, /6\.\d+ times what its first seconds promised/);
+    await page.goto(`${app.origin}/measure/runs/demo-card-thrice`);
+    await waitForText(page, /3 copies took .* to .*, slower by/);
+    await press(page, '3, there');
+    await page.waitForSelector('[data-leg="3"]');
+  });
+
+  it('says what a told time comes to, and doubts what no link could carry', async () => {
+    await page.goto(`${app.origin}/copies`);
+    await page.waitForSelector('[data-binds]');
+    await typeInto(page, 'A time that was told', 'quickly');
+    await waitForText(page, 'is not a size and a time');
+    await typeInto(page, 'A time that was told', '173 GB in 0:08');
+    await waitForText(page, /comes to\s*21,600 MB\/s/);
+    await waitForText(page, /Impossible over PCIe/);
+    expect(faults).toEqual([]);
+  });
+});
+
+describe('other links and pinned runs', () => {
+  it('tell what a drive would do behind a slower link, and judge the workload there', async () => {
+    const petrel = (await cards()).find(({ label }) => label === 'Petrel 2T')!;
+    await page.goto(`${app.origin}/drives/${petrel.id}`);
+    await page.waitForSelector('[data-run-levels]');
+    await press(page, 'Other links');
+    await page.waitForSelector('[data-link="USB 480 Mb/s"]');
+    await page.$eval('[data-link="USB 480 Mb/s"]', (row) => (row as HTMLElement).click());
+    await waitForText(
+      page,
+      /Behind USB 480 Mb\/s, which carries 42 MB\/s, it writes at 42 MB\/s and reads at 42 MB\/s/,
+    );
+    const words = await page.$eval('[data-link="USB 480 Mb/s"]', (row) => row.textContent);
+    expect(words).toMatch(/Breaks/);
+    expect(await page.$eval('[data-link^="PCIe 4.0 ×4"]', (row) => row.textContent)).toMatch(/as it is now/);
+  });
+
+  it('are held by one key and compared as drives are', async () => {
+    for (const id of ['demo-petrel-take', 'demo-petrel-night']) {
+      await page.goto(`${app.origin}/measure/runs/${id}`);
+      await page.waitForSelector('[data-pass]');
+      await page.keyboard.press('p');
+      await waitForText(page, 'Let go');
+    }
+    await page.goto(`${app.origin}/drives`);
+    await page.waitForSelector('[data-run-levels]');
+    await press(page, 'Side by side');
+    await press(page, '2 pinned runs');
+    await page.waitForSelector('[data-compared="demo-petrel-take"]');
+    expect(await page.$$('[data-overlay]')).toHaveLength(2);
+  });
+
+  it('take a connection that is typed, and refuse what is none', async () => {
+    const anchor = (await cards()).find(({ label }) => label === 'Anchor 16T')!;
+    await page.goto(`${app.origin}/drives/${anchor.id}`);
+    await page.waitForSelector('[data-run-levels]');
+    await press(page, 'Edit card');
+    await typeInto(page, 'Links, from the drive to the machine', 'a cable');
+    await waitForText(page, 'is no link known here');
+    await typeInto(page, 'Links, from the drive to the machine', 'Old adapter: 150 MB/s at the desk');
+    await press(page, 'Keep');
+    await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
+    await waitForText(page, /Old adapter\s*150 MB\/s, nothing to spare/);
+    expect(faults).toEqual([]);
+  });
 });

@@ -1,4 +1,5 @@
 import {
+  chmodSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -129,5 +130,60 @@ describe('scratch folders', () => {
     writeFileSync(join(journal, 'half.json'), '{"runId":"ha');
     expect(await cleanUpScratch(journal, never)).toEqual([]);
     expect(readdirSync(journal)).toEqual([]);
+  });
+});
+
+describe('a folder of files of any names in a scratch space', () => {
+  const paths = ['a', 'a/one.mov', 'two\nlines.txt', 'link'];
+  const fill = (folder: string) => {
+    mkdirSync(join(folder, 'a'));
+    writeFileSync(join(folder, 'a', 'one.mov'), 'one');
+    writeFileSync(join(folder, 'two\nlines.txt'), 'two');
+    symlinkSync(parent, join(folder, 'link'));
+  };
+
+  it('is removed with it after a crash, and of what a link leads to nothing', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal, 'to1');
+    const tree = scratch.createTree(1, paths);
+    fill(tree.folder);
+    chmodSync(join(tree.folder, 'a'), 0o500);
+    writeFileSync(join(parent, 'mine.txt'), 'mine');
+    expect(await cleanUpScratch(journal, never)).toEqual([{ folder: scratch.folder, removal: 'removed' }]);
+    expect(readdirSync(parent).sort()).toEqual(['mine.txt', 'precious.txt']);
+    expect(readdirSync(journal)).toEqual([]);
+  });
+
+  it('stays with what somebody else put into it', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal, 'to1');
+    const tree = scratch.createTree(1, paths);
+    fill(tree.folder);
+    writeFileSync(join(tree.folder, 'a', 'mine.txt'), 'mine');
+    expect((await cleanUpScratch(journal, never))[0]!.removal).toBe('not-ours');
+    expect(readdirSync(join(tree.folder, 'a'))).toEqual(['mine.txt']);
+    expect(existsSync(join(tree.folder, 'a', 'one.mov'))).toBe(false);
+  });
+
+  it('moves to a name that is free, and is nobody’s scratch any more', async () => {
+    mkdirSync(join(parent, 'Day'));
+    writeFileSync(join(parent, 'Day', 'mine.txt'), 'mine');
+    const scratch = await makeScratch(parent, 'run1', journal, 'to1');
+    const tree = scratch.createTree(1, paths);
+    fill(tree.folder);
+    expect(await tree.moveTo(parent, 'Day')).toBe(join(parent, 'Day 2'));
+    await scratch.remove();
+    expect(readdirSync(join(parent, 'Day 2')).sort()).toEqual(['a', 'link', 'two\nlines.txt']);
+    expect(readdirSync(join(parent, 'Day'))).toEqual(['mine.txt']);
+    expect(readdirSync(journal)).toEqual([]);
+  });
+
+  it('of a run that goes on is left alone, with its list', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal, 'to1');
+    const tree = scratch.createTree(1, paths);
+    fill(tree.folder);
+    expect(await cleanUpScratch(journal, (run) => run === 'run1')).toEqual([]);
+    await tree.remove();
+    await scratch.remove();
+    expect(readdirSync(journal)).toEqual([]);
+    expect(existsSync(scratch.folder)).toBe(false);
   });
 });

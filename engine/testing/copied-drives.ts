@@ -78,8 +78,12 @@ export async function pairsOff(driveCount: number, pairs: number): Promise<strin
     // What a drive that stands still takes to turn is set apart in its runs, and is no part of a rate.
     const spinUp = Math.max(from.model.spinUpSeconds, to.model.spinUpSeconds);
     const predicted = predictedSeconds(predictCopy(payload, profiles[a]!, [profiles[b]!])!) + spinUp;
-    const error = predicted / run.copy!.legs[0]!.copySeconds - 1;
-    if (Math.abs(error) > 0.03) off.push(`${from.label} to ${to.label}: ${(100 * error).toFixed(1)} %`);
+    const measured = run.copy!.legs[0]!.copySeconds;
+    const error = predicted / measured - 1;
+    // Whether the end just misses a slow time of a drive that swings by the clock, nobody can know.
+    const saw = to.model.cache?.sawtooth;
+    const slack = saw ? ((1 - saw.highShare) * saw.periodSeconds) / measured : 0;
+    if (Math.abs(error) > 0.03 + slack) off.push(`${from.label} to ${to.label}: ${(100 * error).toFixed(1)} %`);
   }
   return off;
 }

@@ -94,7 +94,7 @@ function Drawing({
           at={y(earlyBytesPerSecond / MEGABYTE)}
           rate={earlyBytesPerSecond}
           // Away from the end of the curve, along which it is written.
-          side={(steps.at(-1)?.bytesPerSecond ?? 0) > earlyBytesPerSecond ? 'below' : 'above'}
+          offset={earlyOffset((steps.at(-1)?.bytesPerSecond ?? 0) / earlyBytesPerSecond)}
           left={left}
           right={right}
         />
@@ -181,19 +181,26 @@ function Drawing({
   );
 }
 
+/** Words of a line stand clear of a curve that ends so many times as high. */
+function earlyOffset(times: number): number {
+  if (Math.abs(times - 1) < 0.12) return 44;
+  return times > 1 ? 16 : -7;
+}
+
 interface EarlyLineProps {
   at: number;
   rate: number;
-  side: 'above' | 'below';
+  /** Of its words, pixels below the line. */
+  offset: number;
   left: number;
   right: number;
 }
 
-function EarlyLine({ at, rate, side, left, right }: EarlyLineProps) {
+function EarlyLine({ at, rate, offset, left, right }: EarlyLineProps) {
   return (
     <>
       <line x1={left} x2={right} y1={at} y2={at} stroke={ink('second')} strokeDasharray="2 4" />
-      <HaloText x={right} y={at + (side === 'above' ? -7 : 16)} textAnchor="end" fill={ink('second')}>
+      <HaloText x={right} y={at + offset} textAnchor="end" fill={ink('second')}>
         {`as its first seconds promise: ${formatNumber(rate / MEGABYTE)}`}
       </HaloText>
     </>

@@ -96,6 +96,23 @@ export const theme = createTheme({
         paper: { backgroundColor: ink('raised'), border: `1px solid ${ink('rule')}`, marginTop: 6, maxWidth: 420 },
       },
     },
+    MuiSelect: {
+      styleOverrides: {
+        // The same small angle as everything that opens a list.
+        icon: {
+          fontSize: 0,
+          width: 9,
+          height: 9,
+          right: 13,
+          top: 'calc(50% - 7px)',
+          borderRight: `1.5px solid ${ink('second')}`,
+          borderBottom: `1.5px solid ${ink('second')}`,
+          transform: 'rotate(45deg) scale(.72)',
+          '& path': { display: 'none' },
+        },
+        iconOpen: { transform: 'rotate(45deg) scale(.72)' },
+      },
+    },
     MuiMenuItem: {
       styleOverrides: {
         root: {

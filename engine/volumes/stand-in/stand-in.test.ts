@@ -37,12 +37,14 @@ describe('every recipe on every stand-in', () => {
         'block-ladder': { blocks: [4096, 1 << 20], depths: [1, 8], seconds: 0.3 },
         'file-scatter': { files: 200 },
         'existing-material': { amountBytes: 5e9 },
+        copy: { bytes: 4e9, files: 6 },
       }[id];
-      const run = await simulateRun({ standIn, recipeId: id, options });
+      const targets = id === 'copy' ? ['petrel-2t', 'spray'] : [];
+      const run = await simulateRun({ standIn, recipeId: id, options, targets });
       expect(run, `${id} ${run.failure?.detail}`).toMatchObject({ state: 'finished', failure: null });
       expect(runDocumentSchema.isValidSync(JSON.parse(JSON.stringify(run)))).toBe(true);
       const said = figures(run);
-      expect(said.read ?? said.ladder ?? said.frames ?? said.files ?? said.phases, id).not.toBeNull();
+      expect(said.read ?? said.ladder ?? said.frames ?? said.files ?? said.phases ?? said.copies, id).not.toBeNull();
     }
   });
 });

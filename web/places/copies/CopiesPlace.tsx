@@ -54,7 +54,9 @@ export function Component() {
   }
   const first = drives[0];
   const selected =
-    chosen ?? surprising(drives, copies, payload) ?? (first ? { from: first.card.id, to: first.card.id } : null);
+    chosen ??
+    surprising(drives, copies, payload) ??
+    (first ? { from: first.card.id, to: (drives[1] ?? first).card.id } : null);
   const copy = selected ? copies.get(keyOf(selected.from, selected.to)) : null;
   const measured = selected ? measuredCopies(runs ?? [], selected.from, selected.to) : [];
   const driveOf = (id: string | undefined) => drives.find(({ card }) => card.id === id);
