@@ -8,6 +8,7 @@ import {
   bytesText,
   formatDuration,
   formatNumber,
+  formatShare,
   latenessText,
   orDash,
   rateText,
@@ -19,9 +20,19 @@ export function report(result: RunDocument & RunSummary, json: boolean): void {
     printJson(result);
     return;
   }
-  for (const table of [directionTable, levelLines, ladderTable, framesTable, filesTable, phasesTable, recoveryLines]) {
+  for (const table of [
+    directionTable,
+    levelLines,
+    ladderTable,
+    framesTable,
+    filesTable,
+    phasesTable,
+    copiesTable,
+    recoveryLines,
+  ]) {
     table(result.figures).forEach(print);
   }
+  copyLines(result).forEach(print);
   for (const doubt of result.doubts) print(`${doubt.code}: ${doubt.evidence} ${doubt.advice}`);
 }
 
@@ -113,6 +124,31 @@ function phasesTable({ phases }: RunFigures): string[] {
     orDash(one.latencyP99Seconds, formatDuration),
   ]);
   return tableLines([['phase', 'computing', 'reading', 'rate', 'too late', 'p99'], ...rows]);
+}
+
+function copiesTable({ copies }: RunFigures): string[] {
+  if (!copies) return [];
+  const rows = copies.legs.map(({ leg, from, seconds, bytesPerSecond, earlySeconds, waits, outcome }) => [
+    `${leg}, ${from === 0 ? 'there' : 'back'}`,
+    formatDuration(seconds),
+    rateText(bytesPerSecond),
+    orDash(earlySeconds, formatDuration),
+    waits.map(({ share }) => formatShare(share)).join(', '),
+    outcome && outcome.verifySeconds > 0 ? formatDuration(outcome.verifySeconds) : '–',
+    outcome ? `${outcome.wholeFiles} of ${outcome.files}` : '–',
+    outcome ? String(outcome.differingFiles) : '–',
+  ]);
+  const heads = ['copy', 'took', 'rate', 'first estimate', 'source, targets waited', 'read back', 'whole', 'differ'];
+  return tableLines([heads, ...rows]);
+}
+
+/** Where a copy stayed, and what it came upon. */
+function copyLines({ copy }: RunDocument): string[] {
+  if (!copy) return [];
+  return [
+    ...copy.legs.flatMap(({ keptFolders }) => keptFolders.map((folder) => `kept in ${folder}`)),
+    ...copy.notes.map(({ kind, path, detail }) => `${kind}: ${path === '' ? '' : `${path}: `}${detail}`),
+  ];
 }
 
 function recoveryLines({ recovery }: RunFigures): string[] {

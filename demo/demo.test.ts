@@ -1,40 +1,43 @@
-import { describe, expect, it } from 'vitest';
-import { runDocumentSchema, type RunDocument } from '#core/run/run-document.ts';
-import { profileRunOf, supplyOf } from '#core/supply/profile.ts';
-import { judgeItem } from '#core/verdict/judge-workload.ts';
-import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { compareSides, sideOf } from '#core/compare/compare-drives.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import { profileRunOf } from '#core/supply/profile.ts';
+import { figuresOf } from '#core/trace/figures.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
-import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
-const carryOut = () =>
-  carryOutDemoRuns(async (info) => ({
-    id: info.identity.value,
-    label: info.label,
-    medium: info.medium,
-    identity: info.identity,
-  }));
-
+/** What the demo workspace is there to show. */
 describe('the demo workspace', () => {
-  it('is the same on every machine and passes its own schema', async () => {
-    const [first, second] = [await carryOut(), await carryOut()];
-    expect(second.map((run) => run.samples)).toEqual(first.map((run) => run.samples));
-    for (const run of first) {
-      expect(run).toMatchObject({ state: 'finished', example: true, failure: null });
-      expect(runDocumentSchema.isValidSync(JSON.parse(JSON.stringify(run)))).toBe(true);
-    }
+  let runs: RunDocument[];
+  beforeAll(async () => {
+    runs = await carryOutDemoRuns(({ identity, label, medium }) =>
+      Promise.resolve({ id: identity.value, label, medium, identity }),
+    );
+  }, 60_000);
+  const runById = (id: string) => runs.find((run) => run.id === id)!;
+  const writingOf = (driveId: string) =>
+    sideOf({ runs: runs.filter(({ drive }) => drive.id === driveId).map((run) => profileRunOf(run)) }, 'write');
+
+  it('has no run that failed', () => {
+    expect(runs.filter(({ failure }) => failure !== null).map(({ id }) => id)).toEqual([]);
+    expect(new Set(runs.map(({ id }) => id)).size).toBe(runs.length);
   });
 
-  it('shows each of the four verdicts', async () => {
-    const runs = await carryOut();
-    const supplyOn = (driveId: string) => {
-      const own = runs.filter((run: RunDocument) => run.drive.id === driveId);
-      return supplyOf({ drive: own[0]!.drive, runs: own.map((run) => profileRunOf(run)) });
-    };
-    const verdicts = ['petrel-2t', 'anchor-16t'].flatMap((driveId) =>
-      DEMO_WORKLOADS.flatMap((workload) => workload.items).flatMap((item) =>
-        judgeItem(item, supplyOn(driveId), DEFAULT_POLICY, null).map(({ verdict }) => verdict.verdict),
-      ),
-    );
-    expect(new Set(verdicts)).toEqual(new Set(['holds', 'tight', 'breaks', 'not-proven']));
+  it('has a copy that took six times what its first seconds promised, because its target’s cache was full', () => {
+    const [leg] = figuresOf(runById('demo-told-short')).copies!.legs;
+    const times = leg!.seconds / leg!.earlySeconds!;
+    expect(times).toBeGreaterThan(6);
+    expect(times).toBeLessThan(7.5);
+    expect(leg!.stretches.at(-1)!.binds.kind).toBe('target');
+  });
+
+  it('has the evening’s offload, to two places, every file alike', () => {
+    const [leg] = runById('demo-offload').copy!.legs;
+    expect(leg).toMatchObject({ to: [1, 2], files: 4200, wholeFiles: 4200, checkedFiles: 8400, differingFiles: 0 });
+  });
+
+  it('has three drives of which two are alike: a tie is called one, and a difference too', () => {
+    const [one, other, limpet] = ['cormorant-x2', 'cormorant-x2-b', 'limpet-1t'].map(writingOf);
+    expect(compareSides(other!, one!)!.isShown).toBe(false);
+    expect(compareSides(limpet!, one!)!.isShown).toBe(true);
   });
 });

@@ -32,6 +32,15 @@ export const DEMO_DRIVES: Readonly<Record<string, DriveDetails>> = {
     currency: 'EUR',
     enduranceBytes: 600e12,
   },
+  'cormorant-x2-b': {
+    ...NO_DETAILS,
+    className: 'portable flash',
+    ratedWriteBytesPerSecond: 1000e6,
+    ratedReadBytesPerSecond: 1050e6,
+    price: 175,
+    currency: 'EUR',
+    enduranceBytes: 600e12,
+  },
   'anchor-16t': {
     ...NO_DETAILS,
     className: '7,200 rpm',

@@ -326,6 +326,15 @@ const DEMO_RUNS: readonly DemoRun[] = [
     seed: 99,
   },
   {
+    id: 'demo-cormorant-b-fill',
+    standInId: 'cormorant-x2-b',
+    recipeId: 'long-fill',
+    startedAt: '2026-03-07T09:00:00.000Z',
+    options: { amountBytes: 170e9, untilFloor: false, readBack: true },
+    note: 'The second of two alike, for the other copy.',
+    seed: 111,
+  },
+  {
     id: 'demo-offload',
     standInId: 'petrel-2t',
     targets: ['anchor-16t', 'jetty-flash'],

@@ -2,7 +2,8 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { madeClip } from '#core/testing/made-clips.ts';
-import { removeFolder, root, startApp } from './support/app.ts';
+import type { DriveCard } from '#core/api/wire.ts';
+import { callApi, removeFolder, root, startApp } from './support/app.ts';
 import { launchBrowser, openPage, press, typeInto, waitForText } from './support/browser.ts';
 
 /** Makes every picture in docs/screenshots anew from the demo workspace. */
@@ -12,12 +13,8 @@ mkdirSync(folder, { recursive: true });
 async function picture(page: Page, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
   await new Promise((resolve) => setTimeout(resolve, 400));
-  // A picture is drawn again when something beside it has taken room.
-  await page.waitForFunction(() =>
-    [...document.querySelectorAll('[data-picture] > svg')].every(
-      (svg) => Math.abs(svg.getBoundingClientRect().height - svg.parentElement!.getBoundingClientRect().height) < 1,
-    ),
-  );
+  // A picture is drawn again when something beside it has taken room: then the page is busy.
+  await page.evaluate(() => new Promise<void>((resolve) => requestIdleCallback(() => resolve())));
   await page.screenshot({ path: join(folder, `${name}.png`) });
 }
 
@@ -79,13 +76,37 @@ try {
   await picture(page, 'workloads-clip');
   await page.keyboard.press('Escape');
 
+  // Two alike and one that is not, held beside each other.
+  const cards = (await callApi(app, 'GET', '/drives')).document as DriveCard[];
+  const held = ['Cormorant X2', 'Cormorant X2 B', 'Limpet 1T'].map(
+    (name) => cards.find(({ label }) => label === name)!.id,
+  );
+  const first = await page.evaluate((ids) => {
+    const kept = JSON.parse(localStorage.getItem('tavrox-context')!) as { state: { driveIds: string[] } };
+    const before = kept.state.driveIds;
+    kept.state.driveIds = ids;
+    localStorage.setItem('tavrox-context', JSON.stringify(kept));
+    return before;
+  }, held);
   await page.goto(`${app.origin}/drives`);
   await page.waitForSelector('[data-run-levels]');
   await press(page, 'Side by side');
   await page.waitForSelector('[data-compared]');
   await picture(page, 'drives-compared');
+  await page.evaluate((ids) => {
+    const kept = JSON.parse(localStorage.getItem('tavrox-context')!) as { state: { driveIds: string[] } };
+    kept.state.driveIds = ids;
+    localStorage.setItem('tavrox-context', JSON.stringify(kept));
+  }, first);
+  await page.goto(`${app.origin}/drives/${first[0]}`);
+  await page.waitForSelector('[data-run-levels]');
+  await press(page, 'Other links');
+  await page.waitForSelector('[data-link]');
+  await picture(page, 'drives-links');
+  await run('demo-told-short', '[data-leg]');
+  await picture(page, 'measure-copy');
   await page.goto(`${app.origin}/copies`);
-  await page.waitForSelector('[data-binds]');
+  await page.waitForSelector('[data-beside]');
   await picture(page, 'copies');
   await page.goto(`${app.origin}/workloads/demo-kelp-sim`);
   await page.waitForSelector('[data-series-dot]');
@@ -103,11 +124,9 @@ try {
   await page.keyboard.press('Escape');
   await page.locator('::-p-text(Petrel 2T, simulated)').click();
   await page.locator('::-p-xpath(//*[@role="radio"][contains(., "Anchor 16T")])').click();
-  await picture(page, 'folder-sheet');
   await press(page, 'Measure here');
   await press(page, 'Options');
   await typeInto(page, 'Passes', '6');
-  await picture(page, 'options-sheet');
   await press(page, 'Use this');
   await press(page, 'Start');
   await waitForText(page, /pass 4 of 6, reading/, 90_000);

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { changeOverTime } from '#core/compare/over-time.ts';
 import { compareSides, sideOf, unequalConditions } from '#core/compare/compare-drives.ts';
 import { differenceOf } from '#core/compare/difference.ts';
 import { hopOf } from '#core/links/connection.ts';
@@ -154,5 +155,34 @@ describe('a comparison', () => {
       'a run of one of them is in doubt',
     ]);
     expect(unequalConditions(drive(), drive({ doubts: [finding as never] }))).toEqual([]);
+  });
+});
+
+describe('a drive over time', () => {
+  const at = (day: number, recipe: ProfileRun['recipe'], opening: number, floor: number): ProfileRun =>
+    runOf(
+      [
+        evidenceFrom([steady(10, floor)], {
+          span: { worstSecondBytesPerSecond: floor, floorBytesPerSecond: floor, openingBytesPerSecond: opening },
+        }),
+      ],
+      { recipe, startedAt: `2026-03-0${day}T09:00:00Z`, fillShare: day / 10 },
+    );
+
+  it('is its latest run against the first of the same recipe', () => {
+    const [latest, fill, ...earlier] = [
+      at(5, 'short-passes', 90, 80),
+      at(4, 'long-fill', 500, 50),
+      at(2, 'short-passes', 95, 90),
+      at(1, 'short-passes', 100, 100),
+    ] as [ProfileRun, ProfileRun, ...ProfileRun[]];
+    const change = changeOverTime([latest, fill, ...earlier], 'write')!;
+    expect(change).toMatchObject({ since: '2026-03-01T09:00:00Z', fillShares: [0.1, 0.5] });
+    expect(change.openingShare).toBeCloseTo(-0.1, 9);
+    expect(change.floorShare).toBeCloseTo(-0.2, 9);
+    // A recipe that ran once says nothing; the next that ran twice does.
+    expect(changeOverTime([at(6, 'long-fill', 1, 1), latest, ...earlier], 'write')?.openingShare).toBeCloseTo(-0.1, 9);
+    expect(changeOverTime([latest, fill], 'write')).toBeNull();
+    expect(changeOverTime([latest, ...earlier], 'read')).toBeNull();
   });
 });

@@ -99,7 +99,7 @@ describe('what a copy shows', () => {
       recipe: 'copy',
       copy: { ends: [], rows, watch: {} as never, legs: [legOf({ wholeFiles: 1 })], notes: [] },
     };
-    const words = runWords(figuresOf(run as never))!;
+    const words = runWords(figuresOf(run))!;
     expect(words.lead).toMatch(/^20.GB in 40 s\.$/);
     expect(words.text).toMatch(/2 times what its first seconds promised/);
     expect(words.text).toMatch(/The source waited 75.% of the time: writing held it back/);

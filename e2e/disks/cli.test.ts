@@ -66,7 +66,7 @@ it('tavrox volumes lists real volumes and stand-ins with what is known of each',
     totalBytes: number;
     medium: string;
   }[];
-  expect(volumes.filter((volume) => volume.kind === 'stand-in')).toHaveLength(8);
+  expect(volumes.filter((volume) => volume.kind === 'stand-in')).toHaveLength(9);
   for (const volume of volumes) expect(volume.freeBytes).toBeLessThanOrEqual(volume.totalBytes);
   if (process.platform === 'linux') expect(volumes.some((volume) => volume.mountPoint.startsWith('/'))).toBe(true);
 });

@@ -133,6 +133,26 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     },
     {
       stands: true,
+      name: 'drives-links',
+      path: '/drives',
+      ready: '[data-run-levels]',
+      pictureShare: 0.3,
+      act: async (page) => {
+        await press(page, 'Other links');
+        await page.waitForSelector('[data-link]');
+      },
+    },
+    run('run-copy', 'demo-told-short', '[data-leg]', { stands: true }),
+    run('run-copies', 'demo-card-thrice', '[data-leg]'),
+    {
+      stands: true,
+      name: 'sheet-copy',
+      path: '/copies',
+      ready: '[data-binds]',
+      act: opened('Copy now', 'Copy now'),
+    },
+    {
+      stands: true,
       name: 'sheet-drive',
       path: '/drives',
       ready: '[data-run-levels]',

@@ -28,7 +28,7 @@ interface LinkRowsProps {
   onSelect: (key: string) => void;
 }
 
-const NAMES = 220;
+const NAMES = 262;
 const VERDICTS = 96;
 const ROW = 38;
 const FOOT = 30;

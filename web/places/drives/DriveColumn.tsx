@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { sideOf } from '#core/compare/compare-drives.ts';
+import { changeOverTime, type ChangeOverTime } from '#core/compare/over-time.ts';
 import { bindingHop } from '#core/links/connection.ts';
 import { DIRECTIONS } from '#core/run/direction.ts';
 import { missingParts } from '#core/supply/profile.ts';
@@ -24,6 +25,10 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
   const { card, supply, profile } = drive;
   const { details } = card;
   const missing = supply ? missingParts(supply) : [];
+  const changes = DIRECTIONS.flatMap((direction) => {
+    const change = profile ? changeOverTime(profile.runs, direction) : null;
+    return change ? [{ direction, change }] : [];
+  });
   const hop = profile ? bindingHop(profile.connection) : null;
   const fastest = Math.max(
     0,
@@ -44,6 +49,16 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
       {DIRECTIONS.map((direction) => (
         <Against key={direction} drive={drive} direction={direction} />
       ))}
+      {changes.length > 0 && (
+        <>
+          <Heading>Is it getting slower?</Heading>
+          {changes.map(({ direction, change }) => (
+            <Fact key={direction} name={direction === 'write' ? 'writing' : 'reading'}>
+              {changeText(change)}
+            </Fact>
+          ))}
+        </>
+      )}
       <Heading>Its card</Heading>
       <CardFacts drive={drive} />
       {hop && (
@@ -72,6 +87,19 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
       <DriveList current={card.id} onDrive={onDrive} />
     </>
   );
+}
+
+/** A change of less is none. */
+const LEAST_CHANGE = 0.05;
+
+function changeText({ since, openingShare, floorShare }: ChangeOverTime): string {
+  const day = new Date(since).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+  const word = (share: number, what: string) =>
+    Math.abs(share) < LEAST_CHANGE
+      ? null
+      : `${what} ${formatShare(Math.abs(share))} ${share < 0 ? 'slower' : 'quicker'}`;
+  const words = [word(openingShare, 'opens'), word(floorShare, 'floor')].filter((one) => one !== null);
+  return `${words.length === 0 ? 'as it was' : words.join(', ')}, since ${day}`;
 }
 
 /** What a hop has beyond the fastest that the drive was seen at. */
