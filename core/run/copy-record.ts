@@ -129,5 +129,32 @@ export const openCopyRecord = (ends: CopyEnd[]): CopyRecord => ({
   notes: [],
 });
 
+/** A leg of which nothing was copied yet. */
+export const openCopyLeg = (
+  { leg, from, to }: { leg: number; from: number; to: readonly number[] },
+  files: number,
+  bytes: number,
+  beganSeconds: number,
+): CopyLeg => ({
+  leg,
+  from,
+  to: [...to],
+  files,
+  bytes,
+  wholeBytes: 0,
+  wholeFiles: 0,
+  beganSeconds,
+  copySeconds: 0,
+  flushSeconds: 0,
+  verifySeconds: 0,
+  checkedFiles: 0,
+  differingFiles: 0,
+  keptFolders: [],
+});
+
+/** What is said of a file that was read back otherwise. */
+export const DIFFERS_DETAIL =
+  'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
+
 /** Notes kept with a run; beyond them only their number grows. */
 export const MOST_COPY_NOTES = 400;

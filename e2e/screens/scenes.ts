@@ -142,8 +142,8 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('[data-link]');
       },
     },
-    run('run-copy', 'demo-told-short', '[data-leg]', { stands: true }),
-    run('run-copies', 'demo-card-thrice', '[data-leg]'),
+    run('run-copy', 'demo-told-short', '[data-binds]', { stands: true }),
+    run('run-copies', 'demo-card-thrice', '[data-binds]'),
     {
       stands: true,
       name: 'sheet-copy',

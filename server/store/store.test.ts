@@ -114,7 +114,7 @@ it('lets one process at a time into a data folder, and keeps what it held', asyn
     const first = await openStore(folder, storeFiles, true);
     expect(first.lacksExamples).toBe(false);
     const examples = await listDrives(first.db);
-    expect(examples.map((drive) => drive.example)).toEqual(Array<boolean>(8).fill(true));
+    expect(examples.map((drive) => drive.example)).toEqual(Array<boolean>(9).fill(true));
     await removeExamples(first.db);
     await expect(openStore(folder, storeFiles)).rejects.toThrow(/in use by another Tavrox/);
     await cardForVolume(first.db, info, false);

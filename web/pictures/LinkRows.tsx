@@ -76,6 +76,7 @@ export function LinkRows({ rows, selected, onSelect }: LinkRowsProps) {
   return (
     <Box
       ref={attach}
+      data-picture=""
       data-link-rows=""
       sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
       role="group"

@@ -54,6 +54,21 @@ const ANCHOR = {
   thermal: { restCelsius: 31, riseCelsius: 9, timeConstantSeconds: 900, throttle: null },
 };
 
+/** A portable drive on a 10 Gb/s cable; there are two of them. */
+const CORMORANT = {
+  ...FLASH,
+  writeBytesPerSecond: 980 * MB,
+  readBytesPerSecond: 1010 * MB,
+  requestSeconds: { write: 90e-6, read: 140e-6 },
+  parallel: 16,
+  fileSeconds: 0.4e-3,
+  cache: { ...STEADY_CACHE, bytes: 120 * GB, floorBytesPerSecond: 400 * MB, foldBytesPerSecond: 220 * MB },
+  noise: 0.025,
+  thermal: { restCelsius: 29, riseCelsius: 31, timeConstantSeconds: 240, throttle: null },
+  totalBytes: 2 * TB,
+  freeBytes: 1.71 * TB,
+};
+
 export const STAND_INS: readonly StandIn[] = [
   standIn({
     id: 'petrel-2t',
@@ -134,19 +149,7 @@ export const STAND_INS: readonly StandIn[] = [
     description: 'A portable flash drive on a 10 Gb/s cable: 120 GB at cable speed, then 400 MB/s.',
     medium: 'flash',
     connection: chain(hopOf('usb-10')),
-    model: {
-      ...FLASH,
-      writeBytesPerSecond: 980 * MB,
-      readBytesPerSecond: 1010 * MB,
-      requestSeconds: { write: 90e-6, read: 140e-6 },
-      parallel: 16,
-      fileSeconds: 0.4e-3,
-      cache: { ...STEADY_CACHE, bytes: 120 * GB, floorBytesPerSecond: 400 * MB, foldBytesPerSecond: 220 * MB },
-      noise: 0.025,
-      thermal: { restCelsius: 29, riseCelsius: 31, timeConstantSeconds: 240, throttle: null },
-      totalBytes: 2 * TB,
-      freeBytes: 1.71 * TB,
-    },
+    model: CORMORANT,
   }),
   standIn({
     id: 'anchor-16t',
@@ -227,18 +230,6 @@ export const STAND_INS: readonly StandIn[] = [
     description: 'A second portable drive of the same kind: no difference should be shown.',
     medium: 'flash',
     connection: chain(hopOf('usb-10')),
-    model: {
-      ...FLASH,
-      writeBytesPerSecond: 980 * MB,
-      readBytesPerSecond: 1010 * MB,
-      requestSeconds: { write: 90e-6, read: 140e-6 },
-      parallel: 16,
-      fileSeconds: 0.4e-3,
-      cache: { ...STEADY_CACHE, bytes: 120 * GB, floorBytesPerSecond: 400 * MB, foldBytesPerSecond: 220 * MB },
-      noise: 0.025,
-      thermal: { restCelsius: 29, riseCelsius: 31, timeConstantSeconds: 240, throttle: null },
-      totalBytes: 2 * TB,
-      freeBytes: 1.71 * TB,
-    },
+    model: CORMORANT,
   }),
 ];

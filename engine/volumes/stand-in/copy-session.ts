@@ -1,5 +1,5 @@
 import { setImmediate as nextTurn, setTimeout as wait } from 'node:timers/promises';
-import type { CopyLeg } from '#core/run/copy-record.ts';
+import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg } from '#core/run/copy-record.ts';
 import type { Direction } from '#core/run/direction.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
@@ -189,22 +189,8 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
       sampledAt = now();
       emit(copyRowsEvent(step.leg, stage, sampledAt, all));
     };
-    const leg: CopyLeg = {
-      leg: step.leg,
-      from: step.from,
-      to: [...step.to],
-      files: sizes.length,
-      bytes: sizes.reduce((sum, size) => sum + size, 0),
-      wholeBytes: 0,
-      wholeFiles: 0,
-      beganSeconds: began,
-      copySeconds: 0,
-      flushSeconds: 0,
-      verifySeconds: 0,
-      checkedFiles: 0,
-      differingFiles: 0,
-      keptFolders: [],
-    };
+    const all = sizes.reduce((sum, size) => sum + size, 0);
+    const leg = openCopyLeg(step, sizes.length, all, began);
     const onSlice = async (): Promise<boolean> => {
       tell('copying', actors);
       await tick(emit, control);
@@ -272,9 +258,7 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
       if (!wrong) continue;
       leg.differingFiles += 1;
       const path = `n-${fileAt(wrong.fileOffset)}.bin`;
-      const detail =
-        'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
-      emit({ type: 'copy-note', note: { leg: step.leg, kind: 'differs', end, path, detail } });
+      emit({ type: 'copy-note', note: { leg: step.leg, kind: 'differs', end, path, detail: DIFFERS_DETAIL } });
     }
   }
 

@@ -43,7 +43,10 @@ export function Component() {
   const kind = recipeKindById(recipeId);
   const options = useMemo(() => optionsOf(kind, recipeOptions), [kind, recipeOptions]);
   const targetDriveId = target ? target.driveId : driveIds[0];
-  const newestId = runs?.find((entry) => entry.run.drive.id === targetDriveId)?.run.id;
+  // Copies are looked at in Copies first: here they would hide the drive's own traces.
+  const newestId = runs?.find(
+    ({ run: one }) => one.drive.id === targetDriveId && !recipeKindById(one.recipe).hasTargets,
+  )?.run.id;
   const shownId = runId ?? newestId;
   const followed = useRun(shownId);
   const { run, problem: runProblem } = followed;

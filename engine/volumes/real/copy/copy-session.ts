@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
 import { Problem } from '#core/problem.ts';
-import type { CopyLeg, CopyNote } from '#core/run/copy-record.ts';
+import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg, type CopyNote } from '#core/run/copy-record.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { SAMPLE_SECONDS } from '#engine/recipes/recipe.ts';
@@ -236,20 +236,10 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
     const whole = listed.files.filter((_, file) => isWhole(file));
     tellFaults(listed.files, result.outcomes, note);
     const leg: CopyLeg = {
-      leg: step.leg,
-      from: step.from,
-      to: [...step.to],
-      files: listed.files.length,
-      bytes: sumOf(listed.files),
+      ...openCopyLeg(step, listed.files.length, sumOf(listed.files), began),
       wholeBytes: sumOf(whole),
       wholeFiles: whole.length,
-      beganSeconds: began,
       copySeconds: result.endSeconds - result.startSeconds,
-      flushSeconds: 0,
-      verifySeconds: 0,
-      checkedFiles: 0,
-      differingFiles: 0,
-      keptFolders: [],
     };
     try {
       if (result.failure) throw result.failure;
@@ -343,10 +333,11 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
           }
           leg.differingFiles += 1;
           reading.differing.add(path);
-          const detail =
-            'It was read back otherwise than it was read from the source. Copy it again, and check drive and cable.';
           if (leg.differingFiles <= MOST_FILE_NOTES) {
-            emit({ type: 'copy-note', note: { leg: step.leg, kind: 'differs', end: number, path, detail } });
+            emit({
+              type: 'copy-note',
+              note: { leg: step.leg, kind: 'differs', end: number, path, detail: DIFFERS_DETAIL },
+            });
           }
         });
       }),
