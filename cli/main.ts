@@ -6,6 +6,7 @@ import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addRecordCommand } from '#cli/commands/record.ts';
 import { addServeCommands } from '#cli/commands/serve.ts';
+import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
@@ -25,6 +26,7 @@ export async function main(argv: readonly string[]): Promise<number> {
   addFitCommand(program);
   addMaterialCommand(program);
   addRecordCommand(program);
+  addSizeCommand(program);
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);

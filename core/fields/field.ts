@@ -52,11 +52,15 @@ export type FieldKind =
   /** One phase of a load a line, see core/demand/loads/phase-line.ts. */
   | { type: 'phases' }
   /** One hop of a connection a line, see core/links/hop-line.ts. */
-  | { type: 'hops' };
+  | { type: 'hops' }
+  /** One kind of material, enclosure or connection of a project a line, see core/sizing/. */
+  | { type: 'materials' }
+  | { type: 'enclosures' }
+  | { type: 'connections' };
 
 /** Kinds that take several lines. */
 export const isLines = ({ type }: FieldKind): boolean =>
-  ['streams', 'channels', 'observations', 'phases', 'hops'].includes(type);
+  ['streams', 'channels', 'observations', 'phases', 'hops', 'materials', 'enclosures', 'connections'].includes(type);
 
 /** Fields as typed, by their names. */
 export type FieldTexts = Readonly<Record<string, string>>;

@@ -9,6 +9,9 @@ import { formatTextOf, parseFormatText, type ParsedFormat } from '#core/media/fo
 import type { Hop } from '#core/links/connection.ts';
 import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { Problem, badInput } from '#core/problem.ts';
+import { materialLine, parseMaterial, type Material } from '#core/sizing/material.ts';
+import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionLine } from '#core/sizing/part-lines.ts';
+import type { SizingConnection, SizingEnclosure } from '#core/sizing/project.ts';
 import { frameRateText, parseFrameRate, type FrameRate } from '#core/units/frame-rate.ts';
 import { blockText } from '#core/units/format.ts';
 import {
@@ -95,6 +98,12 @@ function readField({ kind, flag, empty }: Field, text: string): unknown {
       return partsOf(text, /[\n;]/).map(parsePhase);
     case 'hops':
       return partsOf(text, /[\n;]/).map(parseHop);
+    case 'materials':
+      return partsOf(text, /\n/).map(parseMaterial);
+    case 'enclosures':
+      return partsOf(text, /\n/).map(parseEnclosure);
+    case 'connections':
+      return partsOf(text, /\n/).map(parseSizingConnection);
   }
 }
 
@@ -140,6 +149,12 @@ function fieldText({ kind }: Field, value: unknown): string {
       return (value as Phase[]).map(phaseLine).join('\n');
     case 'hops':
       return (value as Hop[]).map(hopLine).join('\n');
+    case 'materials':
+      return (value as Material[]).map(materialLine).join('\n');
+    case 'enclosures':
+      return (value as SizingEnclosure[]).map(enclosureLine).join('\n');
+    case 'connections':
+      return (value as SizingConnection[]).map(sizingConnectionLine).join('\n');
     case 'text':
     case 'count':
     case 'number':

@@ -1,6 +1,7 @@
 import { workloadSchema } from '#core/demand/workload.ts';
 import { recordingSchema } from '#core/recording/recording.ts';
 import { runDocumentSchema } from '#core/run/run-document.ts';
+import { sizingSchema } from '#core/sizing/project.ts';
 import { profileSchema } from '#core/supply/profile.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/schema/json-schema.ts';
 
@@ -14,6 +15,10 @@ export const PUBLISHED_FORMATS: readonly { file: string; schema: JsonSchema }[] 
   {
     file: 'profile.schema.json',
     schema: published('profile/1', 'What is known of a drive on one connection', jsonSchemaOf(profileSchema)),
+  },
+  {
+    file: 'sizing.schema.json',
+    schema: published('sizing/1', 'A project to size storage for', jsonSchemaOf(sizingSchema)),
   },
   {
     file: 'recording.schema.json',

@@ -1,0 +1,113 @@
+import { array, boolean, number, object, string, type InferType } from 'yup';
+import { workloadSchema } from '#core/demand/workload.ts';
+import { hopSchema } from '#core/links/connection.ts';
+import { parseDocument } from '#core/schema/parse-document.ts';
+import { LAYOUT_IDS } from '#core/sizing/layouts.ts';
+import { materialSchema } from '#core/sizing/material.ts';
+import { profileSchema } from '#core/supply/profile.ts';
+
+/** A project to size storage for. Its JSON Schema is docs/formats/sizing.schema.json. */
+export const SIZING_VERSION = 'sizing/1';
+
+const share = () => number().min(0).max(1).required();
+const price = () => number().min(0, 'a price is nothing or more').max(1e9).required();
+
+/** A kind of drive that builds can be made of. */
+export const sizingDriveSchema = object({
+  id: string().required().max(80),
+  label: string().required().max(120),
+  capacityBytes: number().positive().max(1e18).required(),
+  price: price(),
+  /** What one of them holds for ever; taken where no profile is given. Null for not known. */
+  writeBytesPerSecond: number().positive().nullable().default(null),
+  readBytesPerSecond: number().positive().nullable().default(null),
+  enduranceBytes: number().positive().nullable().default(null),
+  loudnessDecibels: number().min(0).max(140).nullable().default(null),
+  /** What its runs testify; null where it was not measured. */
+  profile: profileSchema.nullable().default(null),
+});
+export type SizingDrive = InferType<typeof sizingDriveSchema>;
+
+export const sizingEnclosureSchema = object({
+  label: string().required().max(120),
+  slots: number().integer().min(1).max(60).required(),
+  price: price(),
+});
+export type SizingEnclosure = InferType<typeof sizingEnclosureSchema>;
+
+/** A way to reach an enclosure: cable, card, switch, each with its price in one sum. */
+export const sizingConnectionSchema = object({
+  label: string().required().max(120),
+  price: price(),
+  hops: array(hopSchema.required()).max(12).required(),
+});
+export type SizingConnection = InferType<typeof sizingConnectionSchema>;
+
+export const sizingPolicySchema = object({
+  /** Of the rate, beyond the demand. */
+  headroomShare: share(),
+  fillLimit: number().moreThan(0).max(1).required(),
+  filesystemShare: number().min(0).lessThan(1).required(),
+  /** More than was foreseen. */
+  growthShare: number().min(0).max(10).required(),
+  /** What a layout leaves of its drives' rates. */
+  efficiency: number().moreThan(0).max(1).required(),
+  /** Drives that must be allowed to fail. */
+  survives: number().integer().min(0).max(2).required(),
+  mostSpares: number().integer().min(0).max(3).required(),
+  mostDrives: number().integer().min(1).max(36).required(),
+  layouts: array(string().oneOf(LAYOUT_IDS).required()).min(1).required(),
+  budget: number().min(0).nullable().defined(),
+  mostDecibels: number().min(0).max(140).nullable().defined(),
+  leastYears: number().min(0).nullable().defined(),
+  /** Bytes written to the medium for each byte of data. */
+  amplification: number().min(1).max(100).required(),
+  errorsPerBit: number().min(0).max(1e-6).required(),
+  rebuildShare: number().moreThan(0).max(1).required(),
+  /** Whether the workload has to hold with one drive gone. */
+  holdsDegraded: boolean().required(),
+  /** Whether a build counts only where runs prove that it holds; else the floors seen are believed. */
+  needsProof: boolean().required(),
+});
+export type SizingPolicy = InferType<typeof sizingPolicySchema>;
+
+export const USUAL_POLICY: SizingPolicy = {
+  headroomShare: 0.25,
+  fillLimit: 0.8,
+  filesystemShare: 0.02,
+  growthShare: 0.1,
+  efficiency: 0.9,
+  survives: 1,
+  mostSpares: 1,
+  mostDrives: 12,
+  layouts: [...LAYOUT_IDS],
+  budget: null,
+  mostDecibels: null,
+  leastYears: null,
+  amplification: 1.5,
+  errorsPerBit: 1e-15,
+  rebuildShare: 0.5,
+  holdsDegraded: false,
+  needsProof: true,
+};
+
+export const sizingSchema = object({
+  tavrox: string()
+    .oneOf([SIZING_VERSION] as const)
+    .required(),
+  name: string().required().max(120),
+  /** Length of the project, days. */
+  days: number().integer().min(1, 'days: a project lasts a day at least').max(3650).required(),
+  currency: string().defined().max(8),
+  materials: array(materialSchema.required()).min(1, 'materials: there is nothing to store').max(100).required(),
+  drives: array(sizingDriveSchema.required()).min(1, 'drives: there is none to build with').max(40).required(),
+  enclosures: array(sizingEnclosureSchema.required()).min(1, 'enclosures: there is none').max(20).required(),
+  connections: array(sizingConnectionSchema.required()).min(1, 'connections: there is none').max(20).required(),
+  /** What has to be recorded and played; null where capacity is all. */
+  workload: workloadSchema.nullable().default(null),
+  policy: sizingPolicySchema.required(),
+});
+export type Sizing = InferType<typeof sizingSchema>;
+
+/** @throws Problem `bad-input` that names the place of the first fault */
+export const parseSizing = (input: unknown): Sizing => sizingSchema.cast(parseDocument(sizingSchema, input, 'sizing'));

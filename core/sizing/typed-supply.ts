@@ -1,0 +1,32 @@
+import type { Direction } from '#core/run/direction.ts';
+import type { Evidence } from '#core/supply/evidence.ts';
+import { exactCurve } from '#core/trace/supply-curve.ts';
+
+/** Long enough for any job: what is typed of a drive is taken to hold. */
+const EVER_SECONDS = 3650 * 86_400;
+
+/** What a typed rate testifies: that rate, for ever. */
+export function bareEvidence(id: string, direction: Direction, bytesPerSecond: number): Evidence {
+  const bytes = bytesPerSecond * EVER_SECONDS;
+  return {
+    runId: `typed-${id}`,
+    direction,
+    medium: 'flash',
+    curves: [exactCurve({ seconds: [0, EVER_SECONDS], bytes: [0, bytes] })],
+    provenBytes: bytes,
+    continuedBytes: bytes,
+    levelEnds: [],
+    kneeBytes: null,
+    swingsFrom: null,
+    recovery: [],
+    mayProveHolds: true,
+    mayProveBreaks: true,
+    doubts: [],
+    medianBytesPerSecond: bytesPerSecond,
+    span: {
+      worstSecondBytesPerSecond: bytesPerSecond,
+      floorBytesPerSecond: bytesPerSecond,
+      openingBytesPerSecond: bytesPerSecond,
+    },
+  };
+}
