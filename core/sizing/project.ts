@@ -91,21 +91,34 @@ export const USUAL_POLICY: SizingPolicy = {
   needsProof: true,
 };
 
-export const sizingSchema = object({
-  tavrox: string()
-    .oneOf([SIZING_VERSION] as const)
-    .required(),
+/** What a person types of a project; drives come from their cards, and the workload is the chosen one. */
+export const sizingPlanSchema = object({
   name: string().required().max(120),
   /** Length of the project, days. */
   days: number().integer().min(1, 'days: a project lasts a day at least').max(3650).required(),
   currency: string().defined().max(8),
   materials: array(materialSchema.required()).min(1, 'materials: there is nothing to store').max(100).required(),
-  drives: array(sizingDriveSchema.required()).min(1, 'drives: there is none to build with').max(40).required(),
   enclosures: array(sizingEnclosureSchema.required()).min(1, 'enclosures: there is none').max(20).required(),
   connections: array(sizingConnectionSchema.required()).min(1, 'connections: there is none').max(20).required(),
+  policy: sizingPolicySchema.required(),
+});
+export type SizingPlan = InferType<typeof sizingPlanSchema>;
+
+/** A plan as it is kept. */
+export const projectSchema = object({
+  id: string().required().max(80),
+  example: boolean().required(),
+  plan: sizingPlanSchema.required(),
+});
+export type Project = InferType<typeof projectSchema>;
+
+export const sizingSchema = sizingPlanSchema.shape({
+  tavrox: string()
+    .oneOf([SIZING_VERSION] as const)
+    .required(),
+  drives: array(sizingDriveSchema.required()).min(1, 'drives: there is none to build with').max(40).required(),
   /** What has to be recorded and played; null where capacity is all. */
   workload: workloadSchema.nullable().default(null),
-  policy: sizingPolicySchema.required(),
 });
 export type Sizing = InferType<typeof sizingSchema>;
 

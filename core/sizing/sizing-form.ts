@@ -1,18 +1,6 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
-import type { Material } from '#core/sizing/material.ts';
-import { USUAL_POLICY, type SizingConnection, type SizingEnclosure, type SizingPolicy } from '#core/sizing/project.ts';
-
-/** What a person types of a project; drives come from their cards, the workload from the strip. */
-export interface SizingPlan {
-  name: string;
-  days: number;
-  currency: string;
-  materials: Material[];
-  enclosures: SizingEnclosure[];
-  connections: SizingConnection[];
-  policy: SizingPolicy;
-}
+import { USUAL_POLICY, type SizingPlan, type SizingPolicy } from '#core/sizing/project.ts';
 
 const WHAT = 'The project';
 const PARTS = 'What there is to build with';

@@ -29,7 +29,7 @@ const focused = () =>
   });
 
 async function tabTo(name: string): Promise<void> {
-  for (let steps = 0; steps < 60; steps += 1) {
+  for (let steps = 0; steps < 90; steps += 1) {
     if ((await focused()).includes(name)) return;
     await page.keyboard.press('Tab');
   }

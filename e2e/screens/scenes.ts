@@ -115,7 +115,25 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('svg[aria-label^="Backlog over"]');
       },
     },
-    { stands: true, name: 'place-to-come', path: '/sizing', ready: 'main p' },
+    { stands: true, name: 'place-to-come', path: '/report', ready: 'main p' },
+    { stands: true, name: 'sizing', path: '/sizing', ready: '[data-material]', pictureShare: 0.3 },
+    {
+      name: 'sizing-cost',
+      path: '/sizing',
+      ready: '[data-material]',
+      pictureShare: 0.3,
+      act: async (page) => {
+        await press(page, 'Cost and margin');
+        await page.waitForSelector('[data-front]');
+      },
+    },
+    {
+      stands: true,
+      name: 'sheet-plan',
+      path: '/sizing',
+      ready: '[data-material]',
+      act: opened('Change the plan', 'Change the plan'),
+    },
     { stands: true, name: 'copies', path: '/copies', ready: '[data-binds]', pictureShare: 0.12 },
     { name: 'copies-long-names', path: '/copies', ready: '[data-binds]', longNames: true, pictureShare: 0.12 },
     { stands: true, name: 'drives', path: '/drives', ready: '[data-run-levels]', pictureShare: 0.3 },

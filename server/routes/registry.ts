@@ -2,6 +2,7 @@ import { driveRoutes } from '#server/routes/drives.ts';
 import type { RouteGroup } from '#server/routes/describe.ts';
 import { exampleRoutes } from '#server/routes/examples.ts';
 import { keptRoutes } from '#server/routes/kept.ts';
+import { projectRoutes } from '#server/routes/projects.ts';
 import { recordingRoutes } from '#server/routes/recordings.ts';
 import { runRoutes } from '#server/routes/runs.ts';
 import { standInRoutes } from '#server/routes/stand-ins.ts';
@@ -16,6 +17,7 @@ export const ROUTE_GROUPS: readonly RouteGroup[] = [
   runRoutes,
   driveRoutes,
   workloadRoutes,
+  projectRoutes,
   exampleRoutes,
   recordingRoutes,
 ];

@@ -16,6 +16,7 @@ import type { Workload } from '#core/demand/workload.ts';
 import type { RunOpening } from '#core/api/wire.ts';
 import type { RunDocument, RunState } from '#core/run/run-document.ts';
 import type { RunEvent } from '#core/run/run-events.ts';
+import type { Project } from '#core/sizing/project.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 
 /** Drive cards. A drive is recognised by its identity and not by where it is mounted. */
@@ -73,6 +74,13 @@ export const runChunks = pgTable(
   },
   (table) => [uniqueIndex('run_chunks_order').on(table.runId, table.sequence)],
 );
+
+/** Projects that storage is sized for. */
+export const projects = pgTable('projects', {
+  id: text().primaryKey(),
+  example: boolean().notNull().default(false),
+  document: jsonb().$type<Project>().notNull(),
+});
 
 export const workloads = pgTable('workloads', {
   id: text().primaryKey(),

@@ -1,7 +1,9 @@
 import { DEMO_DRIVES } from '#demo/drives.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
+import { DEMO_PLAN } from '#demo/sizing.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 import { cardForVolume, describeExample, driveReference } from '#server/store/drives.ts';
+import { saveProject } from '#server/store/projects.ts';
 import { finishRun, insertChunk, insertRun } from '#server/store/runs.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunEvent } from '#core/run/run-events.ts';
@@ -53,5 +55,6 @@ export async function seedExamples(db: Database): Promise<void> {
     ]);
     await finishRun(db, run);
   }
+  await saveProject(db, { id: 'demo-tidal-atlas', example: true, plan: DEMO_PLAN });
   for (const [position, workload] of DEMO_WORKLOADS.entries()) await insertWorkload(db, workload, position);
 }

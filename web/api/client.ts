@@ -14,6 +14,7 @@ import type { Workload } from '#core/demand/workload.ts';
 import { Problem, type ProblemDocument } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
+import type { Project } from '#core/sizing/project.ts';
 import type { Profile } from '#core/supply/profile.ts';
 
 /** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
@@ -75,6 +76,8 @@ export const api = {
   saveWorkload: (workload: Workload) => call<undefined>('PUT', `/workloads/${id(workload.id)}`, workload),
   deleteWorkload: (workloadId: string) => call<undefined>('DELETE', `/workloads/${id(workloadId)}`),
   orderWorkloads: (ids: readonly string[]) => call<undefined>('PUT', '/workload-order', { ids }),
+  projects: () => call<Project[]>('GET', '/projects'),
+  saveProject: (project: Project) => call<undefined>('PUT', `/projects/${id(project.id)}`, project),
   programs: () => call<RunningProgram[]>('GET', '/programs'),
   startRecording: (pid: number) => call<RecordingState>('POST', '/recordings', { pid }),
   recording: (recordingId: string, fromRow: number) =>

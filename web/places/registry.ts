@@ -5,6 +5,7 @@ const drives: Load = () => import('./drives/DrivesPlace.tsx');
 const copies: Load = () => import('./copies/CopiesPlace.tsx');
 const workloads: Load = () => import('./workloads/WorkloadsPlace.tsx');
 const fit: Load = () => import('./fit/FitPlace.tsx');
+const sizing: Load = () => import('./sizing/SizingPlace.tsx');
 const later: Load = () => import('./later/LaterPlace.tsx');
 
 /** All places, in the order of the job; a new one is a folder and a line here. */
@@ -14,15 +15,7 @@ export const PLACES: readonly Place[] = [
   { id: 'workloads', name: 'Workloads', icon: 'workloads', key: 'w', load: workloads, below: [':workloadId'] },
   { id: 'fit', name: 'Fit', icon: 'fit', key: 'f', load: fit },
   { id: 'copies', name: 'Copies', icon: 'copies', key: 'c', load: copies },
-  {
-    id: 'sizing',
-    name: 'Sizing',
-    icon: 'sizing',
-    key: 's',
-    load: later,
-    purpose:
-      'Storage for a whole job will be sized here: terabytes over the days, layouts, links, endurance and cost, and the build that fits them all.',
-  },
+  { id: 'sizing', name: 'Sizing', icon: 'sizing', key: 's', load: sizing },
   {
     id: 'report',
     name: 'Report',

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { DriveCard, RunListEntry, VolumeEntry } from '#core/api/wire.ts';
 import type { Workload } from '#core/demand/workload.ts';
+import type { Project } from '#core/sizing/project.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../api/client.ts';
 
@@ -10,6 +11,7 @@ interface Library {
   drives: DriveCard[] | undefined;
   workloads: Workload[] | undefined;
   runs: RunListEntry[] | undefined;
+  projects: Project[] | undefined;
   problem: Problem | undefined;
   refresh: () => Promise<void>;
 }
@@ -19,16 +21,18 @@ export const useLibrary = create<Library>()((set) => ({
   drives: undefined,
   workloads: undefined,
   runs: undefined,
+  projects: undefined,
   problem: undefined,
   async refresh() {
     try {
-      const [volumes, drives, workloads, runs] = await Promise.all([
+      const [volumes, drives, workloads, runs, projects] = await Promise.all([
         api.volumes(),
         api.drives(),
         api.workloads(),
         api.runs(),
+        api.projects(),
       ]);
-      set({ volumes, drives, workloads, runs, problem: undefined });
+      set({ volumes, drives, workloads, runs, projects, problem: undefined });
     } catch (error) {
       set({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
     }

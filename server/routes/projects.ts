@@ -1,0 +1,39 @@
+import { Router } from 'express';
+import { badInput } from '#core/problem.ts';
+import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { parseDocument } from '#core/schema/parse-document.ts';
+import { projectSchema } from '#core/sizing/project.ts';
+import { anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
+
+export const projectRoutes: RouteGroup = {
+  paths: {
+    '/projects': { get: operation('Projects that storage is sized for', 200, json('Projects', list(anything))) },
+    '/projects/{id}': {
+      put: operation('Keeps a project whole', 204, nothing('Kept'), { ...byId, ...body(jsonSchemaOf(projectSchema)) }),
+      delete: operation('Deletes a project', 204, nothing('Deleted'), byId),
+    },
+  },
+  routes({ db }) {
+    const router = Router();
+
+    router.get('/projects', async (_request, response) => {
+      response.json(await listProjects(db));
+    });
+
+    /** What is saved by a person is no example any more. */
+    router.put('/projects/:id', async (request, response) => {
+      const project = projectSchema.cast(parseDocument(projectSchema, request.body, 'project'));
+      if (project.id !== request.params.id) throw badInput('id', 'id: is another than in the address.');
+      await saveProject(db, { ...project, example: false });
+      response.status(204).end();
+    });
+
+    router.delete('/projects/:id', async (request, response) => {
+      await deleteProject(db, request.params.id);
+      response.status(204).end();
+    });
+
+    return router;
+  },
+};

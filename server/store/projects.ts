@@ -1,0 +1,25 @@
+import { asc, eq } from 'drizzle-orm';
+import { Problem } from '#core/problem.ts';
+import type { Project } from '#core/sizing/project.ts';
+import { projects } from '#server/store/schema.ts';
+import type { Database } from '#server/store/store.ts';
+
+export async function listProjects(db: Database): Promise<Project[]> {
+  const rows = await db.select().from(projects).orderBy(asc(projects.id));
+  return rows.map(({ document }) => document);
+}
+
+/** Keeps a project whole. */
+export async function saveProject(db: Database, document: Project): Promise<void> {
+  const { id, example } = document;
+  await db
+    .insert(projects)
+    .values({ id, example, document })
+    .onConflictDoUpdate({ target: projects.id, set: { example, document } });
+}
+
+/** @throws Problem `not-found` */
+export async function deleteProject(db: Database, id: string): Promise<void> {
+  const gone = await db.delete(projects).where(eq(projects.id, id)).returning({ id: projects.id });
+  if (gone.length === 0) throw new Problem('not-found', `There is no project “${id}”.`, { status: 404 });
+}
