@@ -48,10 +48,6 @@ try {
   await press(page, 'By drive');
   await picture(page, 'fit-light');
   await press(page, 'Use the dark theme');
-  await page.click('[data-row][data-verdict="breaks"]');
-  await press(page, 'Backlog');
-  await page.waitForSelector('svg[aria-label^="Backlog over"]');
-  await picture(page, 'fit-backlog');
 
   await page.goto(`${app.origin}/workloads`);
   await page.waitForSelector('[data-item]');
@@ -108,14 +104,18 @@ try {
   await page.goto(`${app.origin}/copies`);
   await page.waitForSelector('[data-beside]');
   await picture(page, 'copies');
+  await page.goto(`${app.origin}/sizing`);
+  await page.waitForSelector('[data-material]');
+  await picture(page, 'sizing');
+  await press(page, 'Cost and margin');
+  await page.waitForSelector('[data-front]');
+  await picture(page, 'sizing-cost');
   await page.goto(`${app.origin}/workloads/demo-kelp-sim`);
   await page.waitForSelector('[data-series-dot]');
   await picture(page, 'cache-series');
   await page.goto(`${app.origin}/workloads/demo-reef-keeper`);
   await page.waitForSelector('[data-load-row][data-verdict]');
   await picture(page, 'loads');
-  await run('demo-jetty4-replay', '[data-load-row="predicted"]');
-  await picture(page, 'measure-replay');
   await run('demo-petrel-take', '[data-pass]');
   await page.goto(`${app.origin}/measure`);
   await press(page, 'Settings');

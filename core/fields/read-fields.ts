@@ -11,7 +11,7 @@ import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { Problem, badInput } from '#core/problem.ts';
 import { materialLine, parseMaterial, type Material } from '#core/sizing/material.ts';
 import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionLine } from '#core/sizing/part-lines.ts';
-import type { SizingConnection, SizingEnclosure } from '#core/sizing/project.ts';
+import type { SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
 import { frameRateText, parseFrameRate, type FrameRate } from '#core/units/frame-rate.ts';
 import { blockText } from '#core/units/format.ts';
 import {

@@ -1,6 +1,6 @@
 import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { badInput } from '#core/problem.ts';
-import type { SizingConnection, SizingEnclosure } from '#core/sizing/project.ts';
+import type { SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
 import { parseCount } from '#core/units/quantity.ts';
 
 /** Enclosures and connections as people type them, one a line. */

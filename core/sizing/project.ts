@@ -1,23 +1,22 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { workloadSchema } from '#core/demand/workload.ts';
-import { hopSchema } from '#core/links/connection.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { LAYOUT_IDS } from '#core/sizing/layouts.ts';
 import { materialSchema } from '#core/sizing/material.ts';
+import { priceSchema, sizingConnectionSchema, sizingEnclosureSchema } from '#core/sizing/parts.ts';
 import { profileSchema } from '#core/supply/profile.ts';
 
 /** A project to size storage for. Its JSON Schema is docs/formats/sizing.schema.json. */
 export const SIZING_VERSION = 'sizing/1';
 
 const share = () => number().min(0).max(1).required();
-const price = () => number().min(0, 'a price is nothing or more').max(1e9).required();
 
 /** A kind of drive that builds can be made of. */
 export const sizingDriveSchema = object({
   id: string().required().max(80),
   label: string().required().max(120),
   capacityBytes: number().positive().max(1e18).required(),
-  price: price(),
+  price: priceSchema(),
   /** What one of them holds for ever; taken where no profile is given. Null for not known. */
   writeBytesPerSecond: number().positive().nullable().default(null),
   readBytesPerSecond: number().positive().nullable().default(null),
@@ -27,21 +26,6 @@ export const sizingDriveSchema = object({
   profile: profileSchema.nullable().default(null),
 });
 export type SizingDrive = InferType<typeof sizingDriveSchema>;
-
-export const sizingEnclosureSchema = object({
-  label: string().required().max(120),
-  slots: number().integer().min(1).max(60).required(),
-  price: price(),
-});
-export type SizingEnclosure = InferType<typeof sizingEnclosureSchema>;
-
-/** A way to reach an enclosure: cable, card, switch, each with its price in one sum. */
-export const sizingConnectionSchema = object({
-  label: string().required().max(120),
-  price: price(),
-  hops: array(hopSchema.required()).max(12).required(),
-});
-export type SizingConnection = InferType<typeof sizingConnectionSchema>;
 
 export const sizingPolicySchema = object({
   /** Of the rate, beyond the demand. */

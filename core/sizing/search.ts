@@ -42,7 +42,7 @@ export interface SizingResult {
   builds: number;
   feasible: number;
   ruledOut: Record<Constraint, number>;
-  /** Of each constraint the cheapest build that it alone, of those asked so far, rules out; what tempts. */
+  /** Of each constraint the cheapest build that it, of those asked so far, is the first to rule out; of room the closest. */
   tempting: Partial<Record<Constraint, JudgedBuild>>;
   cheapest: JudgedBuild | null;
   /** No other build costs as little and has as much to spare; cheapest first. */
@@ -202,6 +202,13 @@ export function efficientFront(builds: readonly JudgedBuild[]): JudgedBuild[] {
   return front;
 }
 
+/** Too little room tempts by how little is missing, everything else by its price. */
+function isMoreTempting(constraint: Constraint, build: JudgedBuild, known: JudgedBuild): boolean {
+  if (constraint === 'capacity' && build.usableBytes !== known.usableBytes)
+    return build.usableBytes > known.usableBytes;
+  return build.cost < known.cost || (build.cost === known.cost && build.margin > known.margin);
+}
+
 interface LayoutAt {
   layout: Layout;
   usable: number;
@@ -233,9 +240,7 @@ export function searchBuilds(sizing: Sizing, onProgress: (share: number) => bool
   };
   const tempt = (constraint: Constraint, build: JudgedBuild) => {
     const known = tempting[constraint];
-    if (!known || build.cost < known.cost || (build.cost === known.cost && build.margin > known.margin)) {
-      tempting[constraint] = build;
-    }
+    if (!known || isMoreTempting(constraint, build, known)) tempting[constraint] = build;
   };
   for (let d = 0; d < drives.length; d += 1) {
     const drive = drives[d]!;
@@ -293,7 +298,8 @@ export function searchBuilds(sizing: Sizing, onProgress: (share: number) => bool
               if (constraint !== null) {
                 ruledOut[constraint] += 1;
                 const known = tempting[constraint];
-                if (known && known.cost < cost) continue;
+                if (known && constraint !== 'capacity' && known.cost < cost) continue;
+                if (known && constraint === 'capacity' && known.usableBytes > at.usable) continue;
               } else feasible += 1;
               const rate = Math.min(
                 write > 0 ? at.data / write - 1 : Infinity,

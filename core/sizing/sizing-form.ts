@@ -1,6 +1,6 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
-import { USUAL_POLICY, type SizingPlan, type SizingPolicy } from '#core/sizing/project.ts';
+import { USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
 
 const WHAT = 'The project';
 const PARTS = 'What there is to build with';
@@ -210,7 +210,7 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
   const policy = {
     ...USUAL_POLICY,
     ...Object.fromEntries(POLICY_FIELDS.map((option) => [option, values[option]])),
-  } as SizingPolicy;
+  };
   const { name, days, currency, materials, enclosures, connections } = values as unknown as SizingPlan;
   return { plan: { name, days, currency, materials, enclosures, connections, policy }, errors };
 }

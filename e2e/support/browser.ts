@@ -87,7 +87,11 @@ export async function waitForText(page: Page, text: string | RegExp, timeout = 3
 /** Replaces what a field holds. */
 export async function typeInto(page: Page, name: string, value: string): Promise<void> {
   const field = (await page.waitForSelector(`::-p-aria([name="${name}"][role="textbox"])`))!;
-  await field.click({ count: 3 });
+  await field.click();
+  // All lines of it, of which a triple click would take but one.
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
   await page.keyboard.press('Backspace');
   await field.type(value);
 }

@@ -23,7 +23,7 @@ interface FillPictureProps {
   selected: string | null;
 }
 
-const PLOT = { left: 58, right: 176, top: 34, bottom: 42 };
+const PLOT = { left: 58, right: 236, top: 34, bottom: 42 };
 /** Kinds of material are told apart by hatching and their names: colours mean writing and reading. */
 const HATCHES = [
   { angle: 45, gap: 7 },

@@ -237,17 +237,11 @@ function statusText({ found, share }: SizingSearch, workloadName: string | undef
     : `${formatNumber(feasible, 'full')} of ${formatNumber(builds, 'full')} builds do what is asked for ${what}.${again}`;
 }
 
-/** Three held side by side: the cheapest, the one that tempts most, and the chosen or the roomiest. */
+/** Three held side by side: the chosen one, the cheapest, what tempts though it is too slow, and what is nearly large enough. */
 function heldBuilds(all: readonly ShownBuild[], selected: ShownBuild | undefined): ShownBuild[] {
-  const cheapest = all.find(({ key }) => key === 'front-0');
-  const tempting = all
-    .filter(({ key, build }) => key.startsWith('not-') && (cheapest === undefined || build.cost < cheapest.build.cost))
-    .filter(({ explained }) => ['writing', 'reading', 'capacity'].includes(explained.constraint ?? ''))
-    .sort((a, b) => b.build.cost - a.build.cost)[0];
-  const fronts = all.filter(({ key }) => key.startsWith('front'));
-  const roomier = fronts[Math.min(fronts.length - 1, Math.ceil(fronts.length / 3))];
-  const held = [selected, cheapest, tempting, roomier].filter((one) => one !== undefined);
-  return [...new Map(held.map((one) => [one.key, one])).values()].slice(0, 3);
+  const of = (key: string) => all.find((one) => one.key === key);
+  const held = [selected, of('front-0'), of('not-writing') ?? of('not-reading'), of('not-capacity'), of('front-1')];
+  return [...new Map(held.flatMap((one) => (one ? [[one.key, one] as const] : []))).values()].slice(0, 3);
 }
 
 function BuildWords({ explained }: { explained: ExplainedBuild }) {
@@ -300,7 +294,7 @@ function FailingList({
                   textAlign: 'right',
                 }}
               >
-                cheapest: {formatNumber(one.build.cost, 'full')}
+                {constraint === 'capacity' ? 'closest' : 'cheapest'}: {formatNumber(one.build.cost, 'full')}
               </Button>
             )}
           </Fact>
@@ -380,7 +374,7 @@ function HeldTable({ held, currency }: { held: readonly ShownBuild[]; currency: 
           explained.enduranceYears === null || !Number.isFinite(explained.enduranceYears)
             ? '–'
             : formatNumber(explained.enduranceYears),
-          Number.isFinite(explained.margin) ? formatShare(explained.margin) : '–',
+          explained.constraint === null && Number.isFinite(explained.margin) ? formatShare(explained.margin) : '–',
         ],
       }))}
     />
