@@ -27,6 +27,11 @@ export async function main(argv: readonly string[]): Promise<number> {
   addMaterialCommand(program);
   addRecordCommand(program);
   addSizeCommand(program);
+  // Whoever reads the output may have enough of it, as head does.
+  process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+    if (error.code !== 'EPIPE') throw error;
+    process.exit(0);
+  });
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);

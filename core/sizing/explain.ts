@@ -25,6 +25,10 @@ export interface ExplainedBuild {
   writeBytesPerSecond: number | null;
   readBytesPerSecond: number | null;
   degradedShare: number;
+  /** At most, where many streams are read at once. */
+  manyStreamsBytesPerSecond: number | null;
+  /** Accesses that one small write costs. */
+  smallWriteCost: number;
   /** Label of the hop that binds; null where the drives do. */
   bindingHop: string | null;
   fullOnDay: number | null;
@@ -78,13 +82,14 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
   const hop = bindingHop({ hops: sizing.connections[build.connection]!.hops });
   const ceiling = hop?.ceilingBytesPerSecond ?? Infinity;
   const data = layout.data(build.count);
-  const rateOf = (direction: 'write' | 'read'): number | null => {
+  /** What so many drives do for ever. */
+  const rateOf = (direction: 'write' | 'read', drives: number): number | null => {
     const floors = supply.traces
       .filter((one) => one.direction === direction)
       .map((one) => one.span.floorBytesPerSecond);
-    return floors.length === 0 ? null : Math.min(ceiling, Math.min(...floors) * data * policy.efficiency);
+    return floors.length === 0 ? null : Math.min(ceiling, Math.min(...floors) * drives * policy.efficiency);
   };
-  const [writing, reading] = [rateOf('write'), rateOf('read')];
+  const [writing, reading] = [rateOf('write', data), rateOf('read', data)];
   const held = judgeComposed(
     supply,
     ratedDemands(sizing.workload),
@@ -118,6 +123,9 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
     writeBytesPerSecond: writing,
     readBytesPerSecond: reading,
     degradedShare: layout.degradedShare(build.count),
+    manyStreamsBytesPerSecond:
+      reading === null ? null : Math.min(ceiling, readFloor! * layout.readsMany(build.count) * policy.efficiency),
+    smallWriteCost: layout.smallWriteCost(build.count),
     bindingHop: writing !== null && writing >= ceiling && hop ? hop.label : null,
     fullOnDay: full,
     enduranceYears: years,
@@ -146,6 +154,11 @@ function sentencesOf({ sizing, timeline }: SearchBench, build: ExplainedBuild, s
     const over = build.bindingHop === null ? '' : `, held there by ${build.bindingHop}`;
     const gone = survives > 0 ? `; with a drive gone ${rateText(build.writeBytesPerSecond * build.degradedShare)}` : '';
     sentences.push(`Writes on at ${rateText(build.writeBytesPerSecond)}${over}${gone}.`);
+  }
+  if (build.manyStreamsBytesPerSecond !== null && build.smallWriteCost > 1) {
+    sentences.push(
+      `Many streams at once are read at up to ${rateText(build.manyStreamsBytesPerSecond)}; a small write costs ${build.smallWriteCost} accesses.`,
+    );
   }
   const [worst] = build.verdicts;
   if (worst) sentences.push(`${worst.name}: ${worst.sentence}`);

@@ -8,10 +8,12 @@ import { predictCopy, type CopyPrediction, type Payload } from '#core/copies/pre
 import type { FieldTexts } from '#core/fields/field.ts';
 import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
+import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { HopTrace } from '../../pictures/HopTrace.tsx';
+import { useContextStore } from '../../state/context.ts';
 import { useComparedDrives, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -43,6 +45,10 @@ export function Component() {
     if (now) setPayload(now);
   };
   const copies = useMemo(() => predictions(drives, payload), [drives, payload]);
+
+  useShortcuts((key) => {
+    if (key === 'p' && chosen) useContextStore.getState().toggleDrive(chosen.to);
+  });
 
   if (cards !== undefined && cards.length === 0) {
     return (

@@ -16,6 +16,8 @@ export function differenceText({ share, low, high, isShown }: Difference): strin
 /** What each drive shows, with spread, money, and how it differs from the one the others are held against. */
 export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRow[]; againstLabel: string }) {
   const named = rows.find(({ guaranteed }) => guaranteed)?.guaranteed?.name;
+  // Where nobody told how loud any of them is there is nothing to compare.
+  const isHeard = rows.some(({ drive }) => drive.card.details.loudnessDecibels !== null);
   return (
     <FigureTable
       heads={[
@@ -27,6 +29,7 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
         `Against ${againstLabel.length > 16 ? `${againstLabel.slice(0, 15)}…` : againstLabel}`,
         { head: 'A TB', wideOnly: true },
         { head: 'MB/s for 100', wideOnly: true },
+        ...(isHeard ? [{ head: 'dB(A)', wideOnly: true } as const] : []),
       ]}
       rows={rows.map(({ drive: { card }, side, difference, guaranteed }) => {
         const { price, currency } = card.details;
@@ -54,6 +57,7 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
             price === null || price === 0 || side === null
               ? '–'
               : formatNumber((side.floorBytesPerSecond / 1e6 / price) * 100),
+            ...(isHeard ? [orDash(card.details.loudnessDecibels, formatNumber)] : []),
           ],
         };
       })}

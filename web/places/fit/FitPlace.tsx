@@ -7,6 +7,7 @@ import { backlogCurve } from '#core/verdict/backlog-curve.ts';
 import { PART_MARK } from '#core/demand/item-kind.ts';
 import { isFootage, itemBehind, type Item } from '#core/demand/items.ts';
 import { TOGETHER_ID } from '#core/verdict/together.ts';
+import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
@@ -35,6 +36,9 @@ export function Component() {
   if (ready && drives.length === 0) return <NothingYet />;
   if (workload === undefined || workload.items.length === 0) return <NoWorkload named={workload?.name} />;
   const drive = drives.find((one) => one.card.id === selectedDrive) ?? drives[0];
+  useShortcuts((key) => {
+    if (key === 'p' && drive) useContextStore.getState().toggleDrive(drive.card.id);
+  });
   const items = drive?.items ?? [];
   const judged =
     items.find((one) => one.demand.itemId === selectedItem) ??
