@@ -123,8 +123,7 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
     writeBytesPerSecond: writing,
     readBytesPerSecond: reading,
     degradedShare: layout.degradedShare(build.count),
-    manyStreamsBytesPerSecond:
-      reading === null ? null : Math.min(ceiling, readFloor! * layout.readsMany(build.count) * policy.efficiency),
+    manyStreamsBytesPerSecond: rateOf('read', layout.readsMany(build.count)),
     smallWriteCost: layout.smallWriteCost(build.count),
     bindingHop: writing !== null && writing >= ceiling && hop ? hop.label : null,
     fullOnDay: full,

@@ -30,15 +30,15 @@ export function Component() {
   const { drives, workload, ready, problem } = useFit();
   const [selectedItem, setSelectedItem] = useState<string | null>(null);
   const [selectedDrive, setSelectedDrive] = useState<string | null>(null);
+  useShortcuts((key) => {
+    if (key === 'p' && selectedDrive !== null) useContextStore.getState().toggleDrive(selectedDrive);
+  });
   const [lower, setLower] = useState<Lower>('items');
   const [before, setBefore] = useState<'items' | 'drives'>('items');
 
   if (ready && drives.length === 0) return <NothingYet />;
   if (workload === undefined || workload.items.length === 0) return <NoWorkload named={workload?.name} />;
   const drive = drives.find((one) => one.card.id === selectedDrive) ?? drives[0];
-  useShortcuts((key) => {
-    if (key === 'p' && drive) useContextStore.getState().toggleDrive(drive.card.id);
-  });
   const items = drive?.items ?? [];
   const judged =
     items.find((one) => one.demand.itemId === selectedItem) ??
