@@ -156,7 +156,7 @@ describe('on a stand-in', () => {
       ['d', '/drives', 'What the runs of'],
       ['w', '/workloads', 'No workload yet'],
       ['c', '/copies', 'What a copy takes'],
-      ['s', '/sizing', 'Sizing is not built yet'],
+      ['s', '/sizing', 'No drive has a price yet'],
       ['r', '/report', 'Report is not built yet'],
       ['f', '/fit', 'No workload is chosen'],
       ['m', '/measure', 'Short passes'],

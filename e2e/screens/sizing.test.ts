@@ -55,6 +55,18 @@ describe('the place Sizing', () => {
     expect(faults).toEqual([]);
   });
 
+  it('moves how long a material is kept on the picture, and takes it back', async () => {
+    await press(page, 'Over the days');
+    await page.waitForSelector('[data-keep="Three cameras"]');
+    await page.$eval('[data-keep="Three cameras"]', (handle) => (handle as SVGElement).focus());
+    for (let steps = 0; steps < 30; steps += 1) await page.keyboard.press('ArrowLeft');
+    await waitForText(page, 'Three cameras, kept 26 days');
+    await waitForText(page, /The fullest day is day (?!64)\d+/);
+    await press(page, 'As planned');
+    await waitForText(page, 'Three cameras, kept to the end');
+    expect((await projects())[0]!.example).toBe(true);
+  });
+
   it('keeps a plan that was typed, and says what is wrong with it', async () => {
     await press(page, 'Change the plan');
     await typeInto(page, 'Days', '0');
@@ -65,7 +77,6 @@ describe('the place Sizing', () => {
     await typeInto(page, 'Material', 'Cameras: 400 GB a day, days 1–20, keep 10 days');
     await press(page, 'Keep');
     await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
-    await press(page, 'Over the days');
     await page.waitForSelector('[data-material="Cameras"]');
     const [kept] = await projects();
     expect(kept).toMatchObject({

@@ -1,11 +1,11 @@
-import type { FillTimeline } from '#core/sizing/material.ts';
+import type { FillTimeline, Material } from '#core/sizing/material.ts';
 import { byteUnit, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { fitText, placeLabels } from './kit/labels.ts';
 import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
-import { linearScale } from './kit/scale.ts';
+import { linearScale, type PictureScale } from './kit/scale.ts';
 
 /** What a build holds, as a line across the days. */
 export interface FillLine {
@@ -17,13 +17,17 @@ export interface FillLine {
 }
 
 interface FillPictureProps {
-  names: readonly string[];
+  materials: readonly Material[];
+  /** A material is to be kept so many days; null to the end. */
+  onKeep: (material: number, keepDays: number | null) => void;
   timeline: FillTimeline;
   lines: readonly FillLine[];
   selected: string | null;
 }
 
 const PLOT = { left: 58, right: 236, top: 34, bottom: 42 };
+/** Height of the line of one material's days under the axis. */
+const LIFE_ROW = 17;
 /** Kinds of material are told apart by hatching and their names: colours mean writing and reading. */
 const HATCHES = [
   { angle: 45, gap: 7 },
@@ -37,14 +41,18 @@ const HATCHES = [
 /** Terabytes over the days of a project, kind upon kind, with what builds hold as lines and the day each is full. */
 export function FillPicture(props: FillPictureProps) {
   return (
-    <Picture label={`Material over ${props.timeline.total.length} days, and what ${props.lines.length} builds hold`}>
+    <Picture
+      isInteractive
+      label={`Material over ${props.timeline.total.length} days, and what ${props.lines.length} builds hold`}
+    >
       {(width, height) => <Drawing {...props} width={width} height={height} />}
     </Picture>
   );
 }
 
 function Drawing({
-  names,
+  materials,
+  onKeep,
   timeline,
   lines,
   selected,
@@ -59,7 +67,12 @@ function Drawing({
   );
   if (most <= 0 || height < 120) return null;
   const unit = byteUnit(most);
-  const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
+  const [left, right, top, bottom] = [
+    PLOT.left,
+    width - PLOT.right,
+    PLOT.top,
+    height - PLOT.bottom - LIFE_ROW * materials.length,
+  ];
   const x = linearScale(0, days, [left, right], 8, false);
   const y = linearScale(0, most / unit.bytes, [bottom, top], 6);
   const sums = Array.from({ length: days }, () => 0);
@@ -113,7 +126,7 @@ function Drawing({
       <LeftAxis scale={y} format={formatNumber} title={unit.unit} left={left} right={right} top={top} />
       <BottomAxis scale={x} format={formatNumber} title="days" y={bottom} left={left} right={right} />
       {areas.map(({ kind, path }) => (
-        <g key={kind} data-material={names[kind]}>
+        <g key={kind} data-material={materials[kind]!.name}>
           <path d={path} fill={ink('raised')} />
           <path
             d={path}
@@ -135,7 +148,7 @@ function Drawing({
               textAnchor={at.x > right - 90 ? 'end' : 'middle'}
               fill={ink('text')}
             >
-              {fitText(names[kind]!, LABEL_SIZE, 170)}
+              {fitText(materials[kind]!.name, LABEL_SIZE, 170)}
             </HaloText>
           ),
       )}
@@ -182,6 +195,72 @@ function Drawing({
           </g>
         );
       })}
+      {materials.map((material, kind) => (
+        <Life
+          key={kind}
+          material={material}
+          days={days}
+          x={x}
+          y={bottom + PLOT.bottom + LIFE_ROW * (kind + 0.5)}
+          right={right}
+          onKeep={(keepDays) => onKeep(kind, keepDays)}
+        />
+      ))}
+    </>
+  );
+}
+
+interface LifeProps {
+  material: Material;
+  days: number;
+  x: PictureScale;
+  y: number;
+  right: number;
+  onKeep: (keepDays: number | null) => void;
+}
+
+/** The days on which a material comes, and those for which it is kept; their end is moved by hand or by arrow keys. */
+function Life({ material, days, x, y, right, onKeep }: LifeProps) {
+  const { name, fromDay, toDay, keepDays } = material;
+  const last = Math.min(days, toDay);
+  const end = keepDays === null ? days : Math.min(days, toDay + keepDays);
+  const keepTo = (day: number) => {
+    const next = Math.max(last, Math.min(days, Math.round(day)));
+    onKeep(next >= days ? null : next - toDay);
+  };
+  const words = keepDays === null ? 'kept to the end' : `kept ${keepDays} days`;
+  return (
+    <>
+      <line x1={x(fromDay - 1)} x2={x(last)} y1={y} y2={y} stroke={ink('text')} strokeWidth={2.4} />
+      <line x1={x(last)} x2={x(end)} y1={y} y2={y} stroke={ink('second')} strokeDasharray="4 3" />
+      <text x={right + 12} y={y} dy="0.35em" fill={ink('second')}>
+        {fitText(`${name}, ${words}`, LABEL_SIZE, PLOT.right - 16)}
+      </text>
+      <g
+        role="slider"
+        tabIndex={0}
+        aria-label={`${name}: last day it is kept`}
+        aria-valuemin={last}
+        aria-valuemax={days}
+        aria-valuenow={end}
+        aria-valuetext={words}
+        data-keep={name}
+        style={{ cursor: 'ew-resize', touchAction: 'none' }}
+        onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+        onPointerMove={(event) => {
+          if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+          keepTo(x.invert(event.clientX - event.currentTarget.ownerSVGElement!.getBoundingClientRect().left));
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowLeft') keepTo(end - 1);
+          else if (event.key === 'ArrowRight') keepTo(end + 1);
+          else return;
+          event.preventDefault();
+        }}
+      >
+        <rect x={x(end) - 12} y={y - LIFE_ROW / 2} width={24} height={LIFE_ROW} fill="transparent" />
+        <rect x={x(end) - 3} y={y - 6} width={6} height={12} rx={1.5} fill={ink('text')} />
+      </g>
     </>
   );
 }

@@ -15,6 +15,7 @@ import {
 } from '#core/sizing/project.ts';
 import { CONSTRAINTS, searchBench, type JudgedBuild } from '#core/sizing/search.ts';
 import { bytesText, formatNumber, formatShare, orDash, rateText } from '#core/units/format.ts';
+import { api } from '../../api/client.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
 import { saveJson, saveText } from '../../kit/save-json.ts';
@@ -63,6 +64,9 @@ function sizingDrives(drives: readonly DriveSupply[]): SizingDrive[] {
   });
 }
 
+const keptOf = (kept: Readonly<Record<number, number | null>>, index: number, planned: number | null): number | null =>
+  kept[index] === undefined ? planned : kept[index];
+
 type What = 'days' | 'cost';
 
 /** A build that is shown, with what is said of it. */
@@ -80,6 +84,7 @@ export function Component() {
   const ids = useMemo(() => (cards ?? []).map(({ id }) => id), [cards]);
   const { drives, problem } = useDriveSupplies(ids);
   const [changed, setChanged] = useState<Partial<SizingPlan['policy']>>({});
+  const [kept, setKept] = useState<Record<number, number | null>>({});
   const [what, setWhat] = useState<What>('days');
   const [isEditing, setEditing] = useState(false);
   const [chosen, setChosen] = useState<string>();
@@ -91,11 +96,25 @@ export function Component() {
     return {
       tavrox: SIZING_VERSION,
       ...plan,
+      materials: plan.materials.map((material, index) => ({
+        ...material,
+        keepDays: keptOf(kept, index, material.keepDays),
+      })),
       policy: { ...plan.policy, ...changed },
       drives: usable,
       workload: workload ?? null,
     };
-  }, [drives, isReady, project, changed, workload]);
+  }, [drives, isReady, project, changed, kept, workload]);
+  const isChanged = Object.keys(changed).length + Object.keys(kept).length > 0;
+  const keep = (material: number, keepDays: number | null) => setKept((old) => ({ ...old, [material]: keepDays }));
+  const keepChanges = async () => {
+    if (!sizing) return;
+    const { materials, policy } = sizing;
+    await api.saveProject({ ...project, plan: { ...project.plan, materials, policy } });
+    await useLibrary.getState().refresh();
+    setChanged({});
+    setKept({});
+  };
   const search = useSizing(sizing);
 
   if (cards !== undefined && (cards.length === 0 || (isReady && sizing === null))) {
@@ -141,6 +160,22 @@ export function Component() {
               most={1}
               onValue={(growthShare) => setChanged((old) => ({ ...old, growthShare }))}
             />
+            {isChanged && (
+              <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
+                <Button variant="outlined" onClick={() => void keepChanges()}>
+                  Keep these
+                </Button>
+                <Button
+                  variant="text"
+                  onClick={() => {
+                    setChanged({});
+                    setKept({});
+                  }}
+                >
+                  As planned
+                </Button>
+              </Box>
+            )}
             {sizing && found && (
               <Box sx={{ mt: 1.5, display: 'flex', gap: 1, flexWrap: 'wrap' }}>
                 <Button variant="text" onClick={() => saveJson(project.plan.name, 'sizing', sizing)}>
@@ -190,7 +225,8 @@ export function Component() {
         </Typography>
         {found && sizing && what === 'days' && (
           <FillPicture
-            names={sizing.materials.map(({ name }) => name)}
+            materials={sizing.materials}
+            onKeep={keep}
             timeline={fillTimeline(sizing.materials, sizing.days, sizing.policy.growthShare)}
             lines={held.map(({ key, explained }): FillLine => ({
               key,
