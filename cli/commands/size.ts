@@ -35,8 +35,8 @@ async function sizingFrom(path: string): Promise<Sizing> {
 }
 
 function size(sizing: Sizing, { json = false, csv = false }: { json?: boolean; csv?: boolean }): void {
-  const result = searchBuilds(sizing)!;
   const bench = searchBench(sizing);
+  const result = searchBuilds(sizing, undefined, bench)!;
   const { cheapest, front, tempting } = result;
   if (csv) {
     process.stdout.write(buildsCsv(bench, front));

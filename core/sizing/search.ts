@@ -1,7 +1,7 @@
 import type { Demand } from '#core/demand/demand.ts';
 import { bindingHop } from '#core/links/connection.ts';
 import { judgeComposed, ratedDemands, supplyOfDrive } from '#core/sizing/composed.ts';
-import { LAYOUTS, enduranceYears, takes, usableBytes, type Layout, type LayoutId } from '#core/sizing/layouts.ts';
+import { LAYOUTS, enduranceYears, layoutById, takes, usableBytes, type LayoutId } from '#core/sizing/layouts.ts';
 import { fillTimeline, type FillTimeline } from '#core/sizing/material.ts';
 import type { Sizing } from '#core/sizing/project.ts';
 import type { Supply } from '#core/supply/profile.ts';
@@ -121,24 +121,26 @@ const ceilingOf = (sizing: Sizing, connection: number): number =>
 /** Drives that stand together are louder: ten times as many by ten decibels. */
 export const loudnessOf = (decibels: number, drives: number): number => decibels + 10 * Math.log10(drives);
 
+/** Share of the fullest day that is left over. */
+const spareRoom = (usable: number, peakBytes: number): number => (peakBytes > 0 ? usable / peakBytes - 1 : Infinity);
+
+/** Share of the data drives that are needed that there is beside them, in the direction that has less. */
+const spareRate = (data: number, { write, read }: Needs): number =>
+  Math.min(write > 0 ? data / write - 1 : Infinity, read > 0 ? data / read - 1 : Infinity);
+
 /** What a build costs, holds and has to spare. */
 export function costAndRoom(bench: SearchBench, build: Build): JudgedBuild {
   const { sizing, timeline } = bench;
   const drive = sizing.drives[build.drive]!;
-  const layout = LAYOUTS.find(({ id }) => id === build.layout)!;
+  const layout = layoutById(build.layout);
   const cost =
     (build.count + build.spares) * drive.price +
     sizing.enclosures[build.enclosure]!.price +
     sizing.connections[build.connection]!.price;
   const usable = usableBytes(layout, build.count, drive.capacityBytes, sizing.policy);
   const needs = bench.needsOf(build.drive, ceilingOf(sizing, build.connection));
-  const room = timeline.peakBytes > 0 ? usable / timeline.peakBytes - 1 : Infinity;
-  const data = layout.data(build.count);
-  const rate = Math.min(
-    needs.write > 0 ? data / needs.write - 1 : Infinity,
-    needs.read > 0 ? data / needs.read - 1 : Infinity,
-  );
-  return { ...build, cost, usableBytes: usable, margin: Math.min(room, rate) };
+  const margin = Math.min(spareRoom(usable, timeline.peakBytes), spareRate(layout.data(build.count), needs));
+  return { ...build, cost, usableBytes: usable, margin };
 }
 
 /** The first constraint that rules a build out; null when it may be built. */
@@ -150,7 +152,7 @@ export function ruledOutBy(
   const { sizing, timeline } = bench;
   const { policy } = sizing;
   const drive = sizing.drives[build.drive]!;
-  const layout = LAYOUTS.find(({ id }) => id === build.layout)!;
+  const layout = layoutById(build.layout);
   if (layout.survives < policy.survives) return 'redundancy';
   const together = build.count + build.spares;
   if (together > sizing.enclosures[build.enclosure]!.slots) return 'slots';
@@ -209,19 +211,17 @@ function isMoreTempting(constraint: Constraint, build: JudgedBuild, known: Judge
   return build.cost < known.cost || (build.cost === known.cost && build.margin > known.margin);
 }
 
-interface LayoutAt {
-  layout: Layout;
-  usable: number;
-  data: number;
-}
-
 /**
  * All builds, exactly: the cheapest, the efficient front, and why the others fail. What does not depend on
  * enclosure and connection is worked out once for all of them.
  * @param onProgress told with the share done, often enough to be shown; false ends the search
+ * @param bench of the same project, where the builds found are explained afterwards: what was looked up is kept
  */
-export function searchBuilds(sizing: Sizing, onProgress: (share: number) => boolean = () => true): SizingResult | null {
-  const bench = searchBench(sizing);
+export function searchBuilds(
+  sizing: Sizing,
+  onProgress: (share: number) => boolean = () => true,
+  bench = searchBench(sizing),
+): SizingResult | null {
   const { drives, enclosures, connections, policy } = sizing;
   const { peakBytes, writtenBytesPerDay } = bench.timeline;
   const layouts = LAYOUTS.filter(({ id }) => policy.layouts.includes(id));
@@ -249,18 +249,15 @@ export function searchBuilds(sizing: Sizing, onProgress: (share: number) => bool
     for (const layout of layouts) {
       for (let count = 1; count <= policy.mostDrives; count += 1) {
         if (!takes(layout, count)) continue;
-        const at: LayoutAt = {
-          layout,
-          usable: usableBytes(layout, count, drive.capacityBytes, policy),
-          data: layout.data(count),
-        };
-        const room = peakBytes > 0 ? at.usable / peakBytes - 1 : Infinity;
-        const written = writtenBytesPerDay * (count / at.data);
+        const usable = usableBytes(layout, count, drive.capacityBytes, policy);
+        const data = layout.data(count);
+        const room = spareRoom(usable, peakBytes);
+        const written = writtenBytesPerDay * (count / data);
         const years = enduranceYears(written, count, policy.amplification, drive.enduranceBytes);
         const tooFragile = layout.survives < policy.survives;
-        const tooSmall = at.usable < peakBytes;
+        const tooSmall = usable < peakBytes;
         const tooShort = policy.leastYears !== null && years !== null && years < policy.leastYears;
-        const degradedData = at.data * layout.degradedShare(count);
+        const degradedData = data * layout.degradedShare(count);
         for (let spares = 0; spares <= policy.mostSpares; spares += 1) {
           const together = count + spares;
           const drivesCost = together * drive.price;
@@ -288,9 +285,9 @@ export function searchBuilds(sizing: Sizing, onProgress: (share: number) => bool
                         ? 'loudness'
                         : tooShort
                           ? 'endurance'
-                          : at.data < write
+                          : data < write
                             ? 'writing'
-                            : at.data < read
+                            : data < read
                               ? 'reading'
                               : policy.holdsDegraded && degradedData < Math.max(write, read)
                                 ? 'degraded'
@@ -299,12 +296,8 @@ export function searchBuilds(sizing: Sizing, onProgress: (share: number) => bool
                 ruledOut[constraint] += 1;
                 const known = tempting[constraint];
                 if (known && constraint !== 'capacity' && known.cost < cost) continue;
-                if (known && constraint === 'capacity' && known.usableBytes > at.usable) continue;
+                if (known && constraint === 'capacity' && known.usableBytes > usable) continue;
               } else feasible += 1;
-              const rate = Math.min(
-                write > 0 ? at.data / write - 1 : Infinity,
-                read > 0 ? at.data / read - 1 : Infinity,
-              );
               const build: JudgedBuild = {
                 drive: d,
                 count,
@@ -313,8 +306,8 @@ export function searchBuilds(sizing: Sizing, onProgress: (share: number) => bool
                 enclosure: e,
                 connection: c,
                 cost,
-                usableBytes: at.usable,
-                margin: Math.min(room, rate),
+                usableBytes: usable,
+                margin: Math.min(room, spareRate(data, needs[c]!)),
               };
               if (constraint !== null) {
                 tempt(constraint, build);

@@ -25,11 +25,12 @@ const send = (reply: SizingReply) => self.postMessage(reply);
 
 self.onmessage = ({ data: { sizing } }: MessageEvent<SizingRequest>) => {
   try {
-    const result = searchBuilds(sizing, (share) => {
+    const bench = searchBench(sizing);
+    const tell = (share: number) => {
       send({ kind: 'progress', share });
       return true;
-    })!;
-    const bench = searchBench(sizing);
+    };
+    const result = searchBuilds(sizing, tell, bench)!;
     const every = Math.max(1, Math.ceil(result.front.length / MOST_EXPLAINED));
     const front = result.front
       .filter((_, index) => index % every === 0)
