@@ -56,7 +56,7 @@ type ReadBack = Map<number, { alike: Set<string>; differing: Set<string> }>;
 
 /** Filesystems in which a copy can be a reference to the same blocks. */
 const CLONING = new Set(['btrfs', 'xfs', 'bcachefs', 'ocfs2', 'apfs']);
-/** Sizes of files that are made: one large region of random data serves all of them. */
+/** Made files lie in folders of this many, as a tree that was recorded or exported does. */
 const MADE_PER_FOLDER = 200;
 const MADE_PARALLEL = 4;
 
