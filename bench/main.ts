@@ -58,5 +58,5 @@ const copies = ['copies against a plain loop', 'ratio', 'plain loop', ''];
 print(table([copies, ...(await benchCopies(DEFAULT_FOLDER)).map(copyLine)]));
 print(table([['stand-ins and trace reading', 'measured'], ...benchReading(), ...(await benchStandIns())]));
 print(table([['verdicts', 'measured'], ...benchVerdicts()]));
-print(table([['sizing', 'measured', 'asked for'], benchSizing()]));
+print(table([['sizing', 'measured', 'asked for'], ...benchSizing()]));
 print(table([['the application', 'measured', 'asked for'], ...(await benchApplication())]));

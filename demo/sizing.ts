@@ -1,29 +1,40 @@
-import { hopOf } from '#core/links/connection.ts';
+import { parseCalendar } from '#core/sizing/calendar.ts';
+import { parseMaterial, withPhases } from '#core/sizing/material.ts';
+import { parseEnclosure, parseSizingConnection } from '#core/sizing/part-lines.ts';
 import { USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
+
+const PHASES = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks']);
+
+const MATERIALS = [
+  'Three cameras: 3 × 3840x2160 VC-3 444 25p × 40 min a day, during Shooting, second copy, away',
+  'Interviews: 240 GB a day, days 5–20, second copy, away',
+  'Proxies: 90 GB a day, days 2–31',
+  'Kelp cache: 420 frames × 1.6 GB a day, days 31–64, keep 12 days',
+  'Dome masters: 320 GB a day, days 45–86, keep 20 days, second copy 20 days',
+  'Reef Keeper builds: 4 × 100 GB, day 50',
+];
 
 /** The plan of the demo workspace: thirty days of shooting and eight weeks of finishing. All prices are made up. */
 export const DEMO_PLAN: SizingPlan = {
   name: 'Tidal Atlas',
   days: 86,
   currency: 'EUR',
-  materials: [
-    { name: 'Three cameras', bytesPerDay: 1.3e12, fromDay: 1, toDay: 30, keepDays: null, copies: 1 },
-    { name: 'Interviews', bytesPerDay: 0.24e12, fromDay: 5, toDay: 20, keepDays: null, copies: 1 },
-    { name: 'Proxies', bytesPerDay: 0.09e12, fromDay: 2, toDay: 31, keepDays: null, copies: 1 },
-    { name: 'Kelp cache', bytesPerDay: 0.68e12, fromDay: 31, toDay: 64, keepDays: 12, copies: 1 },
-    { name: 'Dome masters', bytesPerDay: 0.32e12, fromDay: 45, toDay: 86, keepDays: 20, copies: 1 },
-    { name: 'Reef Keeper builds', bytesPerDay: 0.4e12, fromDay: 50, toDay: 50, keepDays: null, copies: 1 },
-  ],
+  startsOn: '2027-03-01',
+  units: 'decimal',
+  phases: PHASES,
+  choice: [],
+  materials: withPhases(MATERIALS.map(parseMaterial), PHASES),
   enclosures: [
-    { label: 'desk box', slots: 4, price: 240 },
-    { label: 'tall box', slots: 8, price: 560 },
-    { label: 'rack shelf', slots: 16, price: 1180 },
-  ],
+    'shelf at the wall: 1 slot, 0',
+    'desk box: 4 slots, 240',
+    'tall box: 8 slots, 560',
+    'rack shelf: 16 slots over SATA 6 Gb/s, 1100 + rails 80',
+  ].map(parseEnclosure),
   connections: [
-    { label: 'the 1 Gb/s that is there', price: 0, hops: [hopOf('ethernet-1')!] },
-    { label: '10 Gb/s card and cable', price: 190, hops: [hopOf('ethernet-10')!] },
-    { label: '40 Gb/s cable, direct', price: 330, hops: [hopOf('tunnel-40')!] },
-  ],
+    'the 1 Gb/s that is there: 0 over Ethernet 1 Gb/s',
+    '10 Gb/s: card 150 + cable 40 over Ethernet 10 Gb/s',
+    '40 Gb/s, direct: cable 330 over Tunnelled PCIe, 40 Gb/s cable',
+  ].map(parseSizingConnection),
   // Several cameras at once on heads that move were not measured: the floors are believed, and it is said.
   policy: { ...USUAL_POLICY, mostDrives: 16, needsProof: false },
 };

@@ -1,83 +1,112 @@
 import type { Command } from 'commander';
-import { readFile } from 'node:fs/promises';
+import { jsonOf, textOf } from '#cli/files.ts';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
-import { badInput } from '#core/problem.ts';
-import { CONSTRAINT_WORDS, buildName, buildsCsv, explainBuild } from '#core/sizing/explain.ts';
+import { buildsCsv } from '#core/sizing/builds-csv.ts';
+import { buildName, constraintWords, explainBuild } from '#core/sizing/explain.ts';
 import { parseSizing, type Sizing } from '#core/sizing/project.ts';
-import { CONSTRAINTS, searchBench, searchBuilds } from '#core/sizing/search.ts';
+import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
+import { CONSTRAINTS, type JudgedBuild } from '#core/sizing/search.ts';
+import { shoppingList } from '#core/sizing/shopping.ts';
+import { STORE_WORDS } from '#core/sizing/stores.ts';
 import { bytesText, formatNumber, formatShare } from '#core/units/format.ts';
-
-/** A plan with millions of lines is none. */
-const LARGEST_PLAN_BYTES = 64e6;
 
 export function addSizeCommand(program: Command): void {
   program
     .command('size')
-    .description('which storage a project needs: cheapest build, efficient ones, and why the others fail')
+    .description('which storage a project needs: cheapest builds, efficient ones, and why the others fail')
     .argument('<file>', 'a sizing as JSON, see docs/formats/sizing.schema.json')
     .option('--json', 'print JSON')
-    .option('--csv', 'print the efficient builds for a spreadsheet')
-    .action(async (path: string, options: { json?: boolean; csv?: boolean }) => size(await sizingFrom(path), options));
-}
-
-async function sizingFrom(path: string): Promise<Sizing> {
-  const text = await readFile(path, 'utf8').catch(() => {
-    throw badInput('file', `file: ${path} cannot be read. Name a sizing as JSON.`);
-  });
-  if (text.length > LARGEST_PLAN_BYTES) throw badInput('file', `file: ${path} is larger than 64 MB.`);
-  let document: unknown;
-  try {
-    document = JSON.parse(text);
-  } catch (error) {
-    throw badInput('file', `file: ${path} is no JSON: ${(error as Error).message}.`);
-  }
-  return parseSizing(document);
-}
-
-function size(sizing: Sizing, { json = false, csv = false }: { json?: boolean; csv?: boolean }): void {
-  const bench = searchBench(sizing);
-  const result = searchBuilds(sizing, undefined, bench)!;
-  const { cheapest, front, tempting } = result;
-  if (csv) {
-    process.stdout.write(buildsCsv(bench, front));
-    return;
-  }
-  const failing = CONSTRAINTS.filter((one) => result.ruledOut[one] > 0).map((constraint) => ({
-    constraint,
-    builds: result.ruledOut[constraint],
-    tempting: tempting[constraint] ? explainBuild(bench, tempting[constraint]) : null,
-  }));
-  if (json) {
-    printJson({
-      builds: result.builds,
-      feasible: result.feasible,
-      peakBytes: bench.timeline.peakBytes,
-      peakDay: bench.timeline.peakDay,
-      cheapest: cheapest && explainBuild(bench, cheapest),
-      front: front.map((build) => ({ name: buildName(bench, build), ...build })),
-      ruledOut: failing,
+    .option('--csv', 'print the efficient builds of each store for a spreadsheet')
+    .action(async (path: string, { json = false, csv = false }: { json?: boolean; csv?: boolean }) => {
+      const sizing = parseSizing(jsonOf(await textOf(path, 'file'), 'file'));
+      const found = searchProject(sizing)!;
+      if (csv)
+        process.stdout.write(buildsCsv(found.stores.map(({ bench, result }) => ({ bench, builds: result.front }))));
+      else if (json) printJson(asJson(sizing, found));
+      else printFound(sizing, found);
     });
-    return;
-  }
+}
+
+/** The builds that each constraint rules out first, and the one among them that tempts most. */
+function failingOf({ bench, result }: StoreResult) {
+  return CONSTRAINTS.filter((one) => result.ruledOut[one] > 0).map((constraint) => {
+    const tempting = result.tempting[constraint];
+    return {
+      constraint,
+      builds: result.ruledOut[constraint],
+      tempting: tempting ? explainBuild(bench, tempting) : null,
+    };
+  });
+}
+
+function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
+  const named = (build: JudgedBuild) => ({ name: buildName(sizing, build), ...build });
+  const setOf = ({ cost, margin, builds }: BuildSet) => ({
+    cost,
+    margin,
+    builds: builds.map((build, index) => ({
+      store: stores[index]!.store,
+      ...named(build),
+      shopping: shoppingList(stores[index]!.bench.sizing, build),
+    })),
+  });
+  return {
+    cheapest: front[0] ? setOf(front[0]) : null,
+    front: front.map(setOf),
+    stores: stores.map((one) => ({
+      store: one.store,
+      builds: one.result.builds,
+      feasible: one.result.feasible,
+      peakBytes: one.bench.timeline.peakBytes,
+      peakDay: one.bench.timeline.peakDay,
+      cheapest: one.result.cheapest && explainBuild(one.bench, one.result.cheapest),
+      front: one.result.front.map(named),
+      ruledOut: failingOf(one),
+    })),
+  };
+}
+
+function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
+  const count = (of: (one: StoreResult) => number) =>
+    formatNumber(
+      stores.reduce((sum, one) => sum + of(one), 0),
+      'full',
+    );
   note(
-    `${formatNumber(result.builds, 'full')} builds looked at, ${formatNumber(result.feasible, 'full')} can be built.`,
+    `${count(({ result }) => result.builds)} builds looked at, ${count(({ result }) => result.feasible)} can be built.`,
   );
-  if (cheapest) {
-    const explained = explainBuild(bench, cheapest);
-    print(`Cheapest: ${explained.name}`);
-    explained.sentences.forEach(print);
-    const rows = front
-      .slice(0, 12)
-      .map((build) => [
-        buildName(bench, build),
-        formatNumber(build.cost, 'full'),
-        bytesText(build.usableBytes),
-        Number.isFinite(build.margin) ? formatShare(build.margin) : '–',
-      ]);
-    tableLines([['more to spare for more money', 'cost', 'usable', 'to spare'], ...rows]).forEach(print);
+  const several = stores.length > 1;
+  if (front[0]) {
+    const { builds, cost } = front[0];
+    if (several) print(`Cheapest together: ${formatNumber(cost, 'full')} ${sizing.currency}`.trim());
+    stores.forEach((store, index) => printStore(sizing, store, builds[index]!, several));
   } else print('No build does what is asked.');
-  for (const { constraint, builds, tempting: one } of failing) {
-    const name = one ? `, among them ${one.name} for ${formatNumber(one.cost, 'full')}` : '';
-    print(`${formatNumber(builds, 'full')}: it ${CONSTRAINT_WORDS[constraint]}${name}`);
+  for (const store of stores) {
+    for (const { constraint, builds, tempting } of failingOf(store)) {
+      const name = tempting ? `, among them ${tempting.name} for ${formatNumber(tempting.cost, 'full')}` : '';
+      const where = several ? `${STORE_WORDS[store.store]}: ` : '';
+      print(`${where}${formatNumber(builds, 'full')}: it ${constraintWords(constraint, store)}${name}`);
+    }
   }
+}
+
+function printStore(sizing: Sizing, { store, bench, result }: StoreResult, build: JudgedBuild, several: boolean): void {
+  const explained = explainBuild(bench, build);
+  print(`${several ? STORE_WORDS[store] : 'Cheapest'}: ${explained.name}`);
+  explained.sentences.forEach(print);
+  const bought = shoppingList(bench.sizing, build).map(({ what, count, there, price, sum }) => [
+    there > 0 ? `${what} (${there} there)` : what,
+    `${count} × ${formatNumber(price, 'full')}`,
+    formatNumber(sum, 'full'),
+  ]);
+  tableLines([['to buy', '', 'cost'], ...bought]).forEach(print);
+  const rows = result.front
+    .slice(0, 12)
+    .map((one) => [
+      buildName(sizing, one),
+      formatNumber(one.cost, 'full'),
+      bytesText(one.usableBytes, 'picture', sizing.units),
+      Number.isFinite(one.margin) ? formatShare(one.margin) : '–',
+    ]);
+  tableLines([['more to spare for more money', 'cost', 'usable', 'to spare'], ...rows]).forEach(print);
 }

@@ -19,6 +19,8 @@ export interface Field {
 
 export type FieldKind =
   | { type: 'text' }
+  /** A day, such as 2027-03-01. */
+  | { type: 'date' }
   /** A whole number from 1, or from `least`, on. */
   | { type: 'count'; least?: number }
   /** A number above 0, and of at least so much. */
@@ -53,14 +55,28 @@ export type FieldKind =
   | { type: 'phases' }
   /** One hop of a connection a line, see core/links/hop-line.ts. */
   | { type: 'hops' }
-  /** One kind of material, enclosure or connection of a project a line, see core/sizing/. */
+  /** One part, kind of drive, kind of material, enclosure or connection of a project a line, see core/sizing/. */
+  | { type: 'calendar' }
+  | { type: 'drive-choice' }
   | { type: 'materials' }
   | { type: 'enclosures' }
   | { type: 'connections' };
 
+const LINES: readonly FieldKind['type'][] = [
+  'streams',
+  'channels',
+  'observations',
+  'phases',
+  'hops',
+  'calendar',
+  'drive-choice',
+  'materials',
+  'enclosures',
+  'connections',
+];
+
 /** Kinds that take several lines. */
-export const isLines = ({ type }: FieldKind): boolean =>
-  ['streams', 'channels', 'observations', 'phases', 'hops', 'materials', 'enclosures', 'connections'].includes(type);
+export const isLines = ({ type }: FieldKind): boolean => LINES.includes(type);
 
 /** Fields as typed, by their names. */
 export type FieldTexts = Readonly<Record<string, string>>;

@@ -9,6 +9,8 @@ import { formatTextOf, parseFormatText, type ParsedFormat } from '#core/media/fo
 import type { Hop } from '#core/links/connection.ts';
 import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { Problem, badInput } from '#core/problem.ts';
+import { parseCalendar, parseDate, phaseLineOf, type Phase as ProjectPhase } from '#core/sizing/calendar.ts';
+import { driveChoiceLine, parseDriveChoice, type DriveChoice } from '#core/sizing/drive-choice.ts';
 import { materialLine, parseMaterial, type Material } from '#core/sizing/material.ts';
 import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionLine } from '#core/sizing/part-lines.ts';
 import type { SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
@@ -98,6 +100,12 @@ function readField({ kind, flag, empty }: Field, text: string): unknown {
       return partsOf(text, /[\n;]/).map(parsePhase);
     case 'hops':
       return partsOf(text, /[\n;]/).map(parseHop);
+    case 'date':
+      return parseDate(typed, flag);
+    case 'calendar':
+      return parseCalendar(partsOf(text, /\n/));
+    case 'drive-choice':
+      return partsOf(text, /\n/).map(parseDriveChoice);
     case 'materials':
       return partsOf(text, /\n/).map(parseMaterial);
     case 'enclosures':
@@ -149,6 +157,10 @@ function fieldText({ kind }: Field, value: unknown): string {
       return (value as Phase[]).map(phaseLine).join('\n');
     case 'hops':
       return (value as Hop[]).map(hopLine).join('\n');
+    case 'calendar':
+      return (value as ProjectPhase[]).map(phaseLineOf).join('\n');
+    case 'drive-choice':
+      return (value as DriveChoice[]).map(driveChoiceLine).join('\n');
     case 'materials':
       return (value as Material[]).map(materialLine).join('\n');
     case 'enclosures':
@@ -159,6 +171,7 @@ function fieldText({ kind }: Field, value: unknown): string {
     case 'count':
     case 'number':
     case 'choice':
+    case 'date':
       return `${value as number | string}`;
   }
 }

@@ -1,60 +1,193 @@
 import type { Demand } from '#core/demand/demand.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { demandsOf } from '#core/demand/items.ts';
 import type { Workload } from '#core/demand/workload.ts';
+import { memberPath, secondsAt, stripedPath, widenedCurve, type MemberPath } from '#core/sizing/striped.ts';
 import { bareEvidence } from '#core/sizing/typed-supply.ts';
 import type { SizingDrive } from '#core/sizing/project.ts';
 import { evidenceBehind } from '#core/supply/behind.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
-import { supplyOf, type Supply } from '#core/supply/profile.ts';
-import type { SupplyCurve } from '#core/trace/supply-curve.ts';
+import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
+import { seeks, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
+import { cornersOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { judge } from '#core/verdict/judge.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
-/** What several drives together do: the traces of one, as many times as wide, and no wider than their link. */
+/** What several drives together do, out of the traces of each, and no more than their link. */
 
-/** A curve of so many drives that each keep a share of their rate: more bytes, in more time. */
-function widened(curve: SupplyCurve, drives: number, efficiency: number): SupplyCurve {
+/** Drives that work in step in one direction. */
+export interface Together {
+  /** Worth of data in all of them: what one moves is moved as often. */
+  dataDrives: number;
+  /** Drives that each stretch waits for. */
+  waitedFor: number;
+}
+
+/** What a layout of so many drives does each way. */
+export type TogetherEachWay = Record<Direction, Together>;
+
+/** Drives of one kind in a build. */
+export interface SupplyMembers {
+  supply: Supply;
+  count: number;
+}
+
+interface EvidenceMembers {
+  evidence: Evidence;
+  count: number;
+}
+
+const paths = new WeakMap<SupplyCurve, MemberPath>();
+
+function pathOf(curve: SupplyCurve, evidence: Evidence): MemberPath {
+  const known = paths.get(curve) ?? memberPath(curve, evidence);
+  paths.set(curve, known);
+  return known;
+}
+
+/** Levels are read on the longest curve; the others are one piece. */
+const longestOf = ({ curves }: Evidence): SupplyCurve =>
+  curves.reduce((long, one) => (one.bytes.at(-1)! > long.bytes.at(-1)! ? one : long));
+
+/** How much longer drives together take over a stretch of their own bytes than the slowest of them alone. */
+function slowdown(
+  members: readonly EvidenceMembers[],
+  striped: { seconds: Float64Array; bytes: Float64Array },
+): { all: number; last: number } {
+  const end = striped.bytes.at(-1)!;
+  const total = striped.seconds.at(-1)!;
+  const ratio = (from: number, to: number): number => {
+    const own = Math.max(
+      ...members.map(({ evidence }) => {
+        const path = pathOf(longestOf(evidence), evidence);
+        return secondsAt(path, to) - secondsAt(path, from);
+      }),
+    );
+    const took = secondsAt(striped, to) - secondsAt(striped, from);
+    return own > 0 ? Math.max(1, took / own) : 1;
+  };
+  const lastFrom = Math.max(0, ...members[0]!.evidence.levelEnds.filter((level) => level < 0.98 * end));
+  return { all: total > 0 ? ratio(0, end) : 1, last: ratio(lastFrom, end) };
+}
+
+/**
+ * The evidence of drives that work in step, out of that of one of each kind; a cache ends at as many times the bytes.
+ * Kinds go as far together as the one that was measured least, and prove what all of them prove.
+ */
+export function composedEvidence(
+  members: readonly EvidenceMembers[],
+  together: Together,
+  efficiency: number,
+  ceilingBytesPerSecond: number,
+): Evidence {
+  const composed = unboundEvidence(members, together, efficiency);
+  return composed.span.openingBytesPerSecond <= ceilingBytesPerSecond
+    ? composed
+    : evidenceBehind(composed, ceilingBytesPerSecond);
+}
+
+/** What drives of one kind do without a link, kept: a search asks for it behind one link after the other. */
+const unbound = new WeakMap<Evidence, Map<string, Evidence>>();
+
+function unboundEvidence(members: readonly EvidenceMembers[], together: Together, efficiency: number): Evidence {
+  if (members.length > 1) return inStep(members, together, efficiency);
+  const [{ evidence }] = members as [EvidenceMembers];
+  const known = unbound.get(evidence) ?? new Map<string, Evidence>();
+  unbound.set(evidence, known);
+  const key = `${together.dataDrives} ${together.waitedFor} ${efficiency}`;
+  const found = known.get(key) ?? inStep(members, together, efficiency);
+  if (known.size >= MOST_KEPT) known.clear();
+  known.set(key, found);
+  return found;
+}
+
+const MOST_KEPT = 400;
+
+function inStep(
+  members: readonly EvidenceMembers[],
+  { dataDrives, waitedFor }: Together,
+  efficiency: number,
+): Evidence {
+  const [{ evidence: first }] = members as [EvidenceMembers];
+  const all = members.map(({ evidence }) => evidence);
+  const isAlone = waitedFor <= 1 && members.length === 1;
+  const counts = sharesOf(members, waitedFor);
+  const others = all.slice(1).map((evidence, other) => ({
+    path: pathOf(longestOf(evidence), evidence),
+    count: counts[other + 1]!,
+  }));
+  const stripe = (curve: SupplyCurve, evidence: Evidence) =>
+    stripedPath([{ path: pathOf(curve, evidence), count: Math.max(1, counts[0]!) }, ...others]);
+  // Of several kinds each goes on in a way of its own: what was seen of them has to do.
+  const goesOn = (curve: SupplyCurve) => (members.length > 1 ? null : pathOf(curve, first).goesOn);
+  const longest = longestOf(first);
+  const striped = isAlone ? null : stripe(longest, first);
+  const slower = striped ? slowdown(members, striped) : { all: 1, last: 1 };
+  const least = (of: (evidence: Evidence) => number) => Math.min(...all.map(of));
+  const rate = (of: (evidence: Evidence) => number, by = 1) => (least(of) * dataDrives * efficiency) / by;
+  const wide = (bytes: number) => bytes * dataDrives;
+  // As far as one of them was seen, and as far as they were followed together.
+  const followed = striped ? striped.bytes.at(-1)! : Infinity;
+  const curves = striped
+    ? first.curves.map((curve) => widenedCurve(stripe(curve, first), goesOn(curve), dataDrives, efficiency))
+    : first.curves.map((curve) => widenedAlone(curve, dataDrives, efficiency));
+  const isForEver = !Number.isFinite(least(reachOf));
+  const knees = all.flatMap(({ kneeBytes }) => kneeBytes ?? []);
+  const swings = all.map(({ swingsFrom }) => swingsFrom).filter((one) => one !== null);
+  const swing = swings.length > 0 ? swings.reduce((a, b) => (a.bytes <= b.bytes ? a : b)) : null;
+  return {
+    ...first,
+    curves,
+    provenBytes: wide(
+      Math.min(
+        followed,
+        least(({ provenBytes }) => provenBytes),
+      ),
+    ),
+    continuedBytes: isForEver ? null : Math.max(...curves.map((curve) => cornersOf(curve).bytes.at(-1)!)),
+    levelEnds: [...new Set(all.flatMap(({ levelEnds }) => levelEnds))].sort((a, b) => a - b).map(wide),
+    kneeBytes: knees.length > 0 ? wide(Math.min(...knees)) : null,
+    swingsFrom: swing && { bytes: wide(swing.bytes), seconds: swing.seconds / efficiency },
+    recovery:
+      members.length > 1
+        ? []
+        : first.recovery.map((point) => ({ ...point, regainedBytes: point.regainedBytes * dataDrives })),
+    mayProveHolds: all.every(({ mayProveHolds }) => mayProveHolds),
+    mayProveBreaks: all.every(({ mayProveBreaks }) => mayProveBreaks),
+    medianBytesPerSecond: rate(({ medianBytesPerSecond }) => medianBytesPerSecond, slower.all),
+    span: {
+      worstSecondBytesPerSecond: rate(({ span }) => span.worstSecondBytesPerSecond),
+      floorBytesPerSecond: rate(({ span }) => span.floorBytesPerSecond, slower.last),
+      openingBytesPerSecond: rate(({ span }) => span.openingBytesPerSecond),
+    },
+  };
+}
+
+/** Of the drives that are waited for, how many are of each kind; at least one of each. */
+function sharesOf(members: readonly EvidenceMembers[], waitedFor: number): number[] {
+  const total = members.reduce((sum, { count }) => sum + count, 0);
+  return members.map(({ count }) => Math.max(1, Math.round((waitedFor * count) / total)));
+}
+
+/** The curve of one drive, corner by corner, as many times as wide. */
+function widenedAlone(curve: SupplyCurve, dataDrives: number, efficiency: number): SupplyCurve {
   return {
     kinds: [...curve.kinds],
     seconds: curve.seconds.map((second) => second / efficiency),
-    bytes: curve.bytes.map((bytes) => bytes * drives),
+    bytes: curve.bytes.map((bytes) => bytes * dataDrives),
     continuation: curve.continuation,
   };
 }
 
-/** The evidence of a layout out of that of one of its drives; its cache ends at as many times the bytes. */
-export function composedEvidence(
-  evidence: Evidence,
-  dataDrives: number,
-  efficiency: number,
-  ceilingBytesPerSecond: number,
-): Evidence {
-  const rate = (bytesPerSecond: number) => bytesPerSecond * dataDrives * efficiency;
-  const wide: Evidence = {
-    ...evidence,
-    curves: evidence.curves.map((curve) => widened(curve, dataDrives, efficiency)),
-    provenBytes: evidence.provenBytes * dataDrives,
-    continuedBytes: evidence.continuedBytes === null ? null : evidence.continuedBytes * dataDrives,
-    levelEnds: evidence.levelEnds.map((bytes) => bytes * dataDrives),
-    kneeBytes: evidence.kneeBytes === null ? null : evidence.kneeBytes * dataDrives,
-    swingsFrom: evidence.swingsFrom && {
-      bytes: evidence.swingsFrom.bytes * dataDrives,
-      seconds: evidence.swingsFrom.seconds / efficiency,
-    },
-    recovery: evidence.recovery.map((point) => ({ ...point, regainedBytes: point.regainedBytes * dataDrives })),
-    medianBytesPerSecond: rate(evidence.medianBytesPerSecond),
-    span: {
-      worstSecondBytesPerSecond: rate(evidence.span.worstSecondBytesPerSecond),
-      floorBytesPerSecond: rate(evidence.span.floorBytesPerSecond),
-      openingBytesPerSecond: rate(evidence.span.openingBytesPerSecond),
-    },
-  };
-  return wide.span.openingBytesPerSecond <= ceilingBytesPerSecond ? wide : evidenceBehind(wide, ceilingBytesPerSecond);
-}
+/** Kept, so that what was worked out for a drive serves the next search too. */
+const supplies = new WeakMap<Profile, Supply>();
 
 /** What is known of one drive: its runs, or what was typed of it, which it is taken to hold for ever. */
 export function supplyOfDrive(drive: SizingDrive): Supply {
-  if (drive.profile) return supplyOf(drive.profile);
+  if (drive.profile) {
+    const known = supplies.get(drive.profile) ?? supplyOf(drive.profile);
+    supplies.set(drive.profile, known);
+    return known;
+  }
   const typed = [
     ['write', drive.writeBytesPerSecond],
     ['read', drive.readBytesPerSecond],
@@ -72,33 +205,82 @@ export function supplyOfDrive(drive: SizingDrive): Supply {
 export const ratedDemands = (workload: Workload | null): Demand[] =>
   workload === null ? [] : workload.items.flatMap((item) => (item.kind === 'load' ? [] : demandsOf(item)));
 
-/** The verdict on each demand of a layout of drives behind a link, and whether the least floor that was seen would carry it. */
-export function judgeComposed(
-  supply: Supply,
-  demands: readonly Demand[],
-  dataDrives: { write: number; read: number },
+/**
+ * What is known of drives that work in step behind a link. Of several kinds every run of one is put beside the run of
+ * the other that reaches furthest; several streams at once on heads that move stay unproven for them.
+ * @param directions that are asked for; the others are left out
+ */
+export function composedSupply(
+  members: readonly SupplyMembers[],
+  eachWay: TogetherEachWay,
   efficiency: number,
   ceilingBytesPerSecond: number,
-  headroomShare: number,
-): { demand: Demand; verdict: Verdict; floorCarries: boolean }[] {
-  const composed: Supply = {
-    ...supply,
-    traces: supply.traces.map((trace) =>
-      composedEvidence(trace, dataDrives[trace.direction], efficiency, ceilingBytesPerSecond),
+  directions: readonly Direction[] = DIRECTIONS,
+): Supply {
+  const [{ supply: first }] = members as [SupplyMembers];
+  const moving = members.find(({ supply }) => seeks(supply))?.supply;
+  return {
+    ...(moving ?? first),
+    traces: directions.flatMap((direction) =>
+      togetherTraces(members, direction).map((together) =>
+        composedEvidence(together, eachWay[direction], efficiency, ceilingBytesPerSecond),
+      ),
     ),
     // Frames that one drive kept at their pace prove nothing of several.
     paced: [],
-    random: supply.random.map((one) => ({ ...one, bytesPerSecond: one.bytesPerSecond * dataDrives[one.direction] })),
+    random:
+      members.length > 1
+        ? []
+        : first.random.map((one) => ({
+            ...one,
+            bytesPerSecond: one.bytesPerSecond * eachWay[one.direction].dataDrives,
+          })),
   };
+}
+
+function togetherTraces(members: readonly SupplyMembers[], direction: Direction): EvidenceMembers[][] {
+  const each = members.map(({ supply, count }) => ({
+    count,
+    traces: supply.traces.filter((one) => one.direction === direction),
+  }));
+  if (each.some(({ traces }) => traces.length === 0)) return [];
+  return each.flatMap(({ traces, count }, member) => {
+    const others = each
+      .filter((_, other) => other !== member)
+      .map((one) => ({ evidence: furthestReaching(one.traces)!, count: one.count }));
+    return traces.map((evidence) => [{ evidence, count }, ...others]);
+  });
+}
+
+/** The verdict on a demand of drives together, and whether the least floor that was seen would carry it. */
+export interface ComposedVerdict {
+  demand: Demand;
+  verdict: Verdict;
+  floorCarries: boolean;
+  /** Rate they are known to carry, or believed to by their floors, beyond what is asked with its headroom; a share. */
+  spare: number;
+}
+
+/** The verdict on each demand of a layout of drives behind a link. */
+export function judgeComposed(
+  composed: Supply,
+  demands: readonly Demand[],
+  { headroomShare, needsProof }: { headroomShare: number; needsProof: boolean },
+): ComposedVerdict[] {
   return demands.map((demand) => {
     const floors = composed.traces
       .filter((one) => one.direction === demand.direction)
       .map((one) => one.span.floorBytesPerSecond);
+    const floor = floors.length > 0 ? Math.min(...floors) : 0;
     const asked = demand.bytesPerSecond * (1 + headroomShare);
+    const verdict = judge(demand, composed, { headroomShare }, null);
+    const known = verdict.guaranteedBytesPerSecond ?? 0;
+    const believed = verdict.verdict === 'not-proven' && !needsProof ? Math.max(floor, known) : known;
     return {
       demand,
-      verdict: judge(demand, composed, { headroomShare }, null),
-      floorCarries: floors.length > 0 && Math.min(...floors) >= asked,
+      verdict,
+      floorCarries: floor >= asked,
+      spare: asked > 0 ? believed / asked - 1 : Infinity,
     };
   });
 }

@@ -1,15 +1,12 @@
-import { bindingHop } from '#core/links/connection.ts';
-import { judgeComposed, ratedDemands, supplyOfDrive } from '#core/sizing/composed.ts';
-import { enduranceYears, layoutById, rebuildSeconds, unreadableChance } from '#core/sizing/layouts.ts';
+import { bindingHop, type Hop } from '#core/links/connection.ts';
+import { kindsOf, stackSize, type Build } from '#core/sizing/builds.ts';
+import { dayText } from '#core/sizing/calendar.ts';
+import { attached, layoutById, rebuildSeconds, unreadableChance, type Layout } from '#core/sizing/layouts.ts';
 import { fullOnDay } from '#core/sizing/material.ts';
-import {
-  costAndRoom,
-  loudnessOf,
-  ruledOutBy,
-  type Build,
-  type Constraint,
-  type SearchBench,
-} from '#core/sizing/search.ts';
+import type { Sizing } from '#core/sizing/project.ts';
+import { leastOf, type SearchBench } from '#core/sizing/search-bench.ts';
+import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/sizing/search.ts';
+import type { Supply } from '#core/supply/profile.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
 import type { VerdictWord } from '#core/verdict/verdict.ts';
@@ -17,14 +14,17 @@ import type { VerdictWord } from '#core/verdict/verdict.ts';
 /** Everything that is said of one build. Rates in bytes per second. */
 export interface ExplainedBuild {
   name: string;
+  /** The two halves of its name: its drives and their layout, and what is around them. */
+  drivesText: string;
+  aroundText: string;
   cost: number;
   usableBytes: number;
   margin: number;
   constraint: Constraint | null;
-  /** What its drives hold for ever together, and what is left with one of them gone. */
+  /** What its drives hold for ever together, and with one of them gone. */
   writeBytesPerSecond: number | null;
   readBytesPerSecond: number | null;
-  degradedShare: number;
+  degradedBytesPerSecond: number | null;
   /** At most, where many streams are read at once. */
   manyStreamsBytesPerSecond: number | null;
   /** Accesses that one small write costs. */
@@ -36,6 +36,8 @@ export interface ExplainedBuild {
   rebuildSeconds: number | null;
   unreadableChance: number | null;
   decibels: number | null;
+  /** What a day's copies take; null where nothing is copied there. */
+  copySeconds: number | null;
   /** On each demand of the workload, the worst first. */
   verdicts: { name: string; verdict: VerdictWord; sentence: string }[];
   sentences: string[];
@@ -43,19 +45,24 @@ export interface ExplainedBuild {
 
 const plural = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
 
-/** “6 × Anchor 16T, double parity, 1 spare, in the desk box, over 10 Gb/s”. */
-export function buildName(
-  { sizing: { drives, enclosures, connections } }: Pick<SearchBench, 'sizing'>,
-  build: Build,
-): string {
+/** “6 × Anchor 16T, double parity, 1 spare”. */
+function drivesText({ drives }: Sizing, build: Build): string {
   return [
-    `${build.count} × ${drives[build.drive]!.label}`,
-    ...(build.count === 1 ? [] : [layoutById(build.layout).label]),
+    kindsOf(drives, build)
+      .map(({ drive, count }) => `${count} × ${drive.label}`)
+      .join(' + '),
+    ...(stackSize(build) === 1 ? [] : [layoutById(build.layout).label]),
     ...(build.spares > 0 ? [plural(build.spares, 'spare')] : []),
-    enclosures[build.enclosure]!.label,
-    connections[build.connection]!.label,
   ].join(', ');
 }
+
+/** “desk box, 10 Gb/s card”. */
+const aroundText = ({ enclosures, connections }: Sizing, build: Build): string =>
+  `${enclosures[build.enclosure]!.label}, ${connections[build.connection]!.label}`;
+
+/** “6 × Anchor 16T, double parity, 1 spare, desk box, 10 Gb/s card”. */
+export const buildName = (sizing: Sizing, build: Build): string =>
+  `${drivesText(sizing, build)}, ${aroundText(sizing, build)}`;
 
 export const CONSTRAINT_WORDS: Record<Constraint, string> = {
   redundancy: 'may not lose as many drives as asked',
@@ -69,90 +76,116 @@ export const CONSTRAINT_WORDS: Record<Constraint, string> = {
   degraded: 'does not hold with a drive gone',
 };
 
+/** What rules a build out, in words; on a store of copies nothing is recorded. */
+export const constraintWords = (constraint: Constraint, { store }: Pick<SearchBench, 'store'>): string =>
+  constraint === 'writing' && store !== 'working' ? 'does not copy a day in its time' : CONSTRAINT_WORDS[constraint];
+
 const WORSE: readonly VerdictWord[] = ['breaks', 'not-proven', 'tight', 'holds'];
+
+/** The lowest floor that was seen one way, of drives together. */
+function floorOf({ traces }: Supply, direction: 'write' | 'read'): number | null {
+  const floors = traces.filter((one) => one.direction === direction).map((one) => one.span.floorBytesPerSecond);
+  return floors.length === 0 ? null : Math.min(...floors);
+}
 
 /** What a build is and does, in figures and sentences. */
 export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
   const { sizing, timeline } = bench;
   const { policy } = sizing;
-  const drive = sizing.drives[build.drive]!;
   const layout = layoutById(build.layout);
-  const judged = costAndRoom(bench, build);
-  const supply = supplyOfDrive(drive);
+  const drives = stackSize(build);
+  const { judged, constraint } = judgeBuild(bench, build);
   const hop = bindingHop({ hops: sizing.connections[build.connection]!.hops });
   const ceiling = hop?.ceilingBytesPerSecond ?? Infinity;
-  const data = layout.data(build.count);
-  /** What so many drives do for ever. */
-  const rateOf = (direction: 'write' | 'read', drives: number): number | null => {
-    const floors = supply.traces
-      .filter((one) => one.direction === direction)
-      .map((one) => one.span.floorBytesPerSecond);
-    return floors.length === 0 ? null : Math.min(ceiling, Math.min(...floors) * drives * policy.efficiency);
-  };
-  const [writing, reading] = [rateOf('write', data), rateOf('read', data)];
-  const held = judgeComposed(
-    supply,
-    ratedDemands(sizing.workload),
-    { write: data, read: data },
-    policy.efficiency,
-    ceiling,
-    policy.headroomShare,
-  ).map(({ demand, verdict }) => ({
+  const whole = bench.composed(build);
+  const degradedShare = layout.degradedShare(drives);
+  const degraded = degradedShare > 0 ? floorOf(bench.composed(build, degradedShare), 'write') : null;
+  const [writing, reading] = [floorOf(whole, 'write'), floorOf(whole, 'read')];
+  const held = bench.verdicts(build).map(({ demand, verdict }) => ({
     name: demand.name,
     verdict: verdict.verdict,
     sentence: verdictSentence(demand, verdict),
   }));
   held.sort((a, b) => WORSE.indexOf(a.verdict) - WORSE.indexOf(b.verdict));
-  const written = timeline.writtenBytesPerDay * (build.count / data);
-  const years = enduranceYears(written, build.count, policy.amplification, drive.enduranceBytes);
   const mean = reading ?? writing;
-  const read = layout.readToRebuild(build.count);
-  const rebuild =
-    layout.survives === 0 || mean === null
-      ? null
-      : rebuildSeconds(drive.capacityBytes, mean / Math.max(1, data * policy.efficiency), policy.rebuildShare, ceiling);
-  const chance = read === null ? null : unreadableChance(read * drive.capacityBytes, policy.errorsPerBit);
-  const full = fullOnDay(timeline, judged.usableBytes);
-  const together = build.count + build.spares;
-  const explained: ExplainedBuild = {
-    name: buildName(bench, build),
+  const toRead = layout.readToRebuild(drives);
+  const driveBytes = leastOf(sizing, build, ({ capacityBytes }) => capacityBytes)!;
+  const dataDrives = attached(layout, layout.data(drives));
+  const perDrive = mean === null ? null : mean / Math.max(1, dataDrives * policy.efficiency);
+  const explained: Omit<ExplainedBuild, 'sentences'> = {
+    name: buildName(sizing, build),
+    drivesText: drivesText(sizing, build),
+    aroundText: aroundText(sizing, build),
     cost: judged.cost,
     usableBytes: judged.usableBytes,
     margin: judged.margin,
-    constraint: ruledOutBy(bench, build, judged),
+    constraint,
     writeBytesPerSecond: writing,
     readBytesPerSecond: reading,
-    degradedShare: layout.degradedShare(build.count),
-    manyStreamsBytesPerSecond: rateOf('read', layout.readsMany(build.count)),
-    smallWriteCost: layout.smallWriteCost(build.count),
-    bindingHop: writing !== null && writing >= ceiling && hop ? hop.label : null,
-    fullOnDay: full,
-    enduranceYears: years,
-    rebuildSeconds: rebuild,
-    unreadableChance: chance,
-    decibels: drive.loudnessDecibels === null ? null : loudnessOf(drive.loudnessDecibels, together),
+    degradedBytesPerSecond: degraded,
+    manyStreamsBytesPerSecond:
+      reading === null ? null : Math.min(ceiling, (reading / dataDrives) * layout.readsMany(drives)),
+    smallWriteCost: layout.smallWriteCost(drives),
+    bindingHop: bindingLabel(bench, build, whole, hop),
+    fullOnDay: fullOnDay(timeline, judged.usableBytes),
+    enduranceYears: yearsOf(bench, build, layout),
+    rebuildSeconds:
+      layout.survives === 0 || perDrive === null
+        ? null
+        : rebuildSeconds(driveBytes, perDrive, policy.rebuildShare, ceiling),
+    unreadableChance: toRead === null ? null : unreadableChance(toRead * driveBytes, policy.errorsPerBit),
+    decibels: loudnessOf(sizing, build, layout, build.spares),
+    copySeconds: bench.copies(build)?.seconds ?? null,
     verdicts: held,
-    sentences: [],
   };
-  return { ...explained, sentences: sentencesOf(bench, explained, layout.survives) };
+  return { ...explained, sentences: sentencesOf(bench, explained, layout) };
 }
 
-function sentencesOf({ sizing, timeline }: SearchBench, build: ExplainedBuild, survives: number): string[] {
-  const { currency } = sizing;
+/** The hop at whose ceiling the drives write; the slots count as one. */
+function bindingLabel({ sizing }: SearchBench, build: Build, whole: Supply, hop: Hop | null): string | null {
+  const writing = floorOf(whole, 'write');
+  if (writing === null) return null;
+  if (hop && writing >= hop.ceilingBytesPerSecond) return hop.label;
+  const { slot } = sizing.enclosures[build.enclosure]!;
+  const layout = layoutById(build.layout);
+  const slots =
+    slot && slot.ceilingBytesPerSecond * attached(layout, layout.data(stackSize(build))) * sizing.policy.efficiency;
+  return slots !== null && writing >= 0.999 * slots ? `${slot!.label} of a slot` : null;
+}
+
+function sentencesOf(
+  bench: SearchBench,
+  build: Omit<ExplainedBuild, 'sentences'>,
+  { id, survives, isTogether }: Layout,
+): string[] {
+  const { sizing, timeline } = bench;
+  const { currency, units, startsOn, policy } = sizing;
   const sentences: string[] = [];
   const money = (amount: number) => `${formatNumber(amount, 'full')} ${currency}`.trim();
+  const amount = (bytes: number) => bytesText(bytes, 'picture', units);
+  const otherUnits = bytesText(build.usableBytes, 'picture', units === 'binary' ? 'decimal' : 'binary');
   sentences.push(
-    `${bytesText(build.usableBytes)} usable for ${money(build.cost)}, ${money(Math.round(build.cost / (build.usableBytes / 1e12)))} a TB.`,
+    `${amount(build.usableBytes)} usable (${otherUnits}) for ${money(build.cost)}, ${money(Math.round(build.cost / (build.usableBytes / 1e12)))} a TB.`,
   );
   sentences.push(
     build.fullOnDay === null
-      ? `The fullest day is day ${timeline.peakDay} with ${bytesText(timeline.peakBytes)}: ${formatShare(build.usableBytes / timeline.peakBytes - 1)} of room is left.`
-      : `Full on day ${build.fullOnDay} of ${sizing.days}; the fullest day needs ${bytesText(timeline.peakBytes)}.`,
+      ? `The fullest day is ${dayText(timeline.peakDay, startsOn)} with ${amount(timeline.peakBytes)}: ${formatShare(build.usableBytes / timeline.peakBytes - 1)} of room is left.`
+      : `Full on ${dayText(build.fullOnDay, startsOn)} of ${sizing.days}; the fullest day needs ${amount(timeline.peakBytes)}.`,
   );
   if (build.writeBytesPerSecond !== null) {
     const over = build.bindingHop === null ? '' : `, held there by ${build.bindingHop}`;
-    const gone = survives > 0 ? `; with a drive gone ${rateText(build.writeBytesPerSecond * build.degradedShare)}` : '';
+    const gone =
+      build.degradedBytesPerSecond === null ? '' : `; with a drive gone ${rateText(build.degradedBytesPerSecond)}`;
     sentences.push(`Writes on at ${rateText(build.writeBytesPerSecond)}${over}${gone}.`);
+  }
+  if (build.copySeconds !== null) {
+    sentences.push(
+      `The fullest day’s ${amount(timeline.mostPerDayBytes)} are copied in ${formatDuration(build.copySeconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
+    );
+  } else if (bench.store !== 'working') {
+    sentences.push(
+      'How long a day’s copies take is not known: its drives have neither a run nor a rate on their card.',
+    );
   }
   if (build.manyStreamsBytesPerSecond !== null && build.smallWriteCost > 1) {
     sentences.push(
@@ -162,7 +195,11 @@ function sentencesOf({ sizing, timeline }: SearchBench, build: ExplainedBuild, s
   const [worst] = build.verdicts;
   if (worst) sentences.push(`${worst.name}: ${worst.sentence}`);
   sentences.push(
-    survives === 0 ? 'No drive may fail.' : `${survives === 1 ? 'One drive' : 'Any two drives'} may fail.`,
+    id === 'separate'
+      ? 'One drive is filled after the other, and only that one has to be attached. What is on a drive that fails is gone, the rest is not.'
+      : survives === 0
+        ? 'No drive may fail.'
+        : `${survives === 1 ? 'One drive' : 'Any two drives'} may fail.`,
   );
   if (build.rebuildSeconds !== null && build.unreadableChance !== null) {
     sentences.push(
@@ -172,35 +209,8 @@ function sentencesOf({ sizing, timeline }: SearchBench, build: ExplainedBuild, s
   if (build.enduranceYears !== null && Number.isFinite(build.enduranceYears)) {
     sentences.push(`At this pace its drives are written through in ${formatNumber(build.enduranceYears)} years.`);
   }
-  if (build.decibels !== null) sentences.push(`${formatNumber(build.decibels)} dB(A) under load, all drives together.`);
-  if (build.constraint !== null) sentences.push(`Ruled out: it ${CONSTRAINT_WORDS[build.constraint]}.`);
+  if (build.decibels !== null)
+    sentences.push(`${formatNumber(build.decibels)} dB(A) under load${isTogether ? ', all drives together' : ''}.`);
+  if (build.constraint !== null) sentences.push(`Ruled out: it ${constraintWords(build.constraint, bench)}.`);
   return sentences;
-}
-
-/** Builds as a table for a spreadsheet: one a line, in the order given. */
-export function buildsCsv(bench: SearchBench, builds: readonly Build[]): string {
-  const quoted = (text: string) => `"${text.replaceAll('"', '""')}"`;
-  const lines = builds.map((build) => {
-    const {
-      name,
-      cost,
-      usableBytes,
-      margin,
-      constraint,
-      writeBytesPerSecond,
-      fullOnDay: day,
-    } = explainBuild(bench, build);
-    return [
-      quoted(name),
-      cost,
-      usableBytes,
-      margin.toFixed(4),
-      writeBytesPerSecond ?? '',
-      day ?? '',
-      constraint ?? '',
-    ].join(',');
-  });
-  return (
-    ['build,cost,usable_bytes,margin,writes_bytes_per_second,full_on_day,ruled_out_by', ...lines].join('\n') + '\n'
-  );
 }

@@ -1,4 +1,4 @@
-/** Ways to lay data over several equal drives: what is usable, how quick it is, and what it survives. */
+/** Ways to lay data over several drives: what is usable, how quick it is, and what it survives. */
 export interface Layout {
   id: LayoutId;
   label: string;
@@ -7,8 +7,10 @@ export interface Layout {
   even: boolean;
   /** Drives that may fail whichever they are. */
   survives: number;
-  /** Drives' worth of data in n drives: capacity, writing in one go, and reading one stream. */
+  /** Drives' worth of data in n drives: capacity, writing in one go, and reading one stream where they work together. */
   data(drives: number): number;
+  /** Whether its drives work together; else one is used after the other, and only that one is attached. */
+  isTogether: boolean;
   /** Reading many streams at once. */
   readsMany(drives: number): number;
   /** Accesses that one small write costs. */
@@ -19,7 +21,15 @@ export interface Layout {
   readToRebuild(drives: number): number | null;
 }
 
-export const LAYOUT_IDS = ['single', 'stripe', 'mirror', 'striped-mirrors', 'single-parity', 'double-parity'] as const;
+export const LAYOUT_IDS = [
+  'single',
+  'stripe',
+  'mirror',
+  'striped-mirrors',
+  'single-parity',
+  'double-parity',
+  'separate',
+] as const;
 export type LayoutId = (typeof LAYOUT_IDS)[number];
 
 /** What reading with one drive gone leaves where the rest has to be computed. */
@@ -31,6 +41,7 @@ export const LAYOUTS: readonly Layout[] = [
   {
     id: 'single',
     label: 'one drive',
+    isTogether: false,
     leastDrives: 1,
     even: false,
     data: () => 1,
@@ -41,6 +52,7 @@ export const LAYOUTS: readonly Layout[] = [
   {
     id: 'stripe',
     label: 'stripe',
+    isTogether: true,
     leastDrives: 2,
     even: false,
     data: (drives) => drives,
@@ -51,6 +63,7 @@ export const LAYOUTS: readonly Layout[] = [
   {
     id: 'mirror',
     label: 'mirror',
+    isTogether: true,
     leastDrives: 2,
     even: false,
     survives: 1,
@@ -63,6 +76,7 @@ export const LAYOUTS: readonly Layout[] = [
   {
     id: 'striped-mirrors',
     label: 'striped mirrors',
+    isTogether: true,
     leastDrives: 4,
     even: true,
     survives: 1,
@@ -75,6 +89,7 @@ export const LAYOUTS: readonly Layout[] = [
   {
     id: 'single-parity',
     label: 'single parity',
+    isTogether: true,
     leastDrives: 3,
     even: false,
     survives: 1,
@@ -87,6 +102,7 @@ export const LAYOUTS: readonly Layout[] = [
   {
     id: 'double-parity',
     label: 'double parity',
+    isTogether: true,
     leastDrives: 4,
     even: false,
     survives: 2,
@@ -97,7 +113,21 @@ export const LAYOUTS: readonly Layout[] = [
     // With two gone: until then one more may fail.
     readToRebuild: (drives) => drives - 2,
   },
+  {
+    id: 'separate',
+    label: 'separate drives',
+    isTogether: false,
+    leastDrives: 2,
+    even: false,
+    data: (drives) => drives,
+    readsMany: () => 1,
+    smallWriteCost: () => 1,
+    ...survivesNone,
+  },
 ];
+
+/** Drives that have to be attached at once. */
+export const attached = ({ isTogether }: Layout, drives: number): number => (isTogether ? drives : 1);
 
 export const layoutById = (id: LayoutId): Layout => LAYOUTS.find((layout) => layout.id === id)!;
 

@@ -1,82 +1,148 @@
-import { number, object, string, type InferType } from 'yup';
+import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
+import { parseAmount } from '#core/sizing/amount.ts';
+import { daysText, parseDays, phaseNamed, type Phase } from '#core/sizing/calendar.ts';
+import { COPY_STORES, STORE_WORDS, copyStoreSchema, type CopyStoreId, type StoreId } from '#core/sizing/stores.ts';
+import { parseCount } from '#core/units/quantity.ts';
 import { bytesTyped } from '#core/units/typable.ts';
-import { parseBytes, parseCount } from '#core/units/quantity.ts';
 
 const sized = 'must be an amount of bytes, nothing or more, and at most 10^18';
+const keepDays = () => number().integer().min(0).nullable().defined();
 
-/** One kind of material of a project: how much comes on which days, how long it is kept, and in how many copies. */
+/** One kind of material of a project: how much comes on which days, how long it is kept, and where its copies live. */
 export const materialSchema = object({
   name: string().required().max(80),
   bytesPerDay: number().min(0, `bytesPerDay: ${sized}`).max(1e18, `bytesPerDay: ${sized}`).required(),
+  /** How the amount was reckoned, for people: “3 × 3840x2160 VC-3 444 25p × 4 h”; null for plain bytes. */
+  reckonedAs: string().max(160).nullable().default(null).meta({ addedLater: true }),
   /** First and last day on which it comes, from 1. */
   fromDay: number().integer().min(1).max(3650).required(),
   toDay: number().integer().min(1).max(3650).required(),
-  /** Days that it is kept after the day it came; null to the end. */
-  keepDays: number().integer().min(0).nullable().defined(),
-  /** Copies on this storage. */
+  /** Part of the project on whose days it comes; null where the days are its own. */
+  during: string().max(60).nullable().default(null).meta({ addedLater: true }),
+  /** Days that it is kept on working storage after the day it came; null to the end. */
+  keepDays: keepDays(),
+  /** Copies on working storage. */
   copies: number().integer().min(1).max(9).required(),
-});
+  /** One copy on each of these, kept so many days; null to the end. */
+  elsewhere: array(object({ store: copyStoreSchema(), keepDays: keepDays() }).required())
+    .max(COPY_STORES.length)
+    .default([])
+    .meta({ addedLater: true }),
+}).test('days', 'a material ends before it begins: toDay is before fromDay', ({ fromDay, toDay }) => toDay >= fromDay);
 export type Material = InferType<typeof materialSchema>;
 
-const DAYS = /^days?\s+(\d+)(?:\s*(?:–|-|to)\s*(\d+))?$/i;
 const KEPT = /^(?:keep|kept)\s+(\d+)\s+days?$/i;
 const COPIES = /^(\d+)\s+cop(?:y|ies)$/i;
+const ELSEWHERE = /^(second copy|away)(?:\s+(?:for\s+)?(\d+)\s+days?)?$/i;
+const DURING = /^during\s+(.+)$/i;
 const A_DAY = /^(.+?)\s+(?:a|per)\s+day$/i;
 
+const EXAMPLE = 'Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days';
+
 /**
- * “Cameras: 3.2 TB a day, days 1–30, keep 60 days, 2 copies”; what comes once is of one day: “Plates: 800 GB, day 12”.
+ * “Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days”; what comes once is of one day:
+ * “Plates: 800 GB, day 12”. Amounts may be reckoned, see {@link parseAmount}; a part of the calendar may be named:
+ * “during Shooting”, whose days are found by {@link withPhases}.
  * @throws Problem `bad-input`
  */
 export function parseMaterial(line: string): Material {
   const [name, rest] = line.split(/:(.*)/s) as [string, string | undefined];
   const parts = (rest ?? '').split(',').map((part) => part.trim());
   if (!rest || name.trim() === '' || parts[0] === '') {
-    throw badInput(
-      'material',
-      `material: “${line.trim()}” has no name or no amount. Type Cameras: 3.2 TB a day, days 1–30, keep 60 days, 2 copies.`,
-    );
+    throw badInput('material', `material: “${line.trim()}” has no name or no amount. Type ${EXAMPLE}.`);
   }
   const daily = A_DAY.exec(parts[0]!);
+  const amount = (daily ? daily[1]! : parts[0]!).trim();
+  const bytesPerDay = parseAmount(amount, 'material');
   const material: Material = {
     name: name.trim(),
-    bytesPerDay: parseBytes(daily ? daily[1]! : parts[0]!, 'material'),
+    bytesPerDay,
+    reckonedAs: /[×*]|\sx\s|[a-z]{4,}/i.test(amount) ? amount : null,
     fromDay: 1,
     toDay: 1,
+    during: null,
     keepDays: null,
     copies: 1,
+    elsewhere: [],
   };
   let isDated = false;
-  for (const part of parts.slice(1)) {
-    const [days, kept, copies] = [DAYS.exec(part), KEPT.exec(part), COPIES.exec(part)];
-    if (days) {
-      isDated = true;
-      material.fromDay = parseCount(days[1]!, 'material');
-      material.toDay = days[2] === undefined ? material.fromDay : parseCount(days[2], 'material');
-      if (material.toDay < material.fromDay) throw badInput('material', `material: ${part} end before they begin.`);
-    } else if (kept) material.keepDays = parseCount(kept[1]!, 'material', 0);
-    else if (copies) material.copies = parseCount(copies[1]!, 'material');
-    else {
-      throw badInput(
-        'material',
-        `material: “${part}” is none of: days 1–30, day 12, keep 60 days, 2 copies. “${name.trim()}” cannot be read.`,
-      );
-    }
-  }
-  if (daily && !isDated)
+  for (const part of parts.slice(1)) isDated = readPart(material, part) || isDated;
+  if (daily && !isDated) {
     throw badInput('material', `material: “${name.trim()}” comes every day, but on which? Add days 1–30.`);
+  }
   return material;
 }
 
+/** Takes one part of a line into the material; true where it says on which days it comes. */
+function readPart(material: Material, part: string): boolean {
+  const days = parseDays(part, 'material');
+  if (days) {
+    Object.assign(material, days);
+    return true;
+  }
+  const [during, kept, copies, elsewhere] = [DURING, KEPT, COPIES, ELSEWHERE].map((pattern) => pattern.exec(part));
+  if (during) {
+    material.during = during[1]!.trim();
+    return true;
+  }
+  if (kept) material.keepDays = parseCount(kept[1]!, 'material', 0);
+  else if (copies) material.copies = parseCount(copies[1]!, 'material');
+  else if (elsewhere) {
+    const store: CopyStoreId = /^s/i.test(elsewhere[1]!) ? 'second' : 'away';
+    const keepDays = elsewhere[2] === undefined ? null : parseCount(elsewhere[2], 'material', 0);
+    material.elsewhere = [...material.elsewhere.filter((one) => one.store !== store), { store, keepDays }];
+  } else {
+    throw badInput(
+      'material',
+      `material: “${part}” is none of: days 1–30, day 12, during Shooting, keep 60 days, 2 copies, second copy, away 90 days. “${material.name}” cannot be read.`,
+    );
+  }
+  return false;
+}
+
+/** Materials with the days of the parts they come in. @throws Problem `bad-input` for a part that is not there */
+export function withPhases(materials: readonly Material[], phases: readonly Phase[]): Material[] {
+  return materials.map((material) => {
+    if (material.during === null) return material;
+    const { fromDay, toDay } = phaseNamed(phases, material.during, 'material');
+    return { ...material, fromDay, toDay };
+  });
+}
+
 /** A material as it is typed. */
-export function materialLine({ name, bytesPerDay, fromDay, toDay, keepDays, copies }: Material): string {
-  const once = fromDay === toDay;
+export function materialLine(material: Material): string {
+  const { name, bytesPerDay, reckonedAs, fromDay, toDay, during, keepDays, copies, elsewhere } = material;
+  const once = during === null && fromDay === toDay;
   return [
-    `${name}: ${bytesTyped(bytesPerDay)}${once ? '' : ' a day'}`,
-    once ? `day ${fromDay}` : `days ${fromDay}–${toDay}`,
+    `${name}: ${amountLine(bytesPerDay, reckonedAs)}${once ? '' : ' a day'}`,
+    during === null ? daysText(material) : `during ${during}`,
     ...(keepDays === null ? [] : [`keep ${keepDays} days`]),
-    ...(copies === 1 ? [] : [`${copies} ${copies === 1 ? 'copy' : 'copies'}`]),
+    ...(copies === 1 ? [] : [`${copies} copies`]),
+    ...elsewhere.map((one) => {
+      const store = STORE_WORDS[one.store].toLowerCase();
+      return one.keepDays === null ? store : `${store} ${one.keepDays} days`;
+    }),
   ].join(', ');
+}
+
+/** How an amount was reckoned, as long as it still comes to so many bytes. */
+function amountLine(bytes: number, reckonedAs: string | null): string {
+  try {
+    if (reckonedAs !== null && parseAmount(reckonedAs, 'material') === bytes) return reckonedAs;
+  } catch {
+    // Written by somebody else in words that are none of ours: the bytes stand.
+  }
+  return bytesTyped(bytes);
+}
+
+/** What of a project's material lies on one store, and for how long there. */
+export function materialsOn(store: StoreId, materials: readonly Material[]): Material[] {
+  if (store === 'working') return [...materials];
+  return materials.flatMap((material) => {
+    const there = material.elsewhere.find((one) => one.store === store);
+    return there ? [{ ...material, keepDays: there.keepDays, copies: 1 }] : [];
+  });
 }
 
 /** Bytes of a material that lie there at the end of a day, all copies counted. */
@@ -94,8 +160,10 @@ export interface FillTimeline {
   total: number[];
   peakBytes: number;
   peakDay: number;
-  /** Bytes written on the fullest day of writing. */
+  /** Bytes written a day, over all days. */
   writtenBytesPerDay: number;
+  /** Bytes that come on the day on which most do. */
+  mostPerDayBytes: number;
 }
 
 /** @param growthShare more than was foreseen, of everything */
@@ -119,6 +187,7 @@ export function fillTimeline(materials: readonly Material[], days: number, growt
     peakBytes,
     peakDay: total.indexOf(peakBytes) + 1,
     writtenBytesPerDay: written.reduce((sum, bytes) => sum + bytes, 0) / days,
+    mostPerDayBytes: Math.max(...written),
   };
 }
 

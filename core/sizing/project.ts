@@ -1,6 +1,8 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { workloadSchema } from '#core/demand/workload.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
+import { phaseSchema } from '#core/sizing/calendar.ts';
+import { driveChoiceSchema } from '#core/sizing/drive-choice.ts';
 import { LAYOUT_IDS } from '#core/sizing/layouts.ts';
 import { materialSchema } from '#core/sizing/material.ts';
 import { priceSchema, sizingConnectionSchema, sizingEnclosureSchema } from '#core/sizing/parts.ts';
@@ -22,6 +24,10 @@ export const sizingDriveSchema = object({
   readBytesPerSecond: number().positive().nullable().default(null),
   enduranceBytes: number().positive().nullable().default(null),
   loudnessDecibels: number().min(0).max(140).nullable().default(null),
+  /** Drives of this kind that are there already and cost nothing. */
+  there: number().integer().min(0).max(60).default(0).meta({ addedLater: true }),
+  /** Most of them in one build; null for as many as it takes. */
+  most: number().integer().min(1).max(60).nullable().default(null).meta({ addedLater: true }),
   /** What its runs testify; null where it was not measured. */
   profile: profileSchema.nullable().default(null),
 });
@@ -34,7 +40,7 @@ export const sizingPolicySchema = object({
   filesystemShare: number().min(0).lessThan(1).required(),
   /** More than was foreseen. */
   growthShare: number().min(0).max(10).required(),
-  /** What a layout leaves of its drives' rates. */
+  /** What a layout leaves of its drives' rates, beside their dips, which are in their traces. */
   efficiency: number().moreThan(0).max(1).required(),
   /** Drives that must be allowed to fail. */
   survives: number().integer().min(0).max(2).required(),
@@ -52,6 +58,14 @@ export const sizingPolicySchema = object({
   holdsDegraded: boolean().required(),
   /** Whether a build counts only where runs prove that it holds; else the floors seen are believed. */
   needsProof: boolean().required(),
+  /** Drives of a copy's storage that must be allowed to fail. */
+  copySurvives: number().integer().min(0).max(2).default(0).meta({ addedLater: true }),
+  /** Time in which what came in a day has to be copied. */
+  copySeconds: number()
+    .positive()
+    .max(7 * 86_400)
+    .default(8 * 3600)
+    .meta({ addedLater: true }),
 });
 export type SizingPolicy = InferType<typeof sizingPolicySchema>;
 
@@ -73,6 +87,8 @@ export const USUAL_POLICY: SizingPolicy = {
   rebuildShare: 0.5,
   holdsDegraded: false,
   needsProof: true,
+  copySurvives: 0,
+  copySeconds: 8 * 3600,
 };
 
 /** What a person types of a project; drives come from their cards, and the workload is the chosen one. */
@@ -81,6 +97,21 @@ export const sizingPlanSchema = object({
   /** Length of the project, days. */
   days: number().integer().min(1, 'days: a project lasts a day at least').max(3650).required(),
   currency: string().defined().max(8),
+  /** Date of the first day; null where it is not known. */
+  startsOn: string()
+    .matches(/^\d{4}-\d\d-\d\d$/, 'startsOn: is no date such as 2027-03-01')
+    .nullable()
+    .default(null)
+    .meta({ addedLater: true }),
+  /** In which units amounts are told: TB of 10^12 bytes, or TiB of 2^40. */
+  units: string()
+    .oneOf(['decimal', 'binary'] as const)
+    .default('decimal' as const)
+    .meta({ addedLater: true }),
+  /** Parts of the project, such as shooting and finishing. */
+  phases: array(phaseSchema.required()).max(40).default([]).meta({ addedLater: true }),
+  /** Which of the drives with a card it may be built of; all of them where none is named. */
+  choice: array(driveChoiceSchema.required()).max(40).default([]).meta({ addedLater: true }),
   materials: array(materialSchema.required()).min(1, 'materials: there is nothing to store').max(100).required(),
   enclosures: array(sizingEnclosureSchema.required()).min(1, 'enclosures: there is none').max(20).required(),
   connections: array(sizingConnectionSchema.required()).min(1, 'connections: there is none').max(20).required(),
@@ -88,15 +119,8 @@ export const sizingPlanSchema = object({
 });
 export type SizingPlan = InferType<typeof sizingPlanSchema>;
 
-/** A plan as it is kept. */
-export const projectSchema = object({
-  id: string().required().max(80),
-  example: boolean().required(),
-  plan: sizingPlanSchema.required(),
-});
-export type Project = InferType<typeof projectSchema>;
-
-export const sizingSchema = sizingPlanSchema.shape({
+/** A plan with the drives themselves in place of their names, and with what has to be recorded and played. */
+export const sizingSchema = sizingPlanSchema.omit(['choice']).shape({
   tavrox: string()
     .oneOf([SIZING_VERSION] as const)
     .required(),
@@ -106,5 +130,35 @@ export const sizingSchema = sizingPlanSchema.shape({
 });
 export type Sizing = InferType<typeof sizingSchema>;
 
+/** A plan as it is kept. */
+export const projectSchema = object({
+  id: string().required().max(80),
+  example: boolean().required(),
+  plan: sizingPlanSchema.required(),
+  /** Drives that came with it from elsewhere and have no card here. */
+  drives: array(sizingDriveSchema.required()).max(40).default([]).meta({ addedLater: true }),
+});
+export type Project = InferType<typeof projectSchema>;
+
 /** @throws Problem `bad-input` that names the place of the first fault */
 export const parseSizing = (input: unknown): Sizing => sizingSchema.cast(parseDocument(sizingSchema, input, 'sizing'));
+
+/** What is to be searched for a plan: its drives themselves stand in place of their names. */
+export function sizingOfPlan(plan: SizingPlan, drives: SizingDrive[], workload: Sizing['workload']): Sizing {
+  const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy } = plan;
+  return {
+    tavrox: SIZING_VERSION,
+    ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy },
+    drives,
+    workload,
+  };
+}
+
+/** The plan behind a sizing, which names its drives. */
+export function planOfSizing({ drives, ...sizing }: Sizing): SizingPlan {
+  const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy } = sizing;
+  return {
+    ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy },
+    choice: drives.map(({ label, there, most }) => ({ label, there, most })),
+  };
+}

@@ -1,20 +1,17 @@
-import type { Demand } from '#core/demand/demand.ts';
-import { bindingHop } from '#core/links/connection.ts';
-import { judgeComposed, ratedDemands, supplyOfDrive } from '#core/sizing/composed.ts';
-import { LAYOUTS, enduranceYears, layoutById, takes, usableBytes, type LayoutId } from '#core/sizing/layouts.ts';
-import { fillTimeline, type FillTimeline } from '#core/sizing/material.ts';
+import {
+  drivesPrice,
+  kindsOf,
+  layoutsOf,
+  sparesOf,
+  stackSize,
+  stacksOf,
+  type Build,
+  type Stack,
+} from '#core/sizing/builds.ts';
+import { attached, enduranceYears, layoutById, takes, usableBytes, type Layout } from '#core/sizing/layouts.ts';
+import { priceWith } from '#core/sizing/parts.ts';
 import type { Sizing } from '#core/sizing/project.ts';
-import type { Supply } from '#core/supply/profile.ts';
-
-/** A storage set-up. Numbers are places in the lists of the project. */
-export interface Build {
-  drive: number;
-  count: number;
-  layout: LayoutId;
-  spares: number;
-  enclosure: number;
-  connection: number;
-}
+import { leastOf, type RateCheck, type SearchBench } from '#core/sizing/search-bench.ts';
 
 /** Why a build is ruled out, in the order in which it is asked. */
 export const CONSTRAINTS = [
@@ -48,156 +45,135 @@ export interface SizingResult {
   /** No other build costs as little and has as much to spare; cheapest first. */
   front: JudgedBuild[];
   /** A sample of feasible builds for a picture, spread over all of them. */
-  sample: { cost: number; margin: number }[];
+  sample: JudgedBuild[];
 }
 
-/** How many data drives a drive needs behind a ceiling for the workload to hold; Infinity when none are enough. */
-interface Needs {
-  write: number;
-  read: number;
-}
-
-/** What a search works with: looked up once, asked a million times. */
-export interface SearchBench {
-  sizing: Sizing;
-  timeline: FillTimeline;
-  needsOf(drive: number, ceiling: number): Needs;
-}
-
-const MOST_DATA_DRIVES = 36;
 const SAMPLE_BUILDS = 4000;
 
-export function searchBench(sizing: Sizing): SearchBench {
-  const { policy, days, materials } = sizing;
-  const timeline = fillTimeline(materials, days, policy.growthShare);
-  const demands = ratedDemands(sizing.workload);
-  const supplies = sizing.drives.map(supplyOfDrive);
-  const known = new Map<string, Needs>();
-  return {
-    sizing,
-    timeline,
-    needsOf(drive, ceiling) {
-      const key = `${drive} ${ceiling}`;
-      const found = known.get(key);
-      if (found) return found;
-      const needs = {
-        write: leastDataDrives(supplies[drive]!, demands, 'write', policy, ceiling),
-        read: leastDataDrives(supplies[drive]!, demands, 'read', policy, ceiling),
-      };
-      known.set(key, needs);
-      return needs;
-    },
-  };
-}
-
-/** By halving: one data drive more never makes a verdict worse. */
-function leastDataDrives(
-  supply: Supply,
-  all: readonly Demand[],
-  direction: 'write' | 'read',
-  { efficiency, headroomShare, needsProof }: Sizing['policy'],
-  ceiling: number,
-): number {
-  const demands = all.filter((demand) => demand.direction === direction);
-  const holds = (count: number): boolean =>
-    judgeComposed(supply, demands, { write: count, read: count }, efficiency, ceiling, headroomShare).every(
-      ({ verdict, floorCarries }) =>
-        verdict.verdict === 'holds' || (!needsProof && verdict.verdict === 'not-proven' && floorCarries),
-    );
-  if (demands.length === 0) return 0;
-  if (!holds(MOST_DATA_DRIVES)) return Infinity;
-  let [tooFew, enough] = [0, MOST_DATA_DRIVES];
-  while (enough - tooFew > 1) {
-    const middle = Math.floor((tooFew + enough) / 2);
-    if (holds(middle)) enough = middle;
-    else tooFew = middle;
+/** Drives that stand together are louder: their powers add up. Null where that of one is not known. */
+export function loudnessOf(sizing: Sizing, stack: Stack, layout: Layout, spares: number): number | null {
+  if (!layout.isTogether) return leastOf(sizing, stack, ({ loudnessDecibels }) => loudnessDecibels);
+  let power = 0;
+  for (const { drive, count, spares: own } of kindsOf(sizing.drives, stack, spares)) {
+    if (drive.loudnessDecibels === null) return null;
+    power += (count + own) * 10 ** (drive.loudnessDecibels / 10);
   }
-  return enough;
+  return 10 * Math.log10(power);
 }
-
-const ceilingOf = (sizing: Sizing, connection: number): number =>
-  bindingHop({ hops: sizing.connections[connection]!.hops })?.ceilingBytesPerSecond ?? Infinity;
-
-/** Drives that stand together are louder: ten times as many by ten decibels. */
-export const loudnessOf = (decibels: number, drives: number): number => decibels + 10 * Math.log10(drives);
 
 /** Share of the fullest day that is left over. */
 const spareRoom = (usable: number, peakBytes: number): number => (peakBytes > 0 ? usable / peakBytes - 1 : Infinity);
 
-/** Share of the data drives that are needed that there is beside them, in the direction that has less. */
-const spareRate = (data: number, { write, read }: Needs): number =>
-  Math.min(write > 0 ? data / write - 1 : Infinity, read > 0 ? data / read - 1 : Infinity);
+/** Smallest drive of a stack: a layout takes as much of each. */
+const driveBytes = (sizing: Sizing, stack: Stack): number =>
+  leastOf(sizing, stack, ({ capacityBytes }) => capacityBytes)!;
 
-/** What a build costs, holds and has to spare. */
-export function costAndRoom(bench: SearchBench, build: Build): JudgedBuild {
-  const { sizing, timeline } = bench;
-  const drive = sizing.drives[build.drive]!;
-  const layout = layoutById(build.layout);
-  const cost =
-    (build.count + build.spares) * drive.price +
-    sizing.enclosures[build.enclosure]!.price +
-    sizing.connections[build.connection]!.price;
-  const usable = usableBytes(layout, build.count, drive.capacityBytes, sizing.policy);
-  const needs = bench.needsOf(build.drive, ceilingOf(sizing, build.connection));
-  const margin = Math.min(spareRoom(usable, timeline.peakBytes), spareRate(layout.data(build.count), needs));
-  return { ...build, cost, usableBytes: usable, margin };
+/** Years until the first drive of a stack is written through; redundancy is written too. */
+export function yearsOf({ sizing, timeline }: SearchBench, stack: Stack, layout: Layout): number | null {
+  const drives = stackSize(stack);
+  const written = timeline.writtenBytesPerDay * (drives / layout.data(drives));
+  const least = leastOf(sizing, stack, ({ enduranceBytes }) => enduranceBytes);
+  return enduranceYears(written, drives, sizing.policy.amplification, least);
 }
 
-/** The first constraint that rules a build out; null when it may be built. */
-export function ruledOutBy(
-  bench: SearchBench,
-  build: Build,
-  { cost, usableBytes: usable }: JudgedBuild,
-): Constraint | null {
+/** What a stack in a layout comes to, whatever is around it. */
+interface LayoutFacts {
+  usable: number;
+  room: number;
+  drives: number;
+  /** Slots that are taken at once, spares aside. */
+  slots: number;
+  tooFragile: boolean;
+  tooSmall: boolean;
+  tooShort: boolean;
+}
+
+function layoutFacts(bench: SearchBench, stack: Stack, layout: Layout): LayoutFacts {
   const { sizing, timeline } = bench;
   const { policy } = sizing;
-  const drive = sizing.drives[build.drive]!;
-  const layout = layoutById(build.layout);
-  if (layout.survives < policy.survives) return 'redundancy';
-  const together = build.count + build.spares;
-  if (together > sizing.enclosures[build.enclosure]!.slots) return 'slots';
-  if (policy.budget !== null && cost > policy.budget) return 'budget';
-  if (usable < timeline.peakBytes) return 'capacity';
-  if (policy.mostDecibels !== null && drive.loudnessDecibels !== null) {
-    if (loudnessOf(drive.loudnessDecibels, together) > policy.mostDecibels) return 'loudness';
-  }
-  if (policy.leastYears !== null) {
-    // Redundancy is written too: raw ÷ data times what the project writes.
-    const written = timeline.writtenBytesPerDay * (build.count / layout.data(build.count));
-    const years = enduranceYears(written, build.count, policy.amplification, drive.enduranceBytes);
-    if (years !== null && years < policy.leastYears) return 'endurance';
-  }
-  const needs = bench.needsOf(build.drive, ceilingOf(sizing, build.connection));
-  const data = layout.data(build.count);
-  if (data < needs.write) return 'writing';
-  if (data < needs.read) return 'reading';
-  if (policy.holdsDegraded && data * layout.degradedShare(build.count) < Math.max(needs.write, needs.read))
-    return 'degraded';
-  return null;
+  const drives = stackSize(stack);
+  const usable = usableBytes(layout, drives, driveBytes(sizing, stack), policy);
+  const years = policy.leastYears === null ? null : yearsOf(bench, stack, layout);
+  return {
+    usable,
+    room: spareRoom(usable, timeline.peakBytes),
+    drives,
+    slots: attached(layout, drives),
+    tooFragile: layout.survives < policy.survives,
+    tooSmall: usable < timeline.peakBytes,
+    tooShort: years !== null && years < policy.leastYears!,
+  };
 }
 
-/** Every build of a project, in the order in which a search looks at them. */
-export function* buildsOf({ drives, enclosures, connections, policy }: Sizing): Generator<Build> {
-  const layouts = LAYOUTS.filter(({ id }) => policy.layouts.includes(id));
-  for (let drive = 0; drive < drives.length; drive += 1) {
-    for (const layout of layouts) {
-      for (let count = 1; count <= policy.mostDrives; count += 1) {
-        if (!takes(layout, count)) continue;
-        for (let spares = 0; spares <= policy.mostSpares; spares += 1) {
-          for (let enclosure = 0; enclosure < enclosures.length; enclosure += 1) {
-            for (let connection = 0; connection < connections.length; connection += 1) {
-              yield { drive, count, layout: layout.id, spares, enclosure, connection };
-            }
-          }
-        }
-      }
-    }
-  }
+/** What hot spares add to it. */
+interface SpareFacts {
+  spares: number;
+  price: number;
+  tooLoud: boolean;
+}
+
+function spareFacts({ sizing }: SearchBench, stack: Stack, layout: Layout, spares: number): SpareFacts {
+  const { mostDecibels } = sizing.policy;
+  const decibels = mostDecibels === null ? null : loudnessOf(sizing, stack, layout, spares);
+  return {
+    spares,
+    price: drivesPrice(sizing.drives, stack, spares),
+    tooLoud: decibels !== null && decibels > mostDecibels!,
+  };
+}
+
+/** How a stack in a layout does behind an enclosure and a connection, worked out when it is asked for. */
+interface Rates {
+  whole: RateCheck;
+  degraded: RateCheck | null;
+}
+
+function ratesOf(bench: SearchBench, build: Build): Rates {
+  const whole = bench.check(build);
+  if (!bench.sizing.policy.holdsDegraded || whole.constraint !== null) return { whole, degraded: null };
+  return { whole, degraded: bench.check(build, layoutById(build.layout).degradedShare(stackSize(build))) };
+}
+
+/** The first constraint that fails before rates are asked for; they are the dearest to know. */
+function ruledOutByFacts(
+  { slots, tooFragile, tooSmall, tooShort }: LayoutFacts,
+  { spares, tooLoud }: SpareFacts,
+  slotsThere: number,
+  cost: number,
+  budget: number | null,
+): Constraint | null {
+  if (tooFragile) return 'redundancy';
+  if (slots + spares > slotsThere) return 'slots';
+  if (budget !== null && cost > budget) return 'budget';
+  if (tooSmall) return 'capacity';
+  if (tooLoud) return 'loudness';
+  return tooShort ? 'endurance' : null;
+}
+
+function ruledOutByRates({ whole, degraded }: Rates): Constraint | null {
+  if (whole.constraint !== null) return whole.constraint;
+  return degraded !== null && degraded.constraint !== null ? 'degraded' : null;
+}
+
+/** One build, all that a search knows of it, and the first constraint that rules it out; null when it may be built. */
+export function judgeBuild(bench: SearchBench, build: Build): { judged: JudgedBuild; constraint: Constraint | null } {
+  const { sizing, budget } = bench;
+  const layout = layoutById(build.layout);
+  const facts = layoutFacts(bench, build, layout);
+  const spare = spareFacts(bench, build, layout, build.spares);
+  const enclosure = sizing.enclosures[build.enclosure]!;
+  const drives = facts.drives + spare.spares;
+  const cost = spare.price + priceWith(enclosure, drives) + priceWith(sizing.connections[build.connection]!, drives);
+  const rates = ratesOf(bench, build);
+  return {
+    judged: { ...build, cost, usableBytes: facts.usable, margin: Math.min(facts.room, rates.whole.spare) },
+    constraint: ruledOutByFacts(facts, spare, enclosure.slots, cost, budget) ?? ruledOutByRates(rates),
+  };
 }
 
 /** Builds that cost as little and have as much to spare as no other; cheapest first. */
-export function efficientFront(builds: readonly JudgedBuild[]): JudgedBuild[] {
-  const front: JudgedBuild[] = [];
+export function efficientFront<One extends { cost: number; margin: number }>(builds: readonly One[]): One[] {
+  const front: One[] = [];
   for (const build of [...builds].sort((a, b) => a.cost - b.cost || b.margin - a.margin)) {
     if (front.length === 0 || build.margin > front.at(-1)!.margin) front.push(build);
   }
@@ -208,135 +184,119 @@ export function efficientFront(builds: readonly JudgedBuild[]): JudgedBuild[] {
 function isMoreTempting(constraint: Constraint, build: JudgedBuild, known: JudgedBuild): boolean {
   if (constraint === 'capacity' && build.usableBytes !== known.usableBytes)
     return build.usableBytes > known.usableBytes;
-  return build.cost < known.cost || (build.cost === known.cost && build.margin > known.margin);
+  return build.cost < known.cost;
 }
 
 /**
- * All builds, exactly: the cheapest, the efficient front, and why the others fail. What does not depend on
- * enclosure and connection is worked out once for all of them.
- * @param onProgress told with the share done, often enough to be shown; false ends the search
- * @param bench of the same project, where the builds found are explained afterwards: what was looked up is kept
+ * Told with the share done, and asked with what was found so far, often enough to be shown; false ends the search.
+ * @param soFar makes a result of what was found until now
  */
-export function searchBuilds(
-  sizing: Sizing,
-  onProgress: (share: number) => boolean = () => true,
-  bench = searchBench(sizing),
-): SizingResult | null {
+export type OnProgress = (share: number, soFar: () => SizingResult) => boolean;
+
+/**
+ * All builds of one store, exactly: the cheapest, the efficient front, and why the others fail. What does not depend on
+ * enclosure and connection is worked out once for all of them; rates are asked for only where nothing else rules out.
+ * @param bench kept, where the builds found are explained afterwards: what was looked up stays
+ */
+export function searchBuilds(bench: SearchBench, onProgress: OnProgress = () => true): SizingResult | null {
+  const { sizing, budget } = bench;
   const { drives, enclosures, connections, policy } = sizing;
-  const { peakBytes, writtenBytesPerDay } = bench.timeline;
-  const layouts = LAYOUTS.filter(({ id }) => policy.layouts.includes(id));
-  const ceilings = connections.map((_, connection) => ceilingOf(sizing, connection));
-  const ruledOut = Object.fromEntries(CONSTRAINTS.map((one) => [one, 0])) as Record<Constraint, number>;
-  const tempting: SizingResult['tempting'] = {};
-  let [builds, feasible] = [0, 0];
-  let cheapest: JudgedBuild | null = null;
-  let front: JudgedBuild[] = [];
+  const found = emptyResult();
   let waiting: JudgedBuild[] = [];
-  const sample: SizingResult['sample'] = [];
   let every = 1;
   const settle = () => {
-    front = efficientFront([...front, ...waiting]);
+    found.front = efficientFront([...found.front, ...waiting]);
     waiting = [];
   };
-  const tempt = (constraint: Constraint, build: JudgedBuild) => {
-    const known = tempting[constraint];
-    if (!known || isMoreTempting(constraint, build, known)) tempting[constraint] = build;
+  const soFar = (): SizingResult => {
+    settle();
+    return { ...found, ruledOut: { ...found.ruledOut }, tempting: { ...found.tempting }, sample: [...found.sample] };
   };
-  for (let d = 0; d < drives.length; d += 1) {
-    const drive = drives[d]!;
-    if (!onProgress(d / drives.length)) return null;
-    const needs = ceilings.map((ceiling) => bench.needsOf(d, ceiling));
-    for (const layout of layouts) {
-      for (let count = 1; count <= policy.mostDrives; count += 1) {
-        if (!takes(layout, count)) continue;
-        const usable = usableBytes(layout, count, drive.capacityBytes, policy);
-        const data = layout.data(count);
-        const room = spareRoom(usable, peakBytes);
-        const written = writtenBytesPerDay * (count / data);
-        const years = enduranceYears(written, count, policy.amplification, drive.enduranceBytes);
-        const tooFragile = layout.survives < policy.survives;
-        const tooSmall = usable < peakBytes;
-        const tooShort = policy.leastYears !== null && years !== null && years < policy.leastYears;
-        const degradedData = data * layout.degradedShare(count);
-        for (let spares = 0; spares <= policy.mostSpares; spares += 1) {
-          const together = count + spares;
-          const drivesCost = together * drive.price;
-          const tooLoud =
-            policy.mostDecibels !== null &&
-            drive.loudnessDecibels !== null &&
-            loudnessOf(drive.loudnessDecibels, together) > policy.mostDecibels;
-          for (let e = 0; e < enclosures.length; e += 1) {
-            const boxCost = drivesCost + enclosures[e]!.price;
-            const noSlot = together > enclosures[e]!.slots;
-            for (let c = 0; c < connections.length; c += 1) {
-              builds += 1;
-              const cost = boxCost + connections[c]!.price;
-              const { write, read } = needs[c]!;
-              // In the order of CONSTRAINTS: the first that fails is the one that is told.
-              const constraint: Constraint | null = tooFragile
-                ? 'redundancy'
-                : noSlot
-                  ? 'slots'
-                  : policy.budget !== null && cost > policy.budget
-                    ? 'budget'
-                    : tooSmall
-                      ? 'capacity'
-                      : tooLoud
-                        ? 'loudness'
-                        : tooShort
-                          ? 'endurance'
-                          : data < write
-                            ? 'writing'
-                            : data < read
-                              ? 'reading'
-                              : policy.holdsDegraded && degradedData < Math.max(write, read)
-                                ? 'degraded'
-                                : null;
-              if (constraint !== null) {
-                ruledOut[constraint] += 1;
-                const known = tempting[constraint];
-                if (known && constraint !== 'capacity' && known.cost < cost) continue;
-                if (known && constraint === 'capacity' && known.usableBytes > usable) continue;
-              } else feasible += 1;
-              const build: JudgedBuild = {
-                drive: d,
-                count,
-                layout: layout.id,
-                spares,
-                enclosure: e,
-                connection: c,
-                cost,
-                usableBytes: usable,
-                margin: Math.min(room, spareRate(data, needs[c]!)),
-              };
-              if (constraint !== null) {
-                tempt(constraint, build);
-                continue;
-              }
-              if (
-                cheapest === null ||
-                cost < cheapest.cost ||
-                (cost === cheapest.cost && build.margin > cheapest.margin)
-              ) {
-                cheapest = build;
-              }
-              if (feasible % every === 0) {
-                sample.push({ cost, margin: build.margin });
-                if (sample.length > SAMPLE_BUILDS) {
-                  every *= 2;
-                  for (let kept = 0; kept < sample.length / 2; kept += 1) sample[kept] = sample[2 * kept]!;
-                  sample.length = Math.floor(sample.length / 2);
-                }
-              }
-              waiting.push(build);
-              if (waiting.length > 2000) settle();
+  const tempt = (constraint: Constraint, build: JudgedBuild) => {
+    const known = found.tempting[constraint];
+    if (!known || isMoreTempting(constraint, build, known)) found.tempting[constraint] = build;
+  };
+  const take = (build: JudgedBuild) => {
+    const { cheapest, sample } = found;
+    const { cost, margin } = build;
+    if (cheapest === null || cost < cheapest.cost || (cost === cheapest.cost && margin > cheapest.margin)) {
+      found.cheapest = build;
+    }
+    if (found.feasible % every === 0) {
+      sample.push(build);
+      if (sample.length > SAMPLE_BUILDS) {
+        every *= 2;
+        found.sample = sample.filter((_, index) => index % 2 === 0);
+      }
+    }
+    waiting.push(build);
+    if (waiting.length > 2000) settle();
+  };
+  for (const stack of stacksOf(sizing)) {
+    if (!onProgress((stack.drive + (stack.count - 1) / policy.mostDrives) / drives.length, soFar)) return null;
+    for (const layout of layoutsOf(sizing)) {
+      if (!takes(layout, stackSize(stack))) continue;
+      const facts = layoutFacts(bench, stack, layout);
+      const rates: (Rates | undefined)[] = [];
+      for (const spares of sparesOf(sizing, stack)) {
+        const spare = spareFacts(bench, stack, layout, spares);
+        const boxes = enclosures.map((one) => priceWith(one, facts.drives + spares));
+        const links = connections.map((one) => priceWith(one, facts.drives + spares));
+        for (let enclosure = 0; enclosure < enclosures.length; enclosure += 1) {
+          const { slots } = enclosures[enclosure]!;
+          for (let connection = 0; connection < connections.length; connection += 1) {
+            found.builds += 1;
+            const cost = spare.price + boxes[enclosure]! + links[connection]!;
+            let constraint = ruledOutByFacts(facts, spare, slots, cost, budget);
+            if (constraint !== null && isHopeless(constraint, found, cost, facts.usable)) continue;
+            const build: JudgedBuild = {
+              drive: stack.drive,
+              count: stack.count,
+              other: stack.other,
+              otherCount: stack.otherCount,
+              layout: layout.id,
+              spares,
+              enclosure,
+              connection,
+              cost,
+              usableBytes: facts.usable,
+              margin: facts.room,
+            };
+            if (constraint === null) {
+              const at = enclosure * connections.length + connection;
+              const rate = (rates[at] ??= ratesOf(bench, build));
+              constraint = ruledOutByRates(rate);
+              build.margin = Math.min(facts.room, rate.whole.spare);
+              if (constraint !== null && isHopeless(constraint, found, cost, facts.usable)) continue;
             }
+            if (constraint === null) {
+              found.feasible += 1;
+              take(build);
+            } else tempt(constraint, build);
           }
         }
       }
     }
   }
   settle();
-  onProgress(1);
-  return { builds, feasible, ruledOut, tempting, cheapest, front, sample };
+  onProgress(1, soFar);
+  return found;
+}
+
+const emptyResult = (): SizingResult => ({
+  builds: 0,
+  feasible: 0,
+  ruledOut: Object.fromEntries(CONSTRAINTS.map((one) => [one, 0])) as Record<Constraint, number>,
+  tempting: {},
+  cheapest: null,
+  front: [],
+  sample: [],
+});
+
+/** Counts a build that is ruled out, and says whether it need not be looked at as the one that tempts most. */
+function isHopeless(constraint: Constraint, { ruledOut, tempting }: SizingResult, cost: number, usable: number) {
+  ruledOut[constraint] += 1;
+  const known = tempting[constraint];
+  if (!known) return false;
+  return constraint === 'capacity' ? known.usableBytes > usable : known.cost < cost;
 }

@@ -1,10 +1,15 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
+import type { Problem } from '#core/problem.ts';
+import type { Phase } from '#core/sizing/calendar.ts';
+import { withPhases, type Material } from '#core/sizing/material.ts';
 import { USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
 
-const WHAT = 'The project';
+/** The group that material is in; lines made of a workload are offered after it. */
+export const WHAT = 'The project';
 const PARTS = 'What there is to build with';
 const POLICY = 'What it must do';
+const COPIES = 'Copies elsewhere';
 const WEAR = 'Care';
 
 export const SIZING_FIELDS: readonly Field[] = [
@@ -18,10 +23,27 @@ export const SIZING_FIELDS: readonly Field[] = [
     kind: { type: 'count' },
   },
   {
+    option: 'startsOn',
+    group: WHAT,
+    label: 'First day',
+    help: 'Its date, such as 2027-03-01: days are then told with their dates.',
+    flag: 'first day',
+    kind: { type: 'date' },
+    empty: 'not known',
+  },
+  {
+    option: 'phases',
+    group: WHAT,
+    label: 'Calendar',
+    help: 'Its parts, one a line: Shooting: 30 days, Finishing: 8 weeks; or days 31–86.',
+    flag: 'calendar',
+    kind: { type: 'calendar' },
+  },
+  {
     option: 'materials',
     group: WHAT,
     label: 'Material',
-    help: 'One kind a line: Cameras: 3.2 TB a day, days 1–30, keep 60 days, 2 copies. Once: Plates: 800 GB, day 12.',
+    help: 'One kind a line. Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, keep 60 days, second copy, away 90 days. Cache: 420 frames × 1.6 GB a day, days 31–64, keep 12 days. Once: Plates: 800 GB, day 12.',
     flag: 'material',
     kind: { type: 'materials' },
   },
@@ -34,10 +56,18 @@ export const SIZING_FIELDS: readonly Field[] = [
     kind: { type: 'share' },
   },
   {
+    option: 'choice',
+    group: PARTS,
+    label: 'Drives',
+    help: 'One a line; empty for all whose card has a price. Those that are there cost nothing: Anchor 16T: 4 there, at most 8.',
+    flag: 'drives',
+    kind: { type: 'drive-choice' },
+  },
+  {
     option: 'enclosures',
     group: PARTS,
     label: 'Enclosures',
-    help: 'One a line, with slots and price: Desk box: 8 slots, 420.',
+    help: 'One a line, with slots and price: Desk box: 8 slots, 420. With what its slots carry and its parts: Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each.',
     flag: 'enclosure',
     kind: { type: 'enclosures' },
   },
@@ -45,7 +75,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'connections',
     group: PARTS,
     label: 'Connections',
-    help: 'Card, cable and switch in one price: 10 Gb/s card and cable: 190 over Ethernet 10 Gb/s. Several links: over A + B.',
+    help: 'With its price, or those of its parts: 10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s. Several links: over A + B; none that binds: over nothing.',
     flag: 'connection',
     kind: { type: 'connections' },
   },
@@ -56,6 +86,20 @@ export const SIZING_FIELDS: readonly Field[] = [
     help: 'Of all prices.',
     flag: 'currency',
     kind: { type: 'text' },
+  },
+  {
+    option: 'units',
+    group: PARTS,
+    label: 'Amounts in',
+    help: 'TB are 10^12 bytes, as makers count; TiB are 2^40, as some systems show.',
+    flag: 'units',
+    kind: {
+      type: 'choice',
+      choices: [
+        ['decimal', 'TB'],
+        ['binary', 'TiB'],
+      ],
+    },
   },
   {
     option: 'mostDrives',
@@ -125,7 +169,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'efficiency',
     group: POLICY,
     label: 'Layout efficiency',
-    help: 'What is left of the drives’ rates together.',
+    help: 'What is left of the drives’ rates together, beside their dips.',
     flag: 'efficiency',
     kind: { type: 'share' },
   },
@@ -133,16 +177,32 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'budget',
     group: POLICY,
     label: 'Budget',
-    help: 'Drives, enclosure and connection together.',
+    help: 'Of all stores: drives, enclosures and connections together.',
     flag: 'budget',
     kind: { type: 'number', example: '5000' },
     empty: 'none',
   },
   {
+    option: 'copySurvives',
+    group: COPIES,
+    label: 'Drives of a copy that may fail',
+    help: '0, 1 or 2, of second copies and of those away.',
+    flag: 'copies may fail',
+    kind: { type: 'count', least: 0 },
+  },
+  {
+    option: 'copySeconds',
+    group: COPIES,
+    label: 'A day is copied in',
+    help: 'Time there is for what came in a day.',
+    flag: 'copied in',
+    kind: { type: 'seconds', positive: true },
+  },
+  {
     option: 'mostDecibels',
     group: WEAR,
     label: 'Loudness at most',
-    help: 'dB(A), all drives together.',
+    help: 'dB(A), all drives of one store together.',
     flag: 'loudness',
     kind: { type: 'number', example: '34' },
     empty: 'any',
@@ -164,7 +224,36 @@ export const SIZING_FIELDS: readonly Field[] = [
     flag: 'amplification',
     kind: { type: 'number', example: '1.5', least: 1 },
   },
+  {
+    option: 'rebuildShare',
+    group: WEAR,
+    label: 'Rate left for a rebuild',
+    help: 'While the storage is used.',
+    flag: 'rebuild',
+    kind: { type: 'share' },
+  },
+  {
+    option: 'errorsPerBit',
+    group: WEAR,
+    label: 'Unreadable bits',
+    help: 'Chance for each bit read, from the data sheet.',
+    flag: 'unreadable',
+    kind: { type: 'number', example: '1e-15' },
+  },
 ];
+
+const PLAN_FIELDS = [
+  'name',
+  'days',
+  'startsOn',
+  'currency',
+  'units',
+  'phases',
+  'choice',
+  'materials',
+  'enclosures',
+  'connections',
+] as const;
 
 const POLICY_FIELDS = [
   'growthShare',
@@ -181,6 +270,10 @@ const POLICY_FIELDS = [
   'mostDecibels',
   'leastYears',
   'amplification',
+  'copySurvives',
+  'copySeconds',
+  'rebuildShare',
+  'errorsPerBit',
 ] as const;
 
 export const planTexts = ({ policy, ...plan }: SizingPlan): FieldTexts =>
@@ -202,15 +295,27 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
   within('fillLimit', 0.05, 1);
   within('efficiency', 0.05, 1);
   within('filesystemShare', 0, 0.9);
+  within('copySurvives', 0, 2);
+  within('copySeconds', 60, 7 * 86_400);
+  within('rebuildShare', 0.05, 1);
+  within('errorsPerBit', 1e-30, 1e-6);
   for (const list of ['materials', 'enclosures', 'connections']) {
     if (Array.isArray(values[list]) && values[list].length === 0)
       errors[list] = `${list}: at least one line is needed.`;
+  }
+  const { materials, phases } = values as { materials?: Material[]; phases?: Phase[] };
+  if (materials && phases) {
+    try {
+      values.materials = withPhases(materials, phases);
+    } catch (error) {
+      errors.materials = (error as Problem).detail;
+    }
   }
   if (Object.keys(errors).length > 0) return { plan: null, errors };
   const policy = {
     ...USUAL_POLICY,
     ...Object.fromEntries(POLICY_FIELDS.map((option) => [option, values[option]])),
   };
-  const { name, days, currency, materials, enclosures, connections } = values as unknown as SizingPlan;
-  return { plan: { name, days, currency, materials, enclosures, connections, policy }, errors };
+  const plan = Object.fromEntries(PLAN_FIELDS.map((option) => [option, values[option]]));
+  return { plan: { ...plan, policy } as SizingPlan, errors };
 }

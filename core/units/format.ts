@@ -31,6 +31,19 @@ const BYTE_STEPS: readonly [number, string][] = [
   [1e3, 'kB'],
 ];
 
+const BINARY_STEPS: readonly [number, string][] = [
+  [1024 ** 5, 'PiB'],
+  [1024 ** 4, 'TiB'],
+  [1024 ** 3, 'GiB'],
+  [1024 ** 2, 'MiB'],
+  [1024, 'KiB'],
+];
+
+/** Units of amounts: TB of 10^12 bytes, as makers count, or TiB of 2^40, as some systems show. */
+export type ByteUnits = 'decimal' | 'binary';
+
+const stepsIn = (units: ByteUnits) => (units === 'binary' ? BINARY_STEPS : BYTE_STEPS);
+
 function scaled(value: number, steps: readonly [number, string][], smallest: string, precision: Precision): Figure {
   if (precision === 'full') return { number: formatNumber(value, 'full'), unit: smallest };
   // 999.7 MB must read as 1 GB, not as 1,000 MB: choose the step after rounding.
@@ -42,14 +55,14 @@ function scaled(value: number, steps: readonly [number, string][], smallest: str
 }
 
 /** The unit in which an amount is read, and its bytes: for axes that show many amounts in one. */
-export function byteUnit(bytes: number): { unit: string; bytes: number } {
-  const { unit } = formatBytes(bytes);
-  return { unit, bytes: BYTE_STEPS.find(([, name]) => name === unit)?.[0] ?? 1 };
+export function byteUnit(bytes: number, units: ByteUnits = 'decimal'): { unit: string; bytes: number } {
+  const { unit } = formatBytes(bytes, 'picture', units);
+  return { unit, bytes: stepsIn(units).find(([, name]) => name === unit)?.[0] ?? 1 };
 }
 
-/** Bytes in decimal units: 46.2 GB. */
-export function formatBytes(bytes: number, precision: Precision = 'picture'): Figure {
-  return scaled(bytes, BYTE_STEPS, 'B', precision);
+/** Bytes in decimal units, 46.2 GB, or in binary ones, 43 GiB. */
+export function formatBytes(bytes: number, precision: Precision = 'picture', units: ByteUnits = 'decimal'): Figure {
+  return scaled(bytes, stepsIn(units), 'B', precision);
 }
 
 /**
@@ -110,8 +123,8 @@ export function figureText(figure: Figure): string {
   return `${figure.number}${NARROW_SPACE}${figure.unit}`;
 }
 
-export const bytesText = (bytes: number, precision: Precision = 'picture'): string =>
-  figureText(formatBytes(bytes, precision));
+export const bytesText = (bytes: number, precision: Precision = 'picture', units: ByteUnits = 'decimal'): string =>
+  figureText(formatBytes(bytes, precision, units));
 export const rateText = (bytesPerSecond: number, precision: Precision = 'picture'): string =>
   figureText(formatRate(bytesPerSecond, precision));
 

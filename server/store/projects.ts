@@ -1,12 +1,13 @@
 import { asc, eq } from 'drizzle-orm';
 import { Problem } from '#core/problem.ts';
-import type { Project } from '#core/sizing/project.ts';
+import { projectSchema, type Project } from '#core/sizing/project.ts';
 import { projects } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
 
 export async function listProjects(db: Database): Promise<Project[]> {
   const rows = await db.select().from(projects).orderBy(asc(projects.id));
-  return rows.map(({ document }) => document);
+  // What earlier versions kept lacks what was added since.
+  return rows.map(({ document }) => projectSchema.cast(document));
 }
 
 /** Keeps a project whole. */

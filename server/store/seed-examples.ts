@@ -55,6 +55,6 @@ export async function seedExamples(db: Database): Promise<void> {
     ]);
     await finishRun(db, run);
   }
-  await saveProject(db, { id: 'demo-tidal-atlas', example: true, plan: DEMO_PLAN });
+  await saveProject(db, { id: 'demo-tidal-atlas', example: true, plan: DEMO_PLAN, drives: [] });
   for (const [position, workload] of DEMO_WORKLOADS.entries()) await insertWorkload(db, workload, position);
 }

@@ -78,6 +78,7 @@ export const api = {
   orderWorkloads: (ids: readonly string[]) => call<undefined>('PUT', '/workload-order', { ids }),
   projects: () => call<Project[]>('GET', '/projects'),
   saveProject: (project: Project) => call<undefined>('PUT', `/projects/${id(project.id)}`, project),
+  deleteProject: (projectId: string) => call<undefined>('DELETE', `/projects/${id(projectId)}`),
   programs: () => call<RunningProgram[]>('GET', '/programs'),
   startRecording: (pid: number) => call<RecordingState>('POST', '/recordings', { pid }),
   recording: (recordingId: string, fromRow: number) =>

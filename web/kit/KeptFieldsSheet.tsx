@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { Problem } from '#core/problem.ts';
 import { ink } from '../theme/tokens.ts';
@@ -20,6 +20,8 @@ interface KeptFieldsSheetProps<Kept> {
   onClose: () => void;
   /** Said beside the button while everything can be used. */
   hint?: string;
+  /** What follows the fields of a group. */
+  after?: (group: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
 }
 
 /** A sheet of fields that the server keeps. */
@@ -31,6 +33,7 @@ export function KeptFieldsSheet<Kept>({
   onKeep,
   onClose,
   hint,
+  after,
 }: KeptFieldsSheetProps<Kept>) {
   const [texts, setTexts] = useState(start);
   const [problem, setProblem] = useState<string>();
@@ -44,6 +47,7 @@ export function KeptFieldsSheet<Kept>({
       setProblem(error instanceof Problem ? error.detail : String(error));
     }
   };
+  const change = (part: FieldTexts) => setTexts((old) => ({ ...old, ...part }));
   const words = kept === null ? 'Something above cannot be used yet.' : hint;
   return (
     <SideSheet
@@ -67,7 +71,8 @@ export function KeptFieldsSheet<Kept>({
         fields={fields}
         texts={texts}
         errors={errors}
-        onTexts={(part) => setTexts((old) => ({ ...old, ...part }))}
+        onTexts={change}
+        {...(after ? { after: (group: string) => after(group, texts, change) } : {})}
       />
     </SideSheet>
   );

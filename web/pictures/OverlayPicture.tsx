@@ -6,6 +6,7 @@ import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { fitText, placeLabels } from './kit/labels.ts';
 import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
+import { pressable } from './kit/pressable.ts';
 import { linearScale, logScale, type PictureScale } from './kit/scale.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 
@@ -123,19 +124,7 @@ function Drawing({
         const last = steps.at(-1)!;
         const fill = ink(isSelected ? 'text' : 'second');
         return (
-          <g
-            key={key}
-            role="button"
-            tabIndex={0}
-            aria-label={label}
-            aria-pressed={isSelected}
-            data-overlay={key}
-            onClick={() => onSelect(key)}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') onSelect(key);
-            }}
-            style={{ cursor: 'pointer' }}
-          >
+          <g key={key} data-overlay={key} {...pressable(label, isSelected, () => onSelect(key))}>
             <path
               d={path}
               fill="none"

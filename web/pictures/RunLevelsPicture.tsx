@@ -5,6 +5,7 @@ import { ink } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';
 import { HaloText } from './kit/HaloText.tsx';
+import { pressable } from './kit/pressable.ts';
 import { Picture } from './kit/Picture.tsx';
 import { linearScale, logScale, type PictureScale } from './kit/scale.ts';
 import { MEGABYTE } from './kit/units.ts';
@@ -181,17 +182,7 @@ function RunMark({
     (rate) => y(Math.max(rate, 1) / MEGABYTE),
   ) as [number, number, number];
   return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={words}
-      data-run-levels={runId}
-      onClick={() => onOpen(runId)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') onOpen(runId);
-      }}
-      style={{ cursor: 'pointer' }}
-    >
+    <g data-run-levels={runId} {...pressable(words, null, () => onOpen(runId))}>
       <title>{words}</title>
       <rect x={at - 6} y={Math.min(from, to) - 6} width={12} height={Math.abs(from - to) + 12} fill="transparent" />
       <line

@@ -9,6 +9,7 @@ import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
 import { HaloText } from './kit/HaloText.tsx';
+import { pressable } from './kit/pressable.ts';
 import { fitText, placeLabels, textWidth } from './kit/labels.ts';
 import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
 import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
@@ -303,16 +304,8 @@ function DriveDots({ known, selected, onSelect, toX, toY, right, top, bottom }: 
     return (
       <g
         key={driveId}
-        role="button"
-        tabIndex={0}
-        aria-pressed={isSelected}
-        aria-label={`${label}: ${formatDuration(slow.totalSeconds)}`}
         data-series-dot={driveId}
-        onClick={() => onSelect(driveId)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') onSelect(driveId);
-        }}
-        style={{ cursor: 'pointer' }}
+        {...pressable(`${label}: ${formatDuration(slow.totalSeconds)}`, isSelected, () => onSelect(driveId))}
       >
         {spread && <line x1={x} x2={x} y1={y} y2={toY(quick.totalSeconds)} stroke={ink('text')} strokeWidth={1.4} />}
         {Math.abs(middle - y) > DOT_LABEL && (

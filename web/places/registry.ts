@@ -15,7 +15,7 @@ export const PLACES: readonly Place[] = [
   { id: 'workloads', name: 'Workloads', icon: 'workloads', key: 'w', load: workloads, below: [':workloadId'] },
   { id: 'fit', name: 'Fit', icon: 'fit', key: 'f', load: fit },
   { id: 'copies', name: 'Copies', icon: 'copies', key: 'c', load: copies },
-  { id: 'sizing', name: 'Sizing', icon: 'sizing', key: 's', load: sizing },
+  { id: 'sizing', name: 'Sizing', icon: 'sizing', key: 's', load: sizing, below: [':projectId'] },
   {
     id: 'report',
     name: 'Report',

@@ -1,47 +1,140 @@
-import { searchBench, searchBuilds } from '#core/sizing/search.ts';
+import { Problem } from '#core/problem.ts';
+import { buildCode, parseBuildCode, type Build } from '#core/sizing/builds.ts';
+import { buildsCsv } from '#core/sizing/builds-csv.ts';
 import { explainBuild, type ExplainedBuild } from '#core/sizing/explain.ts';
 import type { Sizing } from '#core/sizing/project.ts';
-import type { Constraint, JudgedBuild, SizingResult } from '#core/sizing/search.ts';
+import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
+import { CONSTRAINTS, type Constraint, type SizingResult } from '#core/sizing/search.ts';
+import { shoppingList, type ShoppingLine } from '#core/sizing/shopping.ts';
+import type { StoreId } from '#core/sizing/stores.ts';
 
-/** What the page asks for, and what it is told on the way and at the end. */
-export interface SizingRequest {
-  sizing: Sizing;
+/** What the page asks for: a search first, then builds to explain, and tables. */
+export type SizingRequest =
+  /** Drives come with the first search, and again when they changed: what was worked out for them serves the next. */
+  | { kind: 'search'; sizing: Omit<Sizing, 'drives'>; drives: Sizing['drives'] | null }
+  | { kind: 'explain'; store: StoreId; codes: string[] }
+  | { kind: 'csv' };
+
+/** A build with all that is said of it, and its code for addresses. */
+export interface ShownBuild {
+  code: string;
+  build: Build;
+  explained: ExplainedBuild;
+  shopping: ShoppingLine[];
+}
+
+export interface StoreFound {
+  store: StoreId;
+  /** Counts and the sample; builds are in the lists beside. */
+  result: Pick<SizingResult, 'builds' | 'feasible' | 'ruledOut'>;
+  sample: { code: string; cost: number; margin: number }[];
+  /** Cheapest first; of a long front a spread of it. */
+  front: ShownBuild[];
+  /** In the order in which the constraints are asked: the last came furthest. */
+  tempting: (ShownBuild & { constraint: Constraint })[];
+}
+
+export interface SetFound {
+  cost: number;
+  margin: number;
+  /** Code of the build in each store, in the order of the stores. */
+  codes: string[];
 }
 
 export interface SizingFound {
-  result: SizingResult;
-  /** The builds of the front explained, cheapest first; at most so many as a list holds. */
-  front: { build: JudgedBuild; explained: ExplainedBuild }[];
-  tempting: { constraint: Constraint; build: JudgedBuild; explained: ExplainedBuild }[];
+  stores: StoreFound[];
+  sets: SetFound[];
+  /** Share of the search that is done. */
+  share: number;
 }
 
 export type SizingReply =
-  { kind: 'progress'; share: number } | { kind: 'found'; found: SizingFound } | { kind: 'problem'; detail: string };
+  | { kind: 'found'; found: SizingFound }
+  | { kind: 'explained'; store: StoreId; builds: ShownBuild[] }
+  | { kind: 'csv'; text: string }
+  | { kind: 'problem'; detail: string };
 
 /** Explaining judges a build anew: of a long front a spread of it. */
 const MOST_EXPLAINED = 40;
+/** While the search goes on, what there is so far is told this often, and less of it. */
+const TELL_MS = 200;
+const EXPLAINED_ON_THE_WAY = 6;
 
 const send = (reply: SizingReply) => self.postMessage(reply);
 
-self.onmessage = ({ data: { sizing } }: MessageEvent<SizingRequest>) => {
+let drives: Sizing['drives'] = [];
+let found: ProjectResult | null = null;
+
+const shown = ({ bench }: StoreResult, build: Build): ShownBuild => ({
+  code: buildCode(build),
+  build,
+  explained: explainBuild(bench, build),
+  shopping: shoppingList(bench.sizing, build),
+});
+
+/** A spread over a list, its ends with it. */
+function spread<One>(list: readonly One[], most: number): One[] {
+  if (list.length <= most) return [...list];
+  return Array.from({ length: most }, (_, index) => list[Math.round((index * (list.length - 1)) / (most - 1))]!);
+}
+
+function storeFound(store: StoreResult, most: number): StoreFound {
+  const { builds, feasible, ruledOut, sample, front, tempting } = store.result;
+  return {
+    store: store.store,
+    result: { builds, feasible, ruledOut },
+    sample: sample.map((build) => ({ code: buildCode(build), cost: build.cost, margin: build.margin })),
+    front: spread(front, most).map((build) => shown(store, build)),
+    tempting: CONSTRAINTS.flatMap((constraint) => {
+      const build = tempting[constraint];
+      return build ? [{ constraint, ...shown(store, build) }] : [];
+    }),
+  };
+}
+
+const setFound = ({ cost, margin, builds }: BuildSet): SetFound => ({ cost, margin, codes: builds.map(buildCode) });
+
+const told = ({ stores, front }: ProjectResult, share: number, most = MOST_EXPLAINED): SizingFound => ({
+  stores: stores.map((store) => storeFound(store, most)),
+  sets: spread(front, most).map(setFound),
+  share,
+});
+
+function search(sizing: Sizing): void {
+  let last = performance.now();
+  found = searchProject(sizing, (share, soFar) => {
+    if (share < 1 && performance.now() - last > TELL_MS) {
+      send({ kind: 'found', found: told(soFar(), share, EXPLAINED_ON_THE_WAY) });
+      last = performance.now();
+    }
+    return true;
+  })!;
+  send({ kind: 'found', found: told(found, 1) });
+}
+
+function answer(request: SizingRequest): void {
+  if (request.kind === 'search') {
+    drives = request.drives ?? drives;
+    search({ ...request.sizing, drives });
+    return;
+  }
+  if (found === null) return;
+  if (request.kind === 'csv') {
+    const text = buildsCsv(found.stores.map(({ bench, result }) => ({ bench, builds: result.front })));
+    send({ kind: 'csv', text });
+    return;
+  }
+  const store = found.stores.find((one) => one.store === request.store);
+  if (!store) return;
+  const builds = request.codes.map((code) => shown(store, parseBuildCode(code, store.bench.sizing)));
+  send({ kind: 'explained', store: request.store, builds });
+}
+
+self.onmessage = ({ data }: MessageEvent<SizingRequest>) => {
   try {
-    const bench = searchBench(sizing);
-    const tell = (share: number) => {
-      send({ kind: 'progress', share });
-      return true;
-    };
-    const result = searchBuilds(sizing, tell, bench)!;
-    const every = Math.max(1, Math.ceil(result.front.length / MOST_EXPLAINED));
-    const front = result.front
-      .filter((_, index) => index % every === 0)
-      .map((build) => ({ build, explained: explainBuild(bench, build) }));
-    const tempting = (Object.entries(result.tempting) as [Constraint, JudgedBuild][]).map(([constraint, build]) => ({
-      constraint,
-      build,
-      explained: explainBuild(bench, build),
-    }));
-    send({ kind: 'found', found: { result, front, tempting } });
+    answer(data);
   } catch (error) {
-    send({ kind: 'problem', detail: `The builds could not be searched: ${(error as Error).message}` });
+    const detail = error instanceof Problem ? error.detail : `The builds could not be searched: ${String(error)}`;
+    send({ kind: 'problem', detail });
   }
 };

@@ -1,27 +1,84 @@
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Sizing } from '#core/sizing/project.ts';
-import type { SizingFound, SizingReply, SizingRequest } from './sizing-worker.ts';
+import type { StoreId } from '#core/sizing/stores.ts';
+import { SizingClient } from './sizing-client.ts';
+import type { ShownBuild, SizingFound, SizingReply } from './sizing-worker.ts';
 
 export interface SizingSearch {
+  /** What was found last; of a search that goes on, what it has so far. */
   found: SizingFound | undefined;
-  /** Share done of the search that goes on; null when none does. */
-  share: number | null;
+  /** Builds of stores that were asked for beside those found, by `store code`. */
+  asked: Readonly<Record<string, ShownBuild>>;
+  /** Whether a search goes on. */
+  isSearching: boolean;
+  problem: string | undefined;
+  /** Asks for builds that the search did not explain. */
+  explain: (store: StoreId, codes: string[]) => void;
+  /** Calls back with the efficient builds of all stores as a table. */
+  csv: (take: (text: string) => void) => void;
+}
+
+interface State {
+  /** The project of which this is known. */
+  of: Sizing | null;
+  found: SizingFound | undefined;
+  asked: Record<string, ShownBuild>;
   problem: string | undefined;
 }
 
-/** Searches the builds of a project in a worker; a project that changed ends the search before it. */
+/** Searches the builds of a project in a worker, again whenever the project changes. */
 export function useSizing(sizing: Sizing | null): SizingSearch {
-  const [search, setSearch] = useState<SizingSearch>({ found: undefined, share: null, problem: undefined });
+  const [state, setState] = useState<State>({ of: null, found: undefined, asked: {}, problem: undefined });
+  const client = useRef<SizingClient | null>(null);
+  const takeCsv = useRef<((text: string) => void) | null>(null);
+  useEffect(() => {
+    const own = new SizingClient();
+    client.current = own;
+    return () => {
+      own.end();
+      client.current = null;
+    };
+  }, []);
   useEffect(() => {
     if (!sizing) return;
-    const worker = new Worker(new URL('./sizing-worker.ts', import.meta.url), { type: 'module' });
-    worker.onmessage = ({ data }: MessageEvent<SizingReply>) => {
-      if (data.kind === 'progress') setSearch((old) => ({ ...old, share: data.share }));
-      else if (data.kind === 'found') setSearch({ found: data.found, share: null, problem: undefined });
-      else setSearch((old) => ({ ...old, share: null, problem: data.detail }));
-    };
-    worker.postMessage({ sizing } satisfies SizingRequest);
-    return () => worker.terminate();
+    client.current?.search(sizing, (reply) => {
+      if (reply.kind === 'csv') takeCsv.current?.(reply.text);
+      else setState((old) => ({ ...after(old, reply), of: sizing }));
+    });
   }, [sizing]);
-  return search;
+  const explain = useCallback((store: StoreId, codes: string[]) => {
+    client.current?.ask({ kind: 'explain', store, codes });
+  }, []);
+  const csv = useCallback((take: (text: string) => void) => {
+    takeCsv.current = take;
+    client.current?.ask({ kind: 'csv' });
+  }, []);
+  const { of, ...known } = state;
+  const isSearching = sizing !== null && (of !== sizing || (known.found?.share ?? 1) < 1);
+  return { ...known, isSearching, explain, csv };
+}
+
+function after(old: State, reply: Exclude<SizingReply, { kind: 'csv' }>): Omit<State, 'of'> {
+  switch (reply.kind) {
+    case 'found': {
+      const { found } = reply;
+      // What was shown of the last search stays until this one has something to show.
+      const shows = found.share === 1 || found.stores.some(({ front }) => front.length > 0);
+      return {
+        found: shows ? found : old.found,
+        asked: found.share === 1 ? {} : old.asked,
+        problem: undefined,
+      };
+    }
+    case 'explained':
+      return {
+        ...old,
+        asked: {
+          ...old.asked,
+          ...Object.fromEntries(reply.builds.map((one) => [`${reply.store} ${one.code}`, one])),
+        },
+      };
+    case 'problem':
+      return { ...old, problem: reply.detail };
+  }
 }

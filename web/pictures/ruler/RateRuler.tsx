@@ -6,6 +6,7 @@ import { ink } from '../../theme/tokens.ts';
 import { BottomAxis } from '../kit/Axis.tsx';
 import { fitText } from '../kit/labels.ts';
 import { Picture } from '../kit/Picture.tsx';
+import { pressable } from '../kit/pressable.ts';
 import {
   AXIS,
   NAMES,
@@ -111,16 +112,7 @@ function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProp
   return (
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>
       {!last && <line x1={0} x2={width - RIGHT} y1={height} y2={height} stroke={ink('grid')} />}
-      <g
-        role="button"
-        tabIndex={0}
-        aria-pressed={current}
-        onClick={onChoose}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') onChoose();
-        }}
-        style={{ cursor: 'pointer' }}
-      >
+      <g {...pressable(lane.label, current, onChoose)}>
         <title>{lane.label}</title>
         <rect x={0} y={4} width={NAMES - 6} height={height - 8} fill={current ? ink('rail') : 'transparent'} />
         {current && <rect x={0} y={4} width={3} height={height - 8} fill={ink('text')} />}

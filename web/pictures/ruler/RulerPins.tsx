@@ -3,6 +3,7 @@ import { formatNumber, formatShare } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { placeLabels, textWidth } from '../kit/labels.ts';
 import { LABEL_SIZE } from '../kit/Picture.tsx';
+import { pressable } from '../kit/pressable.ts';
 import {
   LABEL_ROW,
   LABELS_TO_LANES,
@@ -49,24 +50,15 @@ export function RulerPins({
           onSelect(
             group.pins[(group.pins.findIndex((pin) => pin.itemId === selected) + 1) % group.pins.length]!.itemId,
           );
+        const words = `${group.pins.map((pin) => pin.name).join(', ')}: ${formatNumber(group.pins[0]!.bytesPerSecond / MEGABYTE)} MB/s`;
         return (
           <g key={group.pins[0]!.itemId}>
             <g
-              role="button"
-              tabIndex={0}
-              aria-pressed={isSelected}
-              onClick={choose}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter' || event.key === ' ') {
-                  event.preventDefault();
-                  choose();
-                }
-              }}
+              {...pressable(words, isSelected, choose)}
               onMouseEnter={() => onOpen(index)}
               onMouseLeave={() => onOpen(null)}
-              style={{ cursor: 'pointer' }}
             >
-              <title>{`${group.pins.map((pin) => pin.name).join(', ')}: ${formatNumber(group.pins[0]!.bytesPerSecond / MEGABYTE)} MB/s`}</title>
+              <title>{words}</title>
               <line
                 x1={group.x}
                 x2={group.x}

@@ -1,9 +1,13 @@
+import Button from '@mui/material/Button';
+import { badInput } from '#core/problem.ts';
 import type { FieldTexts } from '#core/fields/field.ts';
 import type { Project } from '#core/sizing/project.ts';
-import { SIZING_FIELDS, planTexts, readPlan } from '#core/sizing/sizing-form.ts';
-import { api } from '../../api/client.ts';
+import type { Workload } from '#core/demand/workload.ts';
+import { materialLinesOf } from '#core/sizing/from-workload.ts';
+import { SIZING_FIELDS, WHAT, planTexts, readPlan } from '#core/sizing/sizing-form.ts';
 import { KeptFieldsSheet } from '../../kit/KeptFieldsSheet.tsx';
-import { useLibrary } from '../../state/library.ts';
+import { useWorkload } from '../../state/judged.ts';
+import { saveProject } from '../../state/project-edits.ts';
 
 const read = (texts: FieldTexts) => {
   const { plan, errors } = readPlan(texts);
@@ -12,6 +16,7 @@ const read = (texts: FieldTexts) => {
 
 /** The plan of a project: what comes when, what there is to build with, and what a build must do. */
 export default function PlanSheet({ project, onClose }: { project: Project; onClose: () => void }) {
+  const workload = useWorkload();
   return (
     <KeptFieldsSheet
       title="Change the plan"
@@ -19,11 +24,39 @@ export default function PlanSheet({ project, onClose }: { project: Project; onCl
       start={() => planTexts(project.plan)}
       read={read}
       onKeep={async (plan) => {
-        await api.saveProject({ ...project, plan });
-        await useLibrary.getState().refresh();
+        const { problem } = await saveProject({ ...project, plan });
+        if (problem !== undefined) throw badInput('project', problem);
       }}
       onClose={onClose}
+      after={(group, texts, onTexts) =>
+        group === WHAT && workload ? (
+          <FromWorkload workload={workload} texts={texts} days={project.plan.days} onTexts={onTexts} />
+        ) : null
+      }
       hint="Drives and their prices are on their cards."
     />
+  );
+}
+
+interface FromWorkloadProps {
+  workload: Workload;
+  texts: FieldTexts;
+  days: number;
+  onTexts: (part: FieldTexts) => void;
+}
+
+/** Adds what the chosen workload leaves to the lines of material, to be gone over. */
+function FromWorkload({ workload, texts, days, onTexts }: FromWorkloadProps) {
+  const { plan } = readPlan({ ...texts, materials: 'any: 1 B, day 1' });
+  const lines = materialLinesOf(workload, plan?.phases ?? [], plan?.days ?? days);
+  if (lines.length === 0) return null;
+  return (
+    <Button
+      variant="outlined"
+      onClick={() => onTexts({ materials: [texts.materials?.trim() ?? '', ...lines].filter(Boolean).join('\n') })}
+      sx={{ mt: 1 }}
+    >
+      {`Add what ${workload.name} leaves`}
+    </Button>
   );
 }

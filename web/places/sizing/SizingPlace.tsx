@@ -1,123 +1,91 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
-import { Suspense, lazy, useMemo, useState } from 'react';
-import { CONSTRAINT_WORDS, buildsCsv, type ExplainedBuild } from '#core/sizing/explain.ts';
-import { fillTimeline } from '#core/sizing/material.ts';
-import {
-  SIZING_VERSION,
-  USUAL_POLICY,
-  type Project,
-  type Sizing,
-  type SizingDrive,
-  type SizingPlan,
-} from '#core/sizing/project.ts';
-import { CONSTRAINTS, searchBench, type JudgedBuild } from '#core/sizing/search.ts';
-import { bytesText, formatNumber, formatShare, orDash, rateText } from '#core/units/format.ts';
-import { api } from '../../api/client.ts';
+import { Suspense, lazy, useState } from 'react';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { CONSTRAINT_WORDS } from '#core/sizing/explain.ts';
+import { fillTimeline, materialsOn, type Material } from '#core/sizing/material.ts';
+import type { Project, Sizing } from '#core/sizing/project.ts';
+import { STORE_WORDS, type StoreId } from '#core/sizing/stores.ts';
+import { formatNumber, formatShare } from '#core/units/format.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
+import { useShortcuts } from '../../frame/shortcuts.ts';
 import { Choice } from '../../kit/form.tsx';
-import { saveJson, saveText } from '../../kit/save-json.ts';
-import { FigureTable } from '../../kit/table.tsx';
-import { EmptyPlace, Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { CostPicture } from '../../pictures/CostPicture.tsx';
-import { FillPicture, type FillLine } from '../../pictures/FillPicture.tsx';
-import { useSizing, type SizingSearch } from '../../sizing/use-sizing.ts';
-import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
+import { FillPicture } from '../../pictures/fill/FillPicture.tsx';
+import { useSizing } from '../../sizing/use-sizing.ts';
+import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
+import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
+import { BuildColumn } from './BuildColumn.tsx';
+import { HeldTable } from './HeldTable.tsx';
+import { ProjectTitle } from './ProjectTitle.tsx';
+import { useChosenBuilds, type ChosenBuilds, type Shown } from './use-chosen-builds.ts';
+import { useEditedSizing } from './use-edited-sizing.ts';
 
 const PlanSheet = lazy(() => import('./PlanSheet.tsx'));
 
-/** A project to begin with where there is none. */
-const FIRST_PLAN: SizingPlan = {
-  name: 'New project',
-  days: 30,
-  currency: 'EUR',
-  materials: [{ name: 'Cameras', bytesPerDay: 1e12, fromDay: 1, toDay: 30, keepDays: null, copies: 1 }],
-  enclosures: [{ label: 'box', slots: 8, price: 0 }],
-  connections: [{ label: 'no link that binds', price: 0, hops: [] }],
-  policy: USUAL_POLICY,
-};
-const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN };
-
-/** Drives that builds can be made of: those with a price whose card stands for one device. */
-function sizingDrives(drives: readonly DriveSupply[]): SizingDrive[] {
-  return drives.flatMap(({ card, profile }) => {
-    const { price, enduranceBytes, loudnessDecibels, ratedReadBytesPerSecond, ratedWriteBytesPerSecond } = card.details;
-    if (price === null || card.medium === 'network' || card.medium === 'memory' || card.capacityBytes <= 0) return [];
-    return [
-      {
-        id: card.id,
-        label: card.label,
-        capacityBytes: card.capacityBytes,
-        price,
-        writeBytesPerSecond: ratedWriteBytesPerSecond,
-        readBytesPerSecond: ratedReadBytesPerSecond,
-        enduranceBytes,
-        loudnessDecibels,
-        profile: profile ?? null,
-      },
-    ];
-  });
-}
-
-const keptOf = (kept: Readonly<Record<number, number | null>>, index: number, planned: number | null): number | null =>
-  kept[index] === undefined ? planned : kept[index];
-
-type What = 'days' | 'cost';
-
-/** A build that is shown, with what is said of it. */
-interface ShownBuild {
-  key: string;
-  build: JudgedBuild;
-  explained: ExplainedBuild;
-}
-
 /** Sizing: how much, how fast, in which layout, until when, for what money. */
 export function Component() {
-  const { projects, drives: cards } = useLibrary();
-  const project = projects?.[0] ?? FIRST_PROJECT;
-  const workload = useWorkload();
-  const ids = useMemo(() => (cards ?? []).map(({ id }) => id), [cards]);
-  const { drives, problem } = useDriveSupplies(ids);
-  const [changed, setChanged] = useState<Partial<SizingPlan['policy']>>({});
-  const [kept, setKept] = useState<Record<number, number | null>>({});
-  const [what, setWhat] = useState<What>('days');
-  const [isEditing, setEditing] = useState(false);
-  const [chosen, setChosen] = useState<string>();
-  const isReady = drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
-  const sizing = useMemo((): Sizing | null => {
-    const usable = sizingDrives(drives);
-    if (!isReady || usable.length === 0) return null;
-    const { plan } = project;
-    return {
-      tavrox: SIZING_VERSION,
-      ...plan,
-      materials: plan.materials.map((material, index) => ({
-        ...material,
-        keepDays: keptOf(kept, index, material.keepDays),
-      })),
-      policy: { ...plan.policy, ...changed },
-      drives: usable,
-      workload: workload ?? null,
-    };
-  }, [drives, isReady, project, changed, kept, workload]);
-  const isChanged = Object.keys(changed).length + Object.keys(kept).length > 0;
-  const keep = (material: number, keepDays: number | null) => setKept((old) => ({ ...old, [material]: keepDays }));
-  const keepChanges = async () => {
-    if (!sizing) return;
-    const { materials, policy } = sizing;
-    await api.saveProject({ ...project, plan: { ...project.plan, materials, policy } });
-    await useLibrary.getState().refresh();
-    setChanged({});
-    setKept({});
-  };
-  const search = useSizing(sizing);
+  const { projectId } = useParams();
+  const projects = useLibrary((state) => state.projects);
+  const navigate = useNavigate();
+  const linked = projects?.find(({ id }) => id === projectId);
+  if (projectId !== undefined && projects !== undefined && !linked) {
+    return (
+      <PlaceLayout>
+        <EmptyPlace
+          title="This project is not here"
+          action={
+            <Button variant="contained" onClick={() => void navigate('/sizing')}>
+              Show the projects there are
+            </Button>
+          }
+        >
+          It may have been deleted, or the link comes from another machine: a project travels as a file, by Export.
+        </EmptyPlace>
+      </PlaceLayout>
+    );
+  }
+  const project = linked ?? projects?.[0] ?? FIRST_PROJECT;
+  return <ProjectSizing key={project.id} project={project} />;
+}
 
-  if (cards !== undefined && (cards.length === 0 || (isReady && sizing === null))) {
+function ProjectSizing({ project }: { project: Project }) {
+  const edited = useEditedSizing(project);
+  const { sizing } = edited;
+  const search = useSizing(sizing);
+  const chosen = useChosenBuilds(search);
+  const workload = useWorkload();
+  const [params, setParams] = useSearchParams();
+  const isEditing = params.get('plan') === 'open';
+  const edit = (open: boolean) =>
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        if (open) next.set('plan', 'open');
+        else next.delete('plan');
+        return next;
+      },
+      { replace: true },
+    );
+  const [problem, setProblem] = useState<string>();
+  useShortcuts((key) => {
+    if (key === 'p') chosen.togglePinned();
+  });
+  const keepChanges = async () => {
+    const { problem: fault } = await saveProject(edited.edited);
+    setProblem(fault);
+    if (fault === undefined) edited.discard();
+  };
+  const title = <ProjectTitle project={project} onProblem={setProblem} />;
+  const sheet = <Suspense>{isEditing && <PlanSheet project={project} onClose={() => edit(false)} />}</Suspense>;
+  const fault = problem ?? edited.problem ?? search.problem;
+
+  if (edited.isReady && !edited.hasDrives) {
     return (
       <PlaceLayout>
         <EmptyPlace title="No drive has a price yet">
@@ -128,291 +96,188 @@ export function Component() {
     );
   }
   const { found } = search;
-  const all: ShownBuild[] = [
-    ...(found?.front.map((one, index) => ({ key: `front-${index}`, ...one })) ?? []),
-    ...(found?.tempting.map(({ constraint, ...one }) => ({ key: `not-${constraint}`, ...one })) ?? []),
-  ];
-  const selected = all.find(({ key }) => key === chosen) ?? all.find(({ key }) => key === 'front-0') ?? all[0];
-  const held = heldBuilds(all, selected);
   return (
     <>
       <PlaceLayout
         column={
-          <>
-            {selected && <BuildWords explained={selected.explained} />}
-            {found && <FailingList search={search} selected={selected?.key} onSelect={setChosen} />}
-            <Heading>What if</Heading>
-            <PolicySlider
-              label="Filled at most"
-              value={changed.fillLimit ?? project.plan.policy.fillLimit}
-              most={1}
-              onValue={(fillLimit) => setChanged((old) => ({ ...old, fillLimit: Math.max(0.05, fillLimit) }))}
-            />
-            <PolicySlider
-              label="Headroom"
-              value={changed.headroomShare ?? project.plan.policy.headroomShare}
-              most={1}
-              onValue={(headroomShare) => setChanged((old) => ({ ...old, headroomShare }))}
-            />
-            <PolicySlider
-              label="More than foreseen"
-              value={changed.growthShare ?? project.plan.policy.growthShare}
-              most={1}
-              onValue={(growthShare) => setChanged((old) => ({ ...old, growthShare }))}
-            />
-            {isChanged && (
-              <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
-                <Button variant="outlined" onClick={() => void keepChanges()}>
-                  Keep these
-                </Button>
-                <Button
-                  variant="text"
-                  onClick={() => {
-                    setChanged({});
-                    setKept({});
-                  }}
-                >
-                  As planned
-                </Button>
-              </Box>
-            )}
-            {sizing && found && (
-              <Box sx={{ mt: 1.5, display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-                <Button variant="text" onClick={() => saveJson(project.plan.name, 'sizing', sizing)}>
-                  Export
-                </Button>
-                <Button
-                  variant="text"
-                  onClick={() =>
-                    saveText(
-                      project.plan.name,
-                      'builds.csv',
-                      buildsCsv(searchBench(sizing), found.result.front),
-                      'text/csv',
-                    )
-                  }
-                >
-                  Builds as CSV
-                </Button>
-              </Box>
-            )}
-          </>
+          <BuildColumn
+            project={project}
+            edited={edited}
+            search={search}
+            chosen={chosen}
+            onKeep={() => void keepChanges()}
+          />
         }
         actions={
-          <Button variant="contained" fullWidth onClick={() => setEditing(true)}>
+          <Button variant="contained" fullWidth onClick={() => edit(true)}>
             Change the plan
           </Button>
         }
       >
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minWidth: 0, mb: 0.5 }}>
-          <Typography variant="h1" noWrap sx={{ flex: 1, minWidth: 0 }}>
-            {project.plan.name}
-            {project.example && <span style={{ color: ink('second'), fontSize: 13, marginLeft: 10 }}>example</span>}
-          </Typography>
+          {title}
           <Choice
             label="What is shown"
-            value={what}
+            value={chosen.view}
             options={[
               ['days', 'Over the days'],
               ['cost', 'Cost and margin'],
             ]}
-            onChange={(next) => setWhat(next as What)}
+            onChange={(view) => chosen.show({ view: view as ChosenBuilds['view'] })}
           />
         </Box>
-        {(problem ?? search.problem) !== undefined && <ProblemText>{problem?.detail ?? search.problem}</ProblemText>}
-        <Typography variant="body2" role="status" sx={{ color: ink('second'), flex: 'none' }}>
-          {statusText(search, workload?.name)}
-        </Typography>
-        {found && sizing && what === 'days' && (
-          <FillPicture
-            materials={sizing.materials}
-            onKeep={keep}
-            timeline={fillTimeline(sizing.materials, sizing.days, sizing.policy.growthShare)}
-            lines={held.map(({ key, explained }): FillLine => ({
-              key,
-              label: explained.name,
-              usableBytes: explained.usableBytes,
-              fullOnDay: explained.fullOnDay,
-            }))}
-            selected={selected?.key ?? null}
+        {fault !== undefined && <ProblemText>{fault}</ProblemText>}
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minHeight: 32, minWidth: 0 }}>
+          <Typography
+            variant="body2"
+            role="status"
+            aria-busy={search.isSearching}
+            noWrap
+            sx={{ color: ink('second'), flex: 1, minWidth: 0 }}
+          >
+            {statusText(found, search.isSearching, chosen, workload?.name)}
+          </Typography>
+          <StoreChoice found={found} chosen={chosen} />
+        </Box>
+        {found && sizing && chosen.view === 'days' && (
+          <FillView sizing={sizing} chosen={chosen} onMaterial={edited.changeMaterial} />
+        )}
+        {found && sizing && chosen.view === 'cost' && <CostView sizing={sizing} found={found} chosen={chosen} />}
+        {found && sizing && (
+          <HeldTable
+            held={chosen.held}
+            selected={chosen.shown === 'together' ? undefined : chosen.selected?.code}
+            sizing={sizing}
+            onSelect={chosen.shown === 'together' ? null : chosen.choose}
           />
         )}
-        {found && sizing && what === 'cost' && (
-          <CostPicture
-            sample={found.result.sample}
-            front={all
-              .filter(({ key }) => key.startsWith('front'))
-              .map(({ key, build, explained }) => ({
-                key,
-                label: explained.name,
-                cost: build.cost,
-                margin: build.margin,
-              }))}
-            currency={sizing.currency}
-            selected={selected?.key ?? null}
-            onSelect={setChosen}
-          />
-        )}
-        {found && <HeldTable held={held} currency={sizing?.currency ?? ''} />}
       </PlaceLayout>
-      <Suspense>{isEditing && <PlanSheet project={project} onClose={() => setEditing(false)} />}</Suspense>
+      {sheet}
     </>
   );
 }
 
-function statusText({ found, share }: SizingSearch, workloadName: string | undefined): string {
-  if (!found)
-    return share === null
-      ? 'Reading what is known of the drives.'
-      : `Searching, ${formatShare(share)} of the drives done.`;
-  const { builds, feasible } = found.result;
-  const what = workloadName === undefined ? 'room alone' : `room and ${workloadName}`;
-  const again = share === null ? '' : ' Searching again.';
+function StoreChoice({ found, chosen }: { found: SizingFound | undefined; chosen: ChosenBuilds }) {
+  if (!found || found.stores.length < 2) return null;
+  const stores = found.stores.map(({ store }): [string, string] => [store, STORE_WORDS[store]]);
+  return (
+    <Choice
+      label="Which storage"
+      value={chosen.shown}
+      options={[...stores, ...(chosen.view === 'cost' ? [['together', 'Together'] as const] : [])]}
+      onChange={(shown) => chosen.show({ shown: shown as Shown })}
+    />
+  );
+}
+
+function statusText(
+  found: SizingFound | undefined,
+  isSearching: boolean,
+  { shown, store }: ChosenBuilds,
+  workloadName: string | undefined,
+): string {
+  if (!found || !store) return isSearching ? 'Searching the builds.' : 'Reading what is known of the drives.';
+  const again = isSearching ? (found.share < 1 ? ` ${formatShare(found.share)} searched.` : ' Searching again.') : '';
+  if (shown === 'together') {
+    const { length } = found.sets;
+    return length === 0
+      ? `No builds of all stores together do what is asked.${again}`
+      : `${length} efficient ways to build all stores together.${again}`;
+  }
+  const { builds, feasible } = store.result;
+  const what =
+    shown !== 'working'
+      ? 'room and a day’s copies'
+      : workloadName === undefined
+        ? 'room alone'
+        : `room and ${workloadName}`;
   return feasible === 0
     ? `None of ${formatNumber(builds, 'full')} builds does what is asked for ${what}.${again}`
     : `${formatNumber(feasible, 'full')} of ${formatNumber(builds, 'full')} builds do what is asked for ${what}.${again}`;
 }
 
-/** Three held side by side: the chosen one, the cheapest, what tempts though it is too slow, and what is nearly large enough. */
-function heldBuilds(all: readonly ShownBuild[], selected: ShownBuild | undefined): ShownBuild[] {
-  const of = (key: string) => all.find((one) => one.key === key);
-  const held = [selected, of('front-0'), of('not-writing') ?? of('not-reading'), of('not-capacity'), of('front-1')];
-  return [...new Map(held.flatMap((one) => (one ? [[one.key, one] as const] : []))).values()].slice(0, 3);
+interface FillViewProps {
+  sizing: Sizing;
+  chosen: ChosenBuilds;
+  onMaterial: (material: number, change: Partial<Material>) => void;
 }
 
-function BuildWords({ explained }: { explained: ExplainedBuild }) {
-  return (
-    <Box data-build="">
-      <Typography sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>{explained.name}</Typography>
-      {explained.sentences.map((sentence) => (
-        <Typography key={sentence} variant="body2" sx={{ mt: 0.75 }}>
-          {sentence}
-        </Typography>
-      ))}
-    </Box>
+/** What lies on the chosen store over the days; what is moved there changes the plan's material. */
+function FillView({ sizing, chosen, onMaterial }: FillViewProps) {
+  const store: StoreId = chosen.shown === 'together' ? 'working' : chosen.shown;
+  // Places in the plan's list of what lies on this store.
+  const places = sizing.materials.flatMap((one, index) =>
+    materialsOn(store, [one]).map((material) => ({ index, material })),
   );
-}
-
-function FailingList({
-  search,
-  selected,
-  onSelect,
-}: {
-  search: SizingSearch;
-  selected: string | undefined;
-  onSelect: (key: string) => void;
-}) {
-  const { result, tempting } = search.found!;
-  const failing = CONSTRAINTS.filter((one) => result.ruledOut[one] > 0);
-  if (failing.length === 0) return null;
+  const materials = places.map(({ material }) => material);
   return (
-    <>
-      <Heading>Why others fail</Heading>
-      {failing.map((constraint) => {
-        const one = tempting.find((other) => other.constraint === constraint);
-        const key = `not-${constraint}`;
-        return (
-          <Fact key={constraint} name={formatNumber(result.ruledOut[constraint], 'full')}>
-            {CONSTRAINT_WORDS[constraint]}
-            {one && (
-              <Button
-                variant="text"
-                data-tempting={constraint}
-                aria-pressed={selected === key}
-                onClick={() => onSelect(key)}
-                sx={{
-                  fontSize: 12.5,
-                  px: 0.5,
-                  py: 0,
-                  minHeight: 0,
-                  minWidth: 0,
-                  whiteSpace: 'normal',
-                  textAlign: 'right',
-                }}
-              >
-                {constraint === 'capacity' ? 'closest' : 'cheapest'}: {formatNumber(one.build.cost, 'full')}
-              </Button>
-            )}
-          </Fact>
-        );
-      })}
-    </>
-  );
-}
-
-interface PolicySliderProps {
-  label: string;
-  value: number;
-  most: number;
-  onValue: (value: number) => void;
-}
-
-/** A share that searches again while it is moved. */
-function PolicySlider({ label, value, most, onValue }: PolicySliderProps) {
-  return (
-    <Box sx={{ mt: 0.5 }}>
-      <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 13.5 }}>
-        <span style={{ color: ink('second') }}>{label}</span>
-        <span>{formatShare(value)}</span>
-      </Box>
-      <Slider
-        aria-label={label}
-        value={value}
-        min={0}
-        max={most}
-        step={0.05}
-        onChange={(_event, next) => onValue(next)}
-        sx={{
-          color: ink('text'),
-          py: 1,
-          '& .MuiSlider-rail': { height: 1, bgcolor: ink('second'), opacity: 1 },
-          '& .MuiSlider-track': { height: 3, border: 0 },
-          '& .MuiSlider-thumb': { width: 8, height: 18, borderRadius: '2px', boxShadow: 'none' },
-        }}
-      />
-    </Box>
-  );
-}
-
-function HeldTable({ held, currency }: { held: readonly ShownBuild[]; currency: string }) {
-  return (
-    <FigureTable
-      heads={[
-        'Build',
-        currency === '' ? 'Cost' : currency,
-        'A TB',
-        'Usable',
-        'Full on day',
-        'Writes on at',
-        { head: 'One gone', wideOnly: true },
-        { head: 'Years', wideOnly: true },
-        'To spare',
-      ]}
-      rows={held.map(({ key, explained }) => ({
-        key,
-        data: { 'data-held': key },
-        cells: [
-          <span
-            key="name"
-            title={explained.name}
-            style={{ color: explained.constraint === null ? undefined : ink('breaks') }}
-          >
-            {explained.name}
-          </span>,
-          <b key="cost">{formatNumber(explained.cost, 'full')}</b>,
-          formatNumber(explained.cost / (explained.usableBytes / 1e12)),
-          bytesText(explained.usableBytes),
-          orDash(explained.fullOnDay, String),
-          orDash(explained.writeBytesPerSecond, rateText),
-          explained.writeBytesPerSecond === null
-            ? '–'
-            : rateText(explained.writeBytesPerSecond * explained.degradedShare),
-          explained.enduranceYears === null || !Number.isFinite(explained.enduranceYears)
-            ? '–'
-            : formatNumber(explained.enduranceYears),
-          explained.constraint === null && Number.isFinite(explained.margin) ? formatShare(explained.margin) : '–',
-        ],
+    <FillPicture
+      materials={materials}
+      phases={sizing.phases}
+      units={sizing.units}
+      startsOn={sizing.startsOn}
+      timeline={fillTimeline(materials, sizing.days, sizing.policy.growthShare)}
+      lines={chosen.held.map(({ code, explained }) => ({
+        key: code,
+        label: explained.drivesText,
+        more: explained.aroundText,
+        usableBytes: explained.usableBytes,
+        fullOnDay: explained.fullOnDay,
       }))}
+      selected={chosen.selected?.code ?? null}
+      onSelect={chosen.choose}
+      onKeep={(place, keepDays) => {
+        const { index } = places[place]!;
+        const { elsewhere } = sizing.materials[index]!;
+        if (store === 'working') onMaterial(index, { keepDays });
+        else
+          onMaterial(index, { elsewhere: elsewhere.map((one) => (one.store === store ? { store, keepDays } : one)) });
+      }}
+      onDays={(place, days) => onMaterial(places[place]!.index, { ...days, during: null })}
+    />
+  );
+}
+
+function CostView({ sizing, found, chosen }: { sizing: Sizing; found: SizingFound; chosen: ChosenBuilds }) {
+  const { store, shown, selected } = chosen;
+  if (!store) return null;
+  if (shown === 'together') {
+    const picked = chosen.chosen.map(({ build }) => build?.code ?? '');
+    return (
+      <CostPicture
+        what="ways to build all stores"
+        sample={[]}
+        front={found.sets.map(({ codes, cost, margin }) => ({
+          key: codes.join(' '),
+          label: `${formatNumber(cost, 'full')} ${sizing.currency}, all stores`.trim(),
+          cost,
+          margin,
+        }))}
+        ruledOut={[]}
+        currency={sizing.currency}
+        selected={picked.join(' ')}
+        onSelect={(key) => chosen.chooseSet(key.split(' '))}
+      />
+    );
+  }
+  return (
+    <CostPicture
+      what="builds"
+      sample={store.sample.map(({ code, cost, margin }) => ({ key: code, cost, margin }))}
+      front={store.front.map(({ code, explained }) => ({
+        key: code,
+        label: explained.name,
+        cost: explained.cost,
+        margin: explained.margin,
+      }))}
+      ruledOut={store.tempting.map(({ code, constraint, explained }) => ({
+        key: code,
+        label: `${explained.name}: ${CONSTRAINT_WORDS[constraint]}`,
+        cost: explained.cost,
+      }))}
+      currency={sizing.currency}
+      selected={selected?.code ?? null}
+      onSelect={chosen.choose}
     />
   );
 }

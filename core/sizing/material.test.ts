@@ -1,0 +1,166 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { parseAmount } from '#core/sizing/amount.ts';
+import { dayText, parseCalendar, parseDate, phaseLineOf } from '#core/sizing/calendar.ts';
+import {
+  fillTimeline,
+  fullOnDay,
+  materialLine,
+  materialsOn,
+  parseMaterial,
+  storedBytes,
+  withPhases,
+} from '#core/sizing/material.ts';
+import { materialOf, TB } from '#core/testing/sizing-of.ts';
+
+describe('an amount as people reckon it', () => {
+  it.each([
+    ['3.2 TB', 3.2e12],
+    ['92 GiB', 92 * 1024 ** 3],
+    // Three cameras: 3840 × 2160, VC-3 444 at 25, is the check value of 547 MB/s.
+    ['530 MB/s × 2 h', 530e6 * 7200],
+    ['1h 30min × 100 MB/s', 5400e8],
+    ['420 frames × 1.6 GB × 3 versions', 420 * 1.6e9 * 3],
+    ['6 × 92 GB', 552e9],
+    ['6 installs x 92 GB', 552e9],
+    ['2.5 * 4 GB', 10e9],
+    ['4.4 Gb/s × 60 s', 33e9],
+  ])('“%s” is %i bytes', (text, bytes) => expect(parseAmount(text, 'material')).toBe(bytes));
+
+  it('of cameras is their rate times their hours', () => {
+    const one = parseAmount('3840x2160 VC-3 444 25p × 1 h', 'material');
+    expect(one / 3600 / 1e6).toBeCloseTo(547.2 / 3, 0);
+    expect(parseAmount('3 × 3840x2160 VC-3 444 25p × 4 h', 'material')).toBeCloseTo(12 * one, -2);
+    expect(parseAmount('3840x2160 VC-3 444 25p x3 × 4 h', 'material')).toBeCloseTo(12 * one, -2);
+  });
+
+  it.each([
+    ['530 MB/s', /for how long/],
+    ['3 × 3840x2160 VC-3 444 25p', /for how long/],
+    ['4 h', /of what/],
+    ['3', /one size/],
+    ['2 GB × 3 TB', /one size/],
+    ['3 × much', /much.*names no|raster is missing/s],
+    ['10 tb', /bytes or bits/],
+    ['420 frames × 1.6 gb', /bytes or bits/],
+  ])('“%s” is refused with what is missing', (text, fault) =>
+    expect(() => parseAmount(text, 'material')).toThrow(fault),
+  );
+});
+
+describe('the calendar of a project', () => {
+  it('follows on, or says its days', () => {
+    const phases = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks', 'Mix: days 40–50']);
+    expect(phases).toEqual([
+      { name: 'Shooting', fromDay: 1, toDay: 30 },
+      { name: 'Finishing', fromDay: 31, toDay: 86 },
+      { name: 'Mix', fromDay: 40, toDay: 50 },
+    ]);
+    expect(parseCalendar(phases.map(phaseLineOf))).toEqual(phases);
+  });
+
+  it.each([['Shooting'], ['Shooting: soon'], ['Shooting: days 9–3'], ['Shooting: 0 days'], [': 3 days']])(
+    '“%s” is refused with a sentence',
+    (line) => expect(() => parseCalendar([line])).toThrow(/^calendar: /),
+  );
+
+  it('refuses the same name twice, since material names it', () => {
+    expect(() => parseCalendar(['Mix: 3 days', 'mix: 4 days'])).toThrow(/there twice/);
+  });
+
+  it('tells days with their dates, over the ends of months and leap years', () => {
+    expect(dayText(1, null)).toBe('day 1');
+    expect(dayText(1, '2028-02-28')).toBe('day 1 (28 Feb)');
+    expect(dayText(3, '2028-02-28')).toBe('day 3 (1 Mar)');
+    expect(dayText(310, '2027-03-01')).toBe('day 310 (4 Jan)');
+    expect(parseDate(' 2027-03-01 ', 'first day')).toBe('2027-03-01');
+    for (const text of ['2027-02-30', '1 March', '2027-3-1', '']) {
+      expect(() => parseDate(text, 'first day')).toThrow(/first day: .* is no date/);
+    }
+  });
+});
+
+describe('material over days', () => {
+  const cameras = materialOf({ bytesPerDay: 3 * TB, keepDays: 9, copies: 2 });
+
+  it('piles up, and goes when it was kept long enough', () => {
+    expect(storedBytes(cameras, 1)).toBe(6 * TB);
+    expect(storedBytes(cameras, 10)).toBe(60 * TB);
+    expect(storedBytes(cameras, 30)).toBe(60 * TB);
+    expect(storedBytes(cameras, 35)).toBe(30 * TB);
+    expect(storedBytes(cameras, 40)).toBe(0);
+    expect(storedBytes({ ...cameras, keepDays: null }, 86)).toBe(180 * TB);
+  });
+
+  it('is what counting day by day comes to', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 40 }),
+        fc.integer({ min: 0, max: 40 }),
+        fc.option(fc.integer({ min: 0, max: 50 })),
+        fc.integer({ min: 1, max: 90 }),
+        (fromDay, length, keepDays, day) => {
+          const material = { ...cameras, fromDay, toDay: fromDay + length, keepDays };
+          let bytes = 0;
+          for (let came = fromDay; came <= Math.min(day, fromDay + length); came += 1) {
+            if (keepDays === null || day - came <= keepDays) bytes += 6 * TB;
+          }
+          expect(storedBytes(material, day)).toBe(bytes);
+        },
+      ),
+    );
+  });
+
+  it('has a fullest day, a day on which most comes, and a day on which a store is full', () => {
+    const once = materialOf({ name: 'Plates', bytesPerDay: 2 * TB, fromDay: 12, toDay: 12 });
+    const timeline = fillTimeline([{ ...cameras, keepDays: null, copies: 1 }, once], 40, 0.1);
+    expect(timeline.peakBytes).toBeCloseTo(101.2 * TB, -3);
+    expect(timeline.peakDay).toBe(30);
+    expect(timeline.writtenBytesPerDay).toBeCloseTo((101.2 / 40) * TB, -3);
+    expect(timeline.mostPerDayBytes).toBeCloseTo(5.5 * TB, -3);
+    expect(fullOnDay(timeline, 50 * TB)).toBe(15);
+    expect(fullOnDay(timeline, 101.3 * TB)).toBeNull();
+  });
+
+  it('lies on other stores in one copy, for as long as it is kept there', () => {
+    const material = parseMaterial('Cameras: 1 TB a day, days 1–30, keep 10 days, 2 copies, second copy, away 90 days');
+    expect(materialsOn('working', [material])).toEqual([material]);
+    expect(materialsOn('second', [material])).toEqual([{ ...material, keepDays: null, copies: 1 }]);
+    expect(materialsOn('away', [material])).toEqual([{ ...material, keepDays: 90, copies: 1 }]);
+    expect(materialsOn('away', [parseMaterial('Cache: 1 TB a day, days 1–30')])).toEqual([]);
+  });
+
+  it('that comes during a part of the project comes on its days', () => {
+    const phases = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks']);
+    const material = parseMaterial('Masters: 320 GB a day, during finishing');
+    expect(withPhases([material], phases)).toEqual([{ ...material, fromDay: 31, toDay: 86 }]);
+    expect(() => withPhases([material], [])).toThrow(/“finishing” is no part of the project. The calendar is empty/);
+    expect(() => withPhases([material], phases.slice(0, 1))).toThrow(/There is: Shooting/);
+  });
+
+  it.each([
+    'Cameras: 3.2 TB a day, days 1–30, keep 60 days, 2 copies',
+    'Plates: 800 GB, day 12',
+    'Kelp, v12: 690 GB a day, days 31–86',
+    'Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, second copy, away 90 days',
+    'Cache: 420 frames × 1.6 GB × 3 versions, day 12, second copy 5 days',
+  ])('“%s” is read and written again', (line) => expect(materialLine(parseMaterial(line))).toBe(line));
+
+  it('shows bytes where what it was reckoned as is not theirs', () => {
+    const changed = materialOf({ bytesPerDay: 5e11, reckonedAs: '6 × 92 GB' });
+    expect(materialLine(changed)).toBe('Cameras: 500 GB a day, days 1–30');
+    expect(materialLine({ ...changed, reckonedAs: 'as last time' })).toBe('Cameras: 500 GB a day, days 1–30');
+  });
+
+  it.each([
+    '',
+    'Cameras',
+    'Cameras:',
+    'Cameras: much',
+    'Cameras: 3 TB a day',
+    'Cameras: 3 TB a day, days 9–3',
+    'Cameras: 3 TB, soon',
+    'Cameras: 3 TB, day 0',
+    'Cameras: 3 TB a day, days 1–3, away soon',
+  ])('“%s” is refused with a sentence', (line) => expect(() => parseMaterial(line)).toThrow(/^material: /));
+});

@@ -1,0 +1,69 @@
+import { describe, expect, it } from 'vitest';
+import { chosenDrives, driveChoiceLine, parseDriveChoice } from '#core/sizing/drive-choice.ts';
+import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionLine } from '#core/sizing/part-lines.ts';
+import { priceWith } from '#core/sizing/parts.ts';
+
+describe('what builds are put together from', () => {
+  it.each([
+    'Desk box: 8 slots, 420',
+    'Shelf: 12 slots over SATA 6 Gb/s, 900 + rails 60 + tray 12 each',
+    'Dock: 1 slot, 0',
+    'Frame: 4 slots, cage 40 + carrier 9.5 each',
+  ])('the enclosure “%s” is read and written again', (line) => expect(enclosureLine(parseEnclosure(line))).toBe(line));
+
+  it.each([
+    '10 Gb/s card and cable: 190 over Ethernet 10 Gb/s',
+    '10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s',
+    'in the machine: 0 over nothing',
+    'direct: 30 + cable 330 over PCIe 4.0 ×4 + Old bridge: 2700 MB/s',
+  ])('the connection “%s” is read and written again', (line) =>
+    expect(sizingConnectionLine(parseSizingConnection(line))).toBe(line),
+  );
+
+  it('cost what they cost with all their parts', () => {
+    const shelf = parseEnclosure('Shelf: 12 slots, 900 + rails 60 + tray 12 each');
+    expect(priceWith(shelf, 7)).toBe(900 + 60 + 7 * 12);
+    expect(priceWith(parseSizingConnection('c: card 120 + cable 40 over Ethernet 10 Gb/s'), 7)).toBe(160);
+  });
+
+  it.each([
+    ['Box', /Type its slots/],
+    ['Box: 8 slots', /Type its slots/],
+    ['Box: 8 slots, -3', /is no price/],
+    ['Box: 8 slots, dear', /is no price/],
+    ['Box: 8 slots, 30 + tray', /“tray”.*is no price/],
+    ['Box: 99 slots, 3', /more than any box/],
+    ['Box: 8 slots over string, 3', /no link known/],
+  ])('the enclosure “%s” is refused', (line, fault) => expect(() => parseEnclosure(line)).toThrow(fault));
+
+  it.each([
+    ['10 Gb/s: 190', /Type its price/],
+    ['10 Gb/s: card over Ethernet 10 Gb/s', /“card”.*is no price/],
+    ['10 Gb/s: 190 over string', /no link known/],
+  ])('the connection “%s” is refused', (line, fault) => expect(() => parseSizingConnection(line)).toThrow(fault));
+});
+
+describe('which drives a project may be built of', () => {
+  const drives = [{ label: 'Anchor 16T' }, { label: 'Petrel 2T' }];
+
+  it.each(['Anchor 16T', 'Anchor 16T: 4 there', 'Petrel 2T: at most 6', 'Petrel 2T: 2 there, at most 6'])(
+    '“%s” is read and written again',
+    (line) => expect(driveChoiceLine(parseDriveChoice(line))).toBe(line),
+  );
+
+  it('are all where none is named, else those that are', () => {
+    expect(chosenDrives(drives, []).map(({ label, there, most }) => [label, there, most])).toEqual([
+      ['Anchor 16T', 0, null],
+      ['Petrel 2T', 0, null],
+    ]);
+    expect(chosenDrives(drives, [parseDriveChoice('petrel 2t: 2 there, at most 6')])).toEqual([
+      { label: 'Petrel 2T', there: 2, most: 6 },
+    ]);
+    expect(() => chosenDrives(drives, [parseDriveChoice('Gannet')])).toThrow(/“Gannet”. There is: Anchor 16T, Petrel/);
+  });
+
+  it.each([': 4 there', 'Anchor: some', 'Anchor: 99 there', 'Anchor: 4 there, at most 2', 'Anchor: at most 0'])(
+    '“%s” is refused with a sentence',
+    (line) => expect(() => parseDriveChoice(line)).toThrow(/^drives: /),
+  );
+});

@@ -1,0 +1,164 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { explainBuild } from '#core/sizing/explain.ts';
+import { efficientSets, searchProject, storesOf, type BuildSet } from '#core/sizing/project-search.ts';
+import type { Sizing } from '#core/sizing/project.ts';
+import { searchBench } from '#core/sizing/search-bench.ts';
+import { efficientFront, searchBuilds, type JudgedBuild } from '#core/sizing/search.ts';
+import { planTexts, readPlan } from '#core/sizing/sizing-form.ts';
+import { materialOf, shoot, sizingOf, TB } from '#core/testing/sizing-of.ts';
+
+const everywhere = (bytesPerDay: number) =>
+  materialOf({
+    bytesPerDay,
+    elsewhere: [
+      { store: 'second', keepDays: null },
+      { store: 'away', keepDays: 5 },
+    ],
+  });
+const threeStores = (more: Parameters<typeof sizingOf>[0] = {}): Sizing =>
+  sizingOf({ materials: [everywhere(0.9 * TB)], workload: shoot('1'), ...more });
+const value = ({ cost, margin }: { cost: number; margin: number }) => [cost, Number(margin.toFixed(9))];
+
+describe('the storage of a whole project', () => {
+  it('has a store for each place where its material lives', () => {
+    expect(storesOf(sizingOf())).toEqual(['working']);
+    expect(storesOf(threeStores())).toEqual(['working', 'second', 'away']);
+    const away = materialOf({ elsewhere: [{ store: 'away', keepDays: null }] });
+    expect(storesOf(sizingOf({ materials: [away] }))).toEqual(['working', 'away']);
+  });
+
+  it('of one store is its builds', () => {
+    const sizing = sizingOf({ workload: shoot('1') });
+    const { front } = searchProject(sizing)!;
+    expect(front.map(value)).toEqual(searchBuilds(searchBench(sizing))!.front.map(value));
+  });
+
+  it('puts builds together to the sets that putting all together finds', () => {
+    const build = fc.record({ cost: fc.integer({ min: 0, max: 60 }), margin: fc.integer({ min: 0, max: 20 }) });
+    const builds = fc.array(build, { minLength: 1, maxLength: 8 }) as unknown as fc.Arbitrary<JudgedBuild[]>;
+    fc.assert(
+      fc.property(
+        fc.array(builds, { minLength: 1, maxLength: 3 }),
+        fc.option(fc.integer({ min: 0, max: 150 })),
+        (stores, budget) => {
+          const sets = stores.reduce<BuildSet[]>(
+            (known, store) =>
+              known.flatMap((set) =>
+                store.map((one) => ({
+                  builds: [...set.builds, one],
+                  cost: set.cost + one.cost,
+                  margin: Math.min(set.margin, one.margin),
+                })),
+              ),
+            [{ builds: [], cost: 0, margin: Infinity }],
+          );
+          const truth = efficientFront(sets.filter(({ cost }) => budget === null || cost <= budget));
+          expect(efficientSets(stores.map(efficientFront), budget).map(value)).toEqual(truth.map(value));
+        },
+      ),
+    );
+  });
+
+  it('spends a budget on all stores together, and rules out what no set within it can hold', () => {
+    const free = searchProject(threeStores())!;
+    const cheapest = free.front[0]!.cost;
+    const enough = searchProject(threeStores({ policy: { budget: cheapest } }))!;
+    expect(enough.front.map(value)).toEqual([value(free.front[0]!)]);
+    for (const [index, { result }] of enough.stores.entries()) {
+      const others = free.stores.reduce(
+        (sum, one, store) => (store === index ? sum : sum + one.result.cheapest!.cost),
+        0,
+      );
+      for (const { cost } of result.front) expect(cost + others).toBeLessThanOrEqual(cheapest);
+      expect(result.ruledOut.budget).toBeGreaterThan(free.stores[index]!.result.ruledOut.budget);
+    }
+    expect(searchProject(threeStores({ policy: { budget: cheapest - 1 } }))!.front).toEqual([]);
+  });
+
+  it('sizes copies by what is kept there and by the hours there are for a day', () => {
+    const { stores } = searchProject(threeStores())!;
+    const [working, second, away] = stores;
+    expect(second!.bench.timeline.peakBytes).toBeCloseTo(working!.bench.timeline.peakBytes, 0);
+    // Six days of it lie there at once: five it is kept, and the one it came.
+    expect(away!.bench.timeline.peakBytes).toBeCloseTo(6 * 0.9 * 1.1 * TB, 0);
+    expect(away!.result.cheapest!.cost).toBeLessThan(second!.result.cheapest!.cost);
+    const build = second!.result.cheapest!;
+    const explained = explainBuild(second!.bench, build);
+    // At the rate it writes on at; the traces of these drives are straight.
+    expect(explained.copySeconds).toBeCloseTo((0.9 * 1.1 * TB) / explained.writeBytesPerSecond!, 0);
+    expect(explained.sentences.join(' ')).toMatch(/fullest day’s 990\sGB are copied in .* of the 8 h there are/);
+    const hurried = searchProject(threeStores({ policy: { copySeconds: 3600 } }))!.stores[1]!;
+    expect(hurried.result.ruledOut.writing).toBeGreaterThan(0);
+    const tempting = explainBuild(hurried.bench, hurried.result.tempting.writing!);
+    expect(tempting.sentences.at(-1)).toBe('Ruled out: it does not copy a day in its time.');
+  });
+
+  it('fills separate drives one after the other, with one slot', () => {
+    const second = searchProject(threeStores())!.stores[1]!;
+    const separate = second.result.front.find(({ layout }) => layout === 'separate')!;
+    expect(separate.count).toBeGreaterThan(1);
+    const { writeBytesPerSecond, sentences } = explainBuild(second.bench, separate);
+    expect(writeBytesPerSecond).toBeLessThanOrEqual(900e6);
+    expect(sentences.join(' ')).toContain('the rest is not');
+    const working = searchProject(threeStores())!.stores[0]!;
+    expect(working.result.front.some(({ layout }) => layout === 'separate')).toBe(false);
+  });
+
+  it('tells its progress over all stores, and ends when it is told to', () => {
+    const shares: number[] = [];
+    searchProject(threeStores({ policy: { budget: 9000 } }), (share, soFar) => {
+      shares.push(share);
+      expect(soFar().stores.length).toBeLessThanOrEqual(3);
+      return true;
+    });
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(shares.at(-1)).toBe(1);
+    let asked = 0;
+    expect(searchProject(threeStores(), () => (asked += 1) < 5)).toBeNull();
+    expect(asked).toBe(5);
+  });
+});
+
+describe('a plan as it is typed', () => {
+  const plan = { ...sizingOf(), choice: [] };
+
+  it('is read again as it was', () => {
+    const texts = {
+      ...planTexts(plan),
+      phases: 'Shooting: 30 days\nFinishing: 8 weeks',
+      materials: 'Cameras: 1 TB a day, during Shooting, second copy, away 90 days',
+      startsOn: '2027-03-01',
+      choice: 'Disc: 4 there',
+      units: 'binary',
+      copySeconds: '6 h',
+      errorsPerBit: '1e-15',
+    };
+    const { plan: read, errors } = readPlan(texts);
+    expect(errors).toEqual({});
+    expect(read).toMatchObject({
+      startsOn: '2027-03-01',
+      units: 'binary',
+      choice: [{ label: 'Disc', there: 4 }],
+      materials: [{ fromDay: 1, toDay: 30, during: 'Shooting' }],
+      policy: { copySeconds: 21_600 },
+    });
+    expect(readPlan(planTexts(read!)).plan).toEqual(read);
+  });
+
+  it.each([
+    ['days', '0', /days/],
+    ['materials', 'Cameras: 1 TB a day, during Rest', /no part of the project/],
+    ['materials', '', /at least one line/],
+    ['phases', 'soon', /calendar/],
+    ['startsOn', 'Monday', /no date/],
+    ['choice', 'Disc: few', /drives/],
+    ['copySeconds', '30 days', /must be from/],
+    ['copySurvives', '3', /must be from 0 to 2/],
+    ['errorsPerBit', '2', /must be from/],
+  ])('is refused at %s “%s”, with a sentence at that field', (option, text, fault) => {
+    const { plan: read, errors } = readPlan({ ...planTexts(plan), [option]: text });
+    expect(read).toBeNull();
+    expect(errors[option]).toMatch(fault);
+  });
+});

@@ -1,0 +1,201 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { constraintWords } from '#core/sizing/explain.ts';
+import type { Project } from '#core/sizing/project.ts';
+import { CONSTRAINTS } from '#core/sizing/search.ts';
+import { STORE_WORDS } from '#core/sizing/stores.ts';
+import { formatNumber } from '#core/units/format.ts';
+import { saveJson, saveText } from '../../kit/save-json.ts';
+import { Fact, Heading } from '../../kit/words.tsx';
+import type { SizingSearch } from '../../sizing/use-sizing.ts';
+import type { ShownBuild, StoreFound } from '../../sizing/sizing-worker.ts';
+import { ink } from '../../theme/tokens.ts';
+import type { ChosenBuilds } from './use-chosen-builds.ts';
+import type { EditedSizing } from './use-edited-sizing.ts';
+import { WhatIf } from './WhatIf.tsx';
+
+interface BuildColumnProps {
+  project: Project;
+  edited: EditedSizing;
+  search: SizingSearch;
+  chosen: ChosenBuilds;
+  /** Keeps what was changed on sliders and pictures. */
+  onKeep: () => void;
+}
+
+/** What is said of the chosen build, what it takes to buy it, why others fail, and what would change it. */
+export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildColumnProps) {
+  const { selected, store } = chosen;
+  const { sizing } = edited;
+  const currency = sizing?.currency ?? '';
+  const isTogether = chosen.shown === 'together';
+  const bought = chosen.chosen.filter((one) => isTogether || one.store === store);
+  return (
+    <>
+      {selected && !isTogether && (
+        <BuildWords build={selected} isPinned={chosen.isPinned} onPin={chosen.togglePinned} />
+      )}
+      {search.found?.share === 1 && chosen.chosen.length > 1 && <TogetherFacts chosen={chosen} currency={currency} />}
+      {bought.map(({ store: of, build }) =>
+        build ? (
+          <ToBuy
+            key={of.store}
+            title={isTogether ? `To buy: ${STORE_WORDS[of.store].toLowerCase()}` : 'To buy'}
+            build={build}
+            currency={currency}
+          />
+        ) : null,
+      )}
+      {store && !isTogether && <FailingList store={store} selected={selected?.code} onSelect={chosen.choose} />}
+      <WhatIf policy={edited.edited.plan.policy} onPolicy={edited.changePolicy} />
+      {edited.isChanged && (
+        <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
+          <Button variant="outlined" onClick={onKeep}>
+            Keep these
+          </Button>
+          <Button variant="text" onClick={edited.discard}>
+            As planned
+          </Button>
+        </Box>
+      )}
+      {sizing && search.found && (
+        <Box sx={{ mt: 1.5, display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+          <Button variant="text" onClick={() => saveJson(project.plan.name, 'sizing', sizing)}>
+            Export
+          </Button>
+          <Button
+            variant="text"
+            onClick={() => search.csv((text) => saveText(project.plan.name, 'builds.csv', text, 'text/csv'))}
+          >
+            Builds as CSV
+          </Button>
+        </Box>
+      )}
+    </>
+  );
+}
+
+interface BuildWordsProps {
+  build: ShownBuild;
+  isPinned: boolean;
+  onPin: () => void;
+}
+
+function BuildWords({ build: { explained }, isPinned, onPin }: BuildWordsProps) {
+  return (
+    <Box data-build="">
+      <Typography sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>{explained.name}</Typography>
+      {explained.sentences.map((sentence) => (
+        <Typography key={sentence} variant="body2" sx={{ mt: 0.75 }}>
+          {sentence}
+        </Typography>
+      ))}
+      <Button variant="outlined" aria-pressed={isPinned} onClick={onPin} sx={{ mt: 1.25 }}>
+        {isPinned ? 'Held beside: let go' : 'Hold beside'}
+      </Button>
+    </Box>
+  );
+}
+
+/** The chosen build of every store, and what all of them cost. */
+function TogetherFacts({ chosen: { chosen }, currency }: { chosen: ChosenBuilds; currency: string }) {
+  const known = chosen.flatMap(({ build }) => build ?? []);
+  const sum = known.reduce((all, { explained }) => all + explained.cost, 0);
+  return (
+    <Box data-together="">
+      <Heading>All stores</Heading>
+      {chosen.map(({ store, build }) => (
+        <Fact key={store.store} name={STORE_WORDS[store.store]}>
+          {build ? (
+            <>
+              {build.explained.drivesText}
+              <br />
+              <b>{formatNumber(build.explained.cost, 'full')}</b>
+              {build.explained.constraint !== null && <span style={{ color: ink('breaks') }}>, ruled out</span>}
+            </>
+          ) : (
+            'none does it'
+          )}
+        </Fact>
+      ))}
+      {known.length === chosen.length && (
+        <Fact name="Together">
+          <b>{`${formatNumber(sum, 'full')} ${currency}`.trim()}</b>
+        </Fact>
+      )}
+    </Box>
+  );
+}
+
+interface ToBuyProps {
+  title: string;
+  build: ShownBuild;
+  currency: string;
+}
+
+/** Everything that a build costs, line by line. */
+function ToBuy({ title, build: { shopping, explained }, currency }: ToBuyProps) {
+  return (
+    <Box data-to-buy="">
+      <Heading>{title}</Heading>
+      {shopping.map(({ what, count, there, price, sum }) => (
+        <Fact key={what} name={there > 0 ? `${what}, ${there} there` : what}>
+          {count > 1 && (
+            <span style={{ color: ink('second') }}>
+              {`${formatNumber(count - there, 'full')} × ${formatNumber(price, 'full')} = `}
+            </span>
+          )}
+          {formatNumber(sum, 'full')}
+        </Fact>
+      ))}
+      <Fact name="In all">
+        <b>{`${formatNumber(explained.cost, 'full')} ${currency}`.trim()}</b>
+      </Fact>
+    </Box>
+  );
+}
+
+interface FailingListProps {
+  store: StoreFound;
+  selected: string | undefined;
+  onSelect: (code: string) => void;
+}
+
+function FailingList({ store, selected, onSelect }: FailingListProps) {
+  const { result, tempting } = store;
+  const failing = CONSTRAINTS.filter((one) => result.ruledOut[one] > 0);
+  if (failing.length === 0) return null;
+  return (
+    <>
+      <Heading>Why others fail</Heading>
+      {failing.map((constraint) => {
+        const one = tempting.find((other) => other.constraint === constraint);
+        return (
+          <Fact key={constraint} name={formatNumber(result.ruledOut[constraint], 'full')}>
+            {constraintWords(constraint, store)}
+            {one && (
+              <Button
+                variant="text"
+                data-tempting={constraint}
+                aria-pressed={selected === one.code}
+                onClick={() => onSelect(one.code)}
+                sx={{
+                  fontSize: 12.5,
+                  px: 0.5,
+                  py: 0,
+                  minHeight: 0,
+                  minWidth: 0,
+                  whiteSpace: 'normal',
+                  textAlign: 'right',
+                }}
+              >
+                {constraint === 'capacity' ? 'closest' : 'cheapest'}: {formatNumber(one.explained.cost, 'full')}
+              </Button>
+            )}
+          </Fact>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,124 @@
+import ButtonBase from '@mui/material/ButtonBase';
+import Divider from '@mui/material/Divider';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Typography from '@mui/material/Typography';
+import { useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { Problem } from '#core/problem.ts';
+import { parseSizing, type Project } from '#core/sizing/project.ts';
+import { useLibrary } from '../../state/library.ts';
+import { adoptSizing, copyProject, createProject, removeProject, type Kept } from '../../state/project-edits.ts';
+import { ink } from '../../theme/tokens.ts';
+
+interface ProjectTitleProps {
+  project: Project;
+  onProblem: (sentence: string | undefined) => void;
+}
+
+/** The project's name, and under it the others and what can be done with this one. */
+export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
+  const projects = useLibrary((state) => state.projects) ?? [];
+  const navigate = useNavigate();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [isAsked, setAsked] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const close = () => {
+    setAnchor(null);
+    setAsked(false);
+  };
+  const open = (id: string, more = '') => void navigate(`/sizing/${encodeURIComponent(id)}${more}`);
+  const attempt = async (doing: Promise<Kept>, then: (id: string) => void) => {
+    close();
+    const { id, problem } = await doing;
+    onProblem(problem);
+    if (id !== undefined) then(id);
+  };
+  const read = async (chosen: File) => {
+    try {
+      const sizing = parseSizing(JSON.parse(await chosen.text()));
+      await attempt(adoptSizing(sizing), (id) => open(id));
+    } catch (error) {
+      const detail = error instanceof Problem ? error.detail : 'it is not JSON.';
+      onProblem(`${chosen.name} was not taken: ${detail}`);
+    }
+  };
+  return (
+    <>
+      <ButtonBase
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        title="Projects, and what can be done with this one"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{
+          flex: '0 1 auto',
+          minWidth: 0,
+          gap: 1,
+          px: 0.75,
+          mx: -0.75,
+          py: 0.25,
+          mr: 'auto',
+          borderRadius: 1,
+          justifyContent: 'flex-start',
+          '&:hover': { bgcolor: ink('raised') },
+          '&:focus-visible': { outline: `2px solid ${ink('text')}` },
+        }}
+      >
+        <Typography variant="h1" noWrap title={project.plan.name} sx={{ minWidth: 0 }}>
+          {project.plan.name}
+        </Typography>
+        {project.example && <span style={{ color: ink('second'), fontSize: 13 }}>example</span>}
+        <svg width={9} height={6} aria-hidden="true" style={{ flex: 'none' }}>
+          <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
+        </svg>
+      </ButtonBase>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
+        {projects.map(({ id, plan, example }) => (
+          <MenuItem
+            key={id}
+            selected={id === project.id}
+            onClick={() => {
+              close();
+              open(id);
+            }}
+          >
+            {plan.name}
+            {example && <span style={{ color: ink('second'), marginLeft: 10, fontSize: 12.5 }}>example</span>}
+          </MenuItem>
+        ))}
+        <Divider />
+        <MenuItem
+          // Its plan is typed at once.
+          onClick={() => void attempt(createProject(), (id) => open(id, '?plan=open'))}
+        >
+          New project
+        </MenuItem>
+        <MenuItem onClick={() => void attempt(copyProject(project), (id) => open(id))}>Copy this one</MenuItem>
+        <MenuItem onClick={() => file.current?.click()}>Import a sizing</MenuItem>
+        <MenuItem
+          disabled={!projects.some(({ id }) => id === project.id)}
+          onClick={() => {
+            if (isAsked) void attempt(removeProject(project), () => void navigate('/sizing'));
+            else setAsked(true);
+          }}
+          sx={isAsked ? { color: ink('breaks') } : {}}
+        >
+          {isAsked ? 'Delete this one for good' : 'Delete this one'}
+        </MenuItem>
+      </Menu>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        aria-label="Sizing file"
+        hidden
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = '';
+          close();
+          if (chosen) void read(chosen);
+        }}
+      />
+    </>
+  );
+}

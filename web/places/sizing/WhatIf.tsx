@@ -1,0 +1,68 @@
+import Box from '@mui/material/Box';
+import Slider from '@mui/material/Slider';
+import type { SizingPolicy } from '#core/sizing/project.ts';
+import { formatShare } from '#core/units/format.ts';
+import { Heading } from '../../kit/words.tsx';
+import { ink } from '../../theme/tokens.ts';
+
+interface Lever {
+  option: 'fillLimit' | 'headroomShare' | 'growthShare' | 'survives';
+  label: string;
+  least: number;
+  most: number;
+  step: number;
+  text: (value: number) => string;
+}
+
+const share = (option: Lever['option'], label: string, least = 0): Lever => ({
+  option,
+  label,
+  least,
+  most: 1,
+  step: 0.05,
+  text: formatShare,
+});
+
+const LEVERS: readonly Lever[] = [
+  share('fillLimit', 'Filled at most', 0.05),
+  share('headroomShare', 'Headroom'),
+  share('growthShare', 'More than foreseen'),
+  { option: 'survives', label: 'Drives that may fail', least: 0, most: 2, step: 1, text: String },
+];
+
+interface WhatIfProps {
+  policy: SizingPolicy;
+  onPolicy: (change: Partial<SizingPolicy>) => void;
+}
+
+/** Parts of the policy that search again while they are moved. */
+export function WhatIf({ policy, onPolicy }: WhatIfProps) {
+  return (
+    <>
+      <Heading>What if</Heading>
+      {LEVERS.map(({ option, label, least, most, step, text }) => (
+        <Box key={option} sx={{ mt: 0.5 }}>
+          <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 13.5 }}>
+            <span style={{ color: ink('second') }}>{label}</span>
+            <span>{text(policy[option])}</span>
+          </Box>
+          <Slider
+            aria-label={label}
+            value={policy[option]}
+            min={least}
+            max={most}
+            step={step}
+            onChange={(_event, next) => onPolicy({ [option]: next })}
+            sx={{
+              color: ink('text'),
+              py: 1,
+              '& .MuiSlider-rail': { height: 1, bgcolor: ink('second'), opacity: 1 },
+              '& .MuiSlider-track': { height: 3, border: 0 },
+              '& .MuiSlider-thumb': { width: 8, height: 18, borderRadius: '2px', boxShadow: 'none' },
+            }}
+          />
+        </Box>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,102 @@
+import { useMemo, useState } from 'react';
+import { Problem } from '#core/problem.ts';
+import { chosenDrives } from '#core/sizing/drive-choice.ts';
+import type { Material } from '#core/sizing/material.ts';
+import { sizingOfPlan, type Project, type Sizing, type SizingDrive, type SizingPolicy } from '#core/sizing/project.ts';
+import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
+import { useWorkload } from '../../state/judged.ts';
+import { useLibrary } from '../../state/library.ts';
+
+/** Drives that builds can be made of: those with a price whose card stands for one device. */
+function pricedDrives(drives: readonly DriveSupply[]): SizingDrive[] {
+  return drives.flatMap(({ card, profile }) => {
+    const { price, enduranceBytes, loudnessDecibels, ratedReadBytesPerSecond, ratedWriteBytesPerSecond } = card.details;
+    if (price === null || card.medium === 'network' || card.medium === 'memory' || card.capacityBytes <= 0) return [];
+    return [
+      {
+        id: card.id,
+        label: card.label,
+        capacityBytes: card.capacityBytes,
+        price,
+        writeBytesPerSecond: ratedWriteBytesPerSecond,
+        readBytesPerSecond: ratedReadBytesPerSecond,
+        enduranceBytes,
+        loudnessDecibels,
+        there: 0,
+        most: null,
+        profile: profile ?? null,
+      },
+    ];
+  });
+}
+
+export interface EditedSizing {
+  /** The project as it is looked at, changes that are not kept included; null while it cannot be searched. */
+  sizing: Sizing | null;
+  /** Whether all that has to be read has been. */
+  isReady: boolean;
+  /** Whether there is any drive with a price. */
+  hasDrives: boolean;
+  problem: string | undefined;
+  /** The plan with the changes, to be kept. */
+  edited: Project;
+  isChanged: boolean;
+  changePolicy: (change: Partial<SizingPolicy>) => void;
+  changeMaterial: (material: number, change: Partial<Material>) => void;
+  discard: () => void;
+}
+
+/** A project with what was changed on its pictures and sliders, and the drives it may be built of. */
+export function useEditedSizing(project: Project): EditedSizing {
+  const cards = useLibrary((state) => state.drives);
+  const workload = useWorkload();
+  const ids = useMemo(() => (cards ?? []).map(({ id }) => id), [cards]);
+  const { drives, problem } = useDriveSupplies(ids);
+  const [policy, setPolicy] = useState<Partial<SizingPolicy>>({});
+  const [changes, setChanges] = useState<Record<number, Partial<Material>>>({});
+  const isReady =
+    cards !== undefined && drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
+  const edited = useMemo(
+    (): Project => ({
+      ...project,
+      plan: {
+        ...project.plan,
+        materials: project.plan.materials.map((material, index) => ({ ...material, ...changes[index] })),
+        policy: { ...project.plan.policy, ...policy },
+      },
+    }),
+    [project, policy, changes],
+  );
+  const priced = useMemo(() => {
+    const own = pricedDrives(drives);
+    return [...own, ...project.drives.filter((one) => !own.some(({ label }) => label === one.label))];
+  }, [drives, project.drives]);
+  // The same drives as long as they are the same: what was worked out for them is kept.
+  const { choice } = project.plan;
+  const chosen = useMemo((): { drives: SizingDrive[]; fault?: string } => {
+    try {
+      return { drives: chosenDrives(priced, choice) };
+    } catch (error) {
+      return { drives: [], fault: (error as Problem).detail };
+    }
+  }, [priced, choice]);
+  const sizing = useMemo((): Sizing | null => {
+    if (!isReady || chosen.drives.length === 0) return null;
+    return sizingOfPlan(edited.plan, chosen.drives, workload ?? null);
+  }, [isReady, chosen, edited, workload]);
+  return {
+    sizing,
+    isReady,
+    hasDrives: priced.length > 0,
+    problem: problem?.detail ?? chosen.fault,
+    edited,
+    isChanged: Object.keys(policy).length + Object.keys(changes).length > 0,
+    changePolicy: (change) => setPolicy((old) => ({ ...old, ...change })),
+    changeMaterial: (material, change) =>
+      setChanges((old) => ({ ...old, [material]: { ...old[material], ...change } })),
+    discard: () => {
+      setPolicy({});
+      setChanges({});
+    },
+  };
+}

@@ -1,0 +1,73 @@
+import { Problem } from '#core/problem.ts';
+import { USUAL_POLICY, planOfSizing, type Project, type Sizing, type SizingPlan } from '#core/sizing/project.ts';
+import { api } from '../api/client.ts';
+import { useLibrary } from './library.ts';
+
+/** Changes to projects: kept by the server, then read again. */
+
+/** A project to begin with where there is none. */
+const FIRST_PLAN: SizingPlan = {
+  name: 'New project',
+  days: 30,
+  currency: 'EUR',
+  startsOn: null,
+  units: 'decimal',
+  phases: [],
+  choice: [],
+  materials: [
+    {
+      name: 'Cameras',
+      bytesPerDay: 1e12,
+      reckonedAs: null,
+      fromDay: 1,
+      toDay: 30,
+      during: null,
+      keepDays: null,
+      copies: 1,
+      elsewhere: [],
+    },
+  ],
+  enclosures: [{ label: 'box', slots: 8, price: 0, parts: [], slot: null }],
+  connections: [{ label: 'no link that binds', price: 0, parts: [], hops: [] }],
+  policy: USUAL_POLICY,
+};
+export const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN, drives: [] };
+
+const all = (): Project[] => useLibrary.getState().projects ?? [];
+
+function freeName(wanted: string): string {
+  const names = new Set(all().map(({ plan }) => plan.name));
+  if (!names.has(wanted)) return wanted;
+  for (let number = 2; ; number += 1) if (!names.has(`${wanted} ${number}`)) return `${wanted} ${number}`;
+}
+
+/** What became of it: the project's id, or the server's sentence. */
+export type Kept = { id: string; problem?: never } | { id?: never; problem: string };
+
+async function kept(id: string, send: () => Promise<unknown>): Promise<Kept> {
+  try {
+    await send();
+    await useLibrary.getState().refresh();
+    return { id };
+  } catch (error) {
+    return { problem: error instanceof Problem ? error.detail : String(error) };
+  }
+}
+
+export const saveProject = (project: Project): Promise<Kept> => kept(project.id, () => api.saveProject(project));
+
+/** A project beside those there are, under a name of its own. */
+function addProject(plan: SizingPlan, drives: Project['drives'] = []): Promise<Kept> {
+  const own = { ...plan, name: freeName(plan.name.slice(0, 100)) };
+  return saveProject({ id: crypto.randomUUID(), example: false, plan: own, drives });
+}
+
+export const createProject = (): Promise<Kept> => addProject(FIRST_PLAN);
+
+export const copyProject = ({ plan, drives }: Project): Promise<Kept> =>
+  addProject({ ...plan, name: `${plan.name}, copy` }, drives);
+
+/** A sizing from outside becomes a project; its drives come with it, and its workload stays in its file. */
+export const adoptSizing = (sizing: Sizing): Promise<Kept> => addProject(planOfSizing(sizing), sizing.drives);
+
+export const removeProject = ({ id }: Project): Promise<Kept> => kept(id, () => api.deleteProject(id));
