@@ -246,6 +246,7 @@ describe('the place Sizing', () => {
     await typeInto(page, 'Drives', 'Gannet');
     await press(page, 'Keep');
     await waitForText(page, /no drive with a price is called “Gannet”. There is: .*Anchor 16T/);
+    await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
     await press(page, 'Change the plan');
     await typeInto(page, 'Drives', 'Anchor 16T: 4 there');
     await press(page, 'Keep');

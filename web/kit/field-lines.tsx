@@ -1,16 +1,19 @@
 import Box from '@mui/material/Box';
-import type { ComponentType, ReactNode } from 'react';
+import { memo, useCallback, useEffect, useRef, type ComponentType, type ReactNode } from 'react';
 import { isLines, type Field, type FieldErrors, type FieldKind, type FieldTexts } from '#core/fields/field.ts';
 import { ChoiceLine, QuantityLine, TextLine, type LineProps } from './form.tsx';
 import { Heading } from './words.tsx';
+
+type Special = Partial<Record<FieldKind['type'], ComponentType<LineProps>>>;
+const NOTHING_SPECIAL: Special = {};
 
 interface FieldLinesProps {
   fields: readonly Field[];
   texts: FieldTexts;
   errors: FieldErrors;
   onTexts: (part: FieldTexts) => void;
-  /** Lines of a place's own for some kinds of field. */
-  special?: Partial<Record<FieldKind['type'], ComponentType<LineProps>>>;
+  /** Lines of a place's own for some kinds of field; always the same. */
+  special?: Special;
   /** What follows the fields of a group. */
   after?: (group: string) => ReactNode;
   /** Whether groups have headings; a single group under a choice needs none. */
@@ -18,7 +21,21 @@ interface FieldLinesProps {
 }
 
 /** Fields of core as lines of a form, group by group: every form is made of these. */
-export function FieldLines({ fields, after, isHeaded = true, ...rest }: FieldLinesProps) {
+export function FieldLines({
+  fields,
+  texts,
+  errors,
+  onTexts,
+  special = NOTHING_SPECIAL,
+  after,
+  isHeaded = true,
+}: FieldLinesProps) {
+  // One function for the life of the form: a letter typed into one field draws only that field anew.
+  const latest = useRef(onTexts);
+  useEffect(() => {
+    latest.current = onTexts;
+  });
+  const onText = useCallback((option: string, text: string) => latest.current({ [option]: text }), []);
   const groups = [...new Set(fields.map((field) => field.group))];
   return groups.map((group) => (
     <Box key={group}>
@@ -26,7 +43,14 @@ export function FieldLines({ fields, after, isHeaded = true, ...rest }: FieldLin
       {fields
         .filter((field) => field.group === group)
         .map((field) => (
-          <FieldLine key={field.option} field={field} {...rest} />
+          <FieldLine
+            key={field.option}
+            field={field}
+            text={texts[field.option] ?? ''}
+            error={errors[field.option]}
+            special={special}
+            onText={onText}
+          />
         ))}
       {after?.(group)}
     </Box>
@@ -39,22 +63,25 @@ const YES_OR_NO = [
 ] as const;
 const LEAST_LINES = 3;
 
-function FieldLine({
-  field: { option, kind, label, help, empty },
-  texts,
-  errors,
-  onTexts,
-  special,
-}: Omit<FieldLinesProps, 'fields' | 'after' | 'isHeaded'> & { field: Field }) {
+interface FieldLineProps {
+  field: Field;
+  text: string;
+  error: string | undefined;
+  special: Special;
+  onText: (option: string, text: string) => void;
+}
+
+const FieldLine = memo(function FieldLine({ field, text, error, special, onText }: FieldLineProps) {
+  const { option, kind, label, help, empty } = field;
   const line = {
     label,
     help,
-    value: texts[option] ?? '',
-    error: errors[option],
+    value: text,
+    error,
     placeholder: empty,
-    onChange: (text: string) => onTexts({ [option]: text }),
+    onChange: (next: string) => onText(option, next),
   };
-  const Special = special?.[kind.type];
+  const Special = special[kind.type];
   if (Special) return <Special {...line} />;
   switch (kind.type) {
     case 'choice':
@@ -69,4 +96,4 @@ function FieldLine({
     default:
       return <TextLine {...line} {...(isLines(kind) ? { lines: LEAST_LINES } : {})} />;
   }
-}
+});

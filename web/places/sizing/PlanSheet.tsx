@@ -47,15 +47,13 @@ interface FromWorkloadProps {
 
 /** Adds what the chosen workload leaves to the lines of material, to be gone over. */
 function FromWorkload({ workload, texts, days, onTexts }: FromWorkloadProps) {
-  const { plan } = readPlan({ ...texts, materials: 'any: 1 B, day 1' });
-  const lines = materialLinesOf(workload, plan?.phases ?? [], plan?.days ?? days);
-  if (lines.length === 0) return null;
+  const add = () => {
+    const { plan } = readPlan({ ...texts, materials: 'any: 1 B, day 1' });
+    const lines = materialLinesOf(workload, plan?.phases ?? [], plan?.days ?? days);
+    onTexts({ materials: [texts.materials?.trim() ?? '', ...lines].filter(Boolean).join('\n') });
+  };
   return (
-    <Button
-      variant="outlined"
-      onClick={() => onTexts({ materials: [texts.materials?.trim() ?? '', ...lines].filter(Boolean).join('\n') })}
-      sx={{ mt: 1 }}
-    >
+    <Button variant="outlined" onClick={add} sx={{ mt: 1 }}>
       {`Add what ${workload.name} leaves`}
     </Button>
   );

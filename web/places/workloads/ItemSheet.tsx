@@ -26,6 +26,9 @@ const GIVEN_BY: readonly { id: string; label: string; help: string }[] = [
   { id: FROM_MATERIAL, label: 'From a file', help: 'A clip, a sequence, a timeline or a curve of your own.' },
 ];
 
+/** Formats are looked up while they are typed. */
+const SPECIAL = { format: FormatField };
+
 /** An item of footage: what, how many, for how long; what it comes to is said while it is typed. */
 export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps<FootageItem>) {
   const [id] = useState(() => item?.id ?? newItemId());
@@ -76,7 +79,7 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps<Foot
         texts={texts}
         errors={errors}
         onTexts={onTexts}
-        special={{ format: FormatField }}
+        special={SPECIAL}
         isHeaded={false}
       />
       {form === FROM_MATERIAL && <MaterialField essence={material} onEssence={setMaterial} />}
