@@ -128,6 +128,19 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       },
     },
     {
+      name: 'sizing-away',
+      path: '/sizing?store=away',
+      ready: '[data-together]',
+      pictureShare: 0.3,
+    },
+    {
+      name: 'sizing-together',
+      path: '/sizing?view=cost&store=together',
+      ready: '[data-together]',
+      pictureShare: 0.3,
+    },
+    { name: 'sizing-long-names', path: '/sizing', ready: '[data-together]', longNames: true, pictureShare: 0.3 },
+    {
       stands: true,
       name: 'sheet-plan',
       path: '/sizing',

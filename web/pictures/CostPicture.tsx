@@ -67,7 +67,7 @@ function Drawing({
   width,
   height,
 }: CostPictureProps & { width: number; height: number }) {
-  const [hovered, setHovered] = useState<{ text: string; at: At } | null>(null);
+  const [hovered, setHovered] = useState<{ text: string; at: At; isRuledOut: boolean } | null>(null);
   const shown = front.filter(({ margin }) => margin <= MOST_MARGIN * 1.5 || front.length < 4);
   const dots = shown.length > 0 ? shown : front;
   const strip = ruledOut.length > 0 ? STRIP : 0;
@@ -79,7 +79,8 @@ function Drawing({
   // What tempts is cheaper: the axis begins far enough to the left for the nearest of it.
   const least = Math.max(0.6 * Math.min(...costs), Math.min(...costs, ...ruledOut.map(({ cost }) => cost)));
   const x = linearScale(least * 0.94, Math.max(...costs) * 1.04 + 1, [left, right], 8);
-  const y = linearScale(0, highest, [bottom, top], 6);
+  // A little below nothing, so that words find room under the lowest of them.
+  const y = linearScale(-0.09 * highest, 1.02 * highest, [bottom, top], 6, false);
   const inside = sample.filter(({ cost, margin }) => x(cost) <= right && x(cost) >= left && margin <= y.invert(top));
   const at = ({ cost, margin }: { cost: number; margin: number }): At => ({
     x: x(cost),
@@ -125,6 +126,7 @@ function Drawing({
               ? {
                   text: `${formatNumber(dot.cost, 'full')} ${currency}, ${formatShare(dot.margin)} to spare`,
                   at: at(dot),
+                  isRuledOut: false,
                 }
               : null,
           );
@@ -173,7 +175,10 @@ function Drawing({
           marks={ruledOut.filter(({ cost }) => x(cost) >= left && x(cost) <= right)}
           selected={selected}
           onSelect={onSelect}
-          onHover={(text, from) => setHovered(text === null ? null : { text, at: { x: from, y: stripAt - 30 } })}
+          onHover={(text, from) =>
+            setHovered(text === null ? null : { text, at: { x: from, y: stripAt - 16 }, isRuledOut: true })
+          }
+          isHovered={hovered?.isRuledOut ?? false}
           x={x}
           y={stripAt}
           left={left}
@@ -182,7 +187,13 @@ function Drawing({
       )}
       {hovered && (
         <g pointerEvents="none" data-read-out="">
-          <DotWords text={hovered.text} at={hovered.at} left={left} right={right} bottom={bottom} />
+          <DotWords
+            text={hovered.text}
+            at={hovered.at}
+            left={left}
+            right={right}
+            bottom={hovered.isRuledOut ? height : bottom}
+          />
         </g>
       )}
     </>
@@ -206,7 +217,7 @@ function DotWords({ text, at, left, right, bottom, isBold = false }: DotWordsPro
   return (
     <HaloText
       x={isAfter ? at.x + 12 : isBefore ? at.x - 12 : right}
-      y={at.y + 24 > bottom ? at.y - 12 : at.y + 18}
+      y={at.y + 20 > bottom ? at.y - 12 : at.y + 18}
       textAnchor={isAfter ? 'start' : 'end'}
       fill={ink('text')}
       fontWeight={isBold ? 700 : 400}
@@ -221,6 +232,8 @@ interface RuledOutProps {
   selected: string | null;
   onSelect: (key: string) => void;
   onHover: (text: string | null, x: number) => void;
+  /** Whether the words of one of them stand in the strip. */
+  isHovered: boolean;
   x: PictureScale;
   y: number;
   left: number;
@@ -228,12 +241,14 @@ interface RuledOutProps {
 }
 
 /** The ones that are ruled out and tempt most, by their cost, under those that may be built. */
-function RuledOut({ marks, selected, onSelect, onHover, x, y, left, right }: RuledOutProps) {
+function RuledOut({ marks, selected, onSelect, onHover, isHovered, x, y, left, right }: RuledOutProps) {
   return (
     <>
-      <text x={right} y={y + 2} textAnchor="end" fill={ink('second')}>
-        ruled out, the most tempting
-      </text>
+      {!isHovered && (
+        <text x={right} y={y + 2} textAnchor="end" fill={ink('second')}>
+          ruled out, the most tempting
+        </text>
+      )}
       <line x1={left} x2={right} y1={y + 8} y2={y + 8} stroke={ink('grid')} />
       {marks.map(({ key, label, cost }) => (
         <g

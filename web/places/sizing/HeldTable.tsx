@@ -23,7 +23,7 @@ export function HeldTable({ held, selected, sizing: { currency, units }, onSelec
         currency === '' ? 'Cost' : currency,
         units === 'binary' ? 'A TiB' : 'A TB',
         'Usable',
-        'Full on day',
+        'Full on',
         'Writes on at',
         { head: 'One gone', wideOnly: true },
         { head: 'Years', wideOnly: true },
@@ -63,7 +63,7 @@ export function HeldTable({ held, selected, sizing: { currency, units }, onSelec
           <b key="cost">{formatNumber(explained.cost, 'full')}</b>,
           formatNumber(explained.cost / (explained.usableBytes / tebibyte)),
           bytesText(explained.usableBytes, 'picture', units),
-          orDash(explained.fullOnDay, String),
+          orDash(explained.fullOnDay, (day) => `day ${day}`),
           orDash(explained.writeBytesPerSecond, rateText),
           orDash(explained.degradedBytesPerSecond, rateText),
           orDash(

@@ -56,8 +56,8 @@ export function WhatIf({ policy, onPolicy }: WhatIfProps) {
             sx={{
               color: ink('text'),
               py: 1,
-              '& .MuiSlider-rail': { height: 1, bgcolor: ink('second'), opacity: 1 },
-              '& .MuiSlider-track': { height: 3, border: 0 },
+              '& .MuiSlider-rail': { height: '1px', bgcolor: ink('second'), opacity: 1 },
+              '& .MuiSlider-track': { height: '3px', border: 0 },
               '& .MuiSlider-thumb': { width: 8, height: 18, borderRadius: '2px', boxShadow: 'none' },
             }}
           />

@@ -53,6 +53,7 @@ export function useChosenBuilds(search: SizingSearch): ChosenBuilds {
   });
   const selected = chosen.find((one) => one.store === store)?.build;
   const pinned = (params.get('beside') ?? '').split(',').filter(Boolean);
+  const pinnedBuilds = store ? pinned.map((code) => known(store, code)) : [];
   const missing = stores
     .flatMap((one, index) => {
       const codes = [codeOf(one, index), ...(one === store ? pinned : [])];
@@ -86,13 +87,11 @@ export function useChosenBuilds(search: SizingSearch): ChosenBuilds {
     store,
     chosen,
     selected,
-    held: store
-      ? heldBuilds(
-          store,
-          selected,
-          pinned.map((code) => known(store, code)),
-        )
-      : [],
+    held: isTogether
+      ? chosen.flatMap(({ build }) => build ?? [])
+      : store
+        ? heldBuilds(store, selected, pinnedBuilds)
+        : [],
     isPinned,
     show: ({ view: nextView, shown: nextShown }) =>
       change({
