@@ -23,11 +23,13 @@ function amountOf(item: Item): { text: string; daily: boolean } | null {
   }
   if (item.kind === 'series') {
     const { once } = writtenBytes(item);
-    return { text: `${item.versions} versions × ${bytesTyped(Math.round(once))}`, daily: false };
+    const each = bytesTyped(Math.round(once));
+    return { text: item.versions === 1 ? each : `${item.versions} versions × ${each}`, daily: false };
   }
   const [{ direction, bytesPerSecond, takeSeconds, takes }] = demandsOf(item) as [Demand];
   if (direction !== 'write') return null;
   // Rounded to a kilobyte a second: a line that people read.
   const rate = rateTyped(Math.round(bytesPerSecond / 1e3) * 1e3);
-  return { text: `${takes} takes × ${secondsTyped(takeSeconds)} × ${rate}`, daily: true };
+  const each = `${secondsTyped(takeSeconds)} × ${rate}`;
+  return { text: takes === 1 ? each : `${takes} takes × ${each}`, daily: true };
 }

@@ -10,7 +10,16 @@ import { searchBench } from '#core/sizing/search-bench.ts';
 import { efficientFront, judgeBuild, searchBuilds, type SizingResult } from '#core/sizing/search.ts';
 import { shoppingList } from '#core/sizing/shopping.ts';
 import { STORES, type StoreId } from '#core/sizing/stores.ts';
-import { behindWideLinks, DISC, FLASH, materialOf, shoot, sizingOf, TB } from '#core/testing/sizing-of.ts';
+import {
+  asFirstWritten,
+  behindWideLinks,
+  DISC,
+  FLASH,
+  materialOf,
+  shoot,
+  sizingOf,
+  TB,
+} from '#core/testing/sizing-of.ts';
 
 const MB = 1e6;
 const found = (sizing: Sizing, store: StoreId = 'working'): SizingResult => searchBuilds(searchBench(sizing, store))!;
@@ -275,6 +284,14 @@ describe('a sizing from outside', () => {
     expect(refused({ drives: [] })).toThrow(/none to build with/);
     expect(refused({ drives: [{ ...sizing.drives[0], price: -1 }] })).toThrow(/price/);
     expect(refused({ materials: [{ ...sizing.materials[0], bytesPerDay: 1e21 }] })).toThrow(/at most 10\^18/);
+    expect(refused({ materials: [materialOf({ fromDay: 9, toDay: 3 })] })).toThrow(/ends before it begins/);
+    expect(refused({ enclosures: [{ label: 'box', slots: 4, price: -3 }] })).toThrow(/price/);
+    expect(refused({ startsOn: 'Monday' })).toThrow(/is no date/);
     expect(refused({ tavrox: 'sizing/9' })).toThrow(/tavrox/);
+  });
+
+  it('that was written before there were stores, parts and dates is still read', () => {
+    const sizing = sizingOf();
+    expect(parseSizing(asFirstWritten(sizing))).toEqual(sizing);
   });
 });

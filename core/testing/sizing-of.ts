@@ -95,3 +95,12 @@ export function shoot(streams = '3'): Workload {
   if (!item) throw new Error(JSON.stringify(errors));
   return { tavrox: WORKLOAD_VERSION, id: 'night', name: 'Night', note: '', example: false, items: [item] };
 }
+
+const ADDED_LATER = [
+  ...['startsOn', 'units', 'phases', 'choice', 'reckonedAs', 'during', 'elsewhere'],
+  ...['parts', 'slot', 'there', 'most', 'copySurvives', 'copySeconds'],
+];
+
+/** A document as it was written before there were stores, parts and dates. */
+export const asFirstWritten = (document: object): unknown =>
+  JSON.parse(JSON.stringify(document, (key, value: unknown) => (ADDED_LATER.includes(key) ? undefined : value)));

@@ -4,6 +4,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptySamples, type RunDocument } from '#core/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
+import { planOfSizing, type Project } from '#core/sizing/project.ts';
+import { asFirstWritten, sizingOf } from '#core/testing/sizing-of.ts';
+import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
 import { removeExamples } from '#server/store/examples.ts';
 import { storeFiles } from '#server/store/files.ts';
 import { cardForVolume, changeDrive, describeExample, driveReference, listDrives } from '#server/store/drives.ts';
@@ -125,4 +128,25 @@ it('lets one process at a time into a data folder, and keeps what it held', asyn
   } finally {
     rmSync(folder, { recursive: true });
   }
+});
+
+describe('projects', () => {
+  const plan = { ...planOfSizing(sizingOf()), choice: [] };
+  const project: Project = { id: 'short', example: false, plan, drives: [] };
+
+  it('are kept whole, changed and deleted', async () => {
+    await saveProject(store.db, project);
+    await saveProject(store.db, { ...project, plan: { ...project.plan, days: 12 } });
+    expect(await listProjects(store.db)).toEqual([{ ...project, plan: { ...project.plan, days: 12 } }]);
+    await deleteProject(store.db, 'short');
+    expect(await listProjects(store.db)).toEqual([]);
+    await expect(deleteProject(store.db, 'short')).rejects.toThrow(/no project “short”/);
+  });
+
+  it('that were kept before there were stores and parts are read with what was added since', async () => {
+    const { id, example, plan: first } = asFirstWritten(project) as Project;
+    await saveProject(store.db, { id, example, plan: first } as Project);
+    expect(await listProjects(store.db)).toEqual([project]);
+    await deleteProject(store.db, 'short');
+  });
 });

@@ -7,7 +7,7 @@ export const PLACE_SHORTCUTS: readonly { key: string; does: string }[] = [
   { key: 'k', does: 'Previous run (Measure)' },
   { key: 'h', does: 'Hold the run, or let it go on' },
   { key: 'o', does: 'What to run, and its options' },
-  { key: 'p', does: 'Pin the run, or the drive, for a comparison; again lets it go' },
+  { key: 'p', does: 'Pin the run, the drive or the build, for a comparison; again lets it go' },
   { key: 'x', does: 'Trace by data written or by time (Measure)' },
 ];
 
