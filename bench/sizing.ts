@@ -1,4 +1,5 @@
 import { hopOf } from '#core/links/connection.ts';
+import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
 import { searchProject } from '#core/sizing/project-search.ts';
 import { SIZING_VERSION, USUAL_POLICY, type Sizing, type SizingDrive } from '#core/sizing/project.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
@@ -20,19 +21,7 @@ const MILLION: Sizing = {
   units: 'decimal',
   phases: [],
   workload: null,
-  materials: [
-    {
-      name: 'Cameras',
-      bytesPerDay: 2e12,
-      reckonedAs: null,
-      fromDay: 1,
-      toDay: 30,
-      during: null,
-      keepDays: null,
-      copies: 1,
-      elsewhere: [],
-    },
-  ],
+  materials: [{ ...PLAIN_MATERIAL, bytesPerDay: 2e12, toDay: 30 }],
   drives: Array.from({ length: 16 }, (_, index): SizingDrive => ({
     id: `${index}`,
     label: `Drive ${index}`,

@@ -4,7 +4,9 @@ import { parseCount } from '#core/units/quantity.ts';
 
 /** Days of a project: its parts by name, and the date of the first. */
 
-const day = () => number().integer().min(1).max(3650).required();
+/** Ten years: nobody knows what storage costs then. */
+export const MOST_DAYS = 3650;
+const day = () => number().integer().min(1).max(MOST_DAYS).required();
 
 /** A part of a project, such as shooting or finishing; first and last day, from 1. */
 export const phaseSchema = object({ name: string().required().max(60), fromDay: day(), toDay: day() }).test(
@@ -24,6 +26,8 @@ export function parseDays(text: string, where: string): { fromDay: number; toDay
   const fromDay = parseCount(match[1]!, where);
   const toDay = match[2] === undefined ? fromDay : parseCount(match[2], where);
   if (toDay < fromDay) throw badInput(where, `${where}: ${text.trim()} end before they begin.`);
+  if (toDay > MOST_DAYS)
+    throw badInput(where, `${where}: ${text.trim()} go beyond day ${MOST_DAYS}, the last there can be.`);
   return { fromDay, toDay };
 }
 
@@ -49,6 +53,9 @@ export function parseCalendar(lines: readonly string[]): Phase[] {
     const fromDay = (phases.at(-1)?.toDay ?? 0) + 1;
     const long = length && parseCount(length[1]!, 'calendar') * (/^w/i.test(length[2]!) ? 7 : 1);
     const name = match[1]!.trim();
+    if (long && fromDay + long - 1 > MOST_DAYS) {
+      throw badInput('calendar', `calendar: “${name}” goes beyond day ${MOST_DAYS}, the last there can be.`);
+    }
     if (phases.some((one) => sameName(one.name, name))) {
       throw badInput('calendar', `calendar: “${name}” is there twice. Call one of them something else.`);
     }

@@ -1,23 +1,24 @@
 import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
 import { parseAmount } from '#core/sizing/amount.ts';
-import { daysText, parseDays, phaseNamed, type Phase } from '#core/sizing/calendar.ts';
+import { MOST_DAYS, daysText, parseDays, phaseNamed, type Phase } from '#core/sizing/calendar.ts';
 import { COPY_STORES, STORE_WORDS, copyStoreSchema, type CopyStoreId, type StoreId } from '#core/sizing/stores.ts';
 import { parseCount } from '#core/units/quantity.ts';
 import { bytesTyped } from '#core/units/typable.ts';
 
+const MOST_BYTES = 1e18;
 const sized = 'must be an amount of bytes, nothing or more, and at most 10^18';
 const keepDays = () => number().integer().min(0).nullable().defined();
 
 /** One kind of material of a project: how much comes on which days, how long it is kept, and where its copies live. */
 export const materialSchema = object({
   name: string().required().max(80),
-  bytesPerDay: number().min(0, `bytesPerDay: ${sized}`).max(1e18, `bytesPerDay: ${sized}`).required(),
+  bytesPerDay: number().min(0, `bytesPerDay: ${sized}`).max(MOST_BYTES, `bytesPerDay: ${sized}`).required(),
   /** How the amount was reckoned, for people: “3 × 3840x2160 VC-3 444 25p × 4 h”; null for plain bytes. */
   reckonedAs: string().max(160).nullable().default(null).meta({ addedLater: true }),
   /** First and last day on which it comes, from 1. */
-  fromDay: number().integer().min(1).max(3650).required(),
-  toDay: number().integer().min(1).max(3650).required(),
+  fromDay: number().integer().min(1).max(MOST_DAYS).required(),
+  toDay: number().integer().min(1).max(MOST_DAYS).required(),
   /** Part of the project on whose days it comes; null where the days are its own. */
   during: string().max(60).nullable().default(null).meta({ addedLater: true }),
   /** Days that it is kept on working storage after the day it came; null to the end. */
@@ -31,6 +32,19 @@ export const materialSchema = object({
     .meta({ addedLater: true }),
 }).test('days', 'a material ends before it begins: toDay is before fromDay', ({ fromDay, toDay }) => toDay >= fromDay);
 export type Material = InferType<typeof materialSchema>;
+
+/** A terabyte on the first day, kept to the end: what others are made from. */
+export const PLAIN_MATERIAL: Material = {
+  name: 'Cameras',
+  bytesPerDay: 1e12,
+  reckonedAs: null,
+  fromDay: 1,
+  toDay: 1,
+  during: null,
+  keepDays: null,
+  copies: 1,
+  elsewhere: [],
+};
 
 const KEPT = /^(?:keep|kept)\s+(\d+)\s+days?$/i;
 const COPIES = /^(\d+)\s+cop(?:y|ies)$/i;
@@ -55,17 +69,11 @@ export function parseMaterial(line: string): Material {
   const daily = A_DAY.exec(parts[0]!);
   const amount = (daily ? daily[1]! : parts[0]!).trim();
   const bytesPerDay = parseAmount(amount, 'material');
-  const material: Material = {
-    name: name.trim(),
-    bytesPerDay,
-    reckonedAs: /[×*]|\sx\s|[a-z]{4,}/i.test(amount) ? amount : null,
-    fromDay: 1,
-    toDay: 1,
-    during: null,
-    keepDays: null,
-    copies: 1,
-    elsewhere: [],
-  };
+  if (bytesPerDay > MOST_BYTES) {
+    throw badInput('material', `material: “${amount}” is more than a million terabytes. Look at its unit.`);
+  }
+  const reckonedAs = /[×*]|\sx\s|[a-z]{4,}/i.test(amount) ? amount : null;
+  const material: Material = { ...PLAIN_MATERIAL, name: name.trim(), bytesPerDay, reckonedAs };
   let isDated = false;
   for (const part of parts.slice(1)) isDated = readPart(material, part) || isDated;
   if (daily && !isDated) {

@@ -1,7 +1,7 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { workloadSchema } from '#core/demand/workload.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
-import { phaseSchema } from '#core/sizing/calendar.ts';
+import { MOST_DAYS, phaseSchema } from '#core/sizing/calendar.ts';
 import { driveChoiceSchema } from '#core/sizing/drive-choice.ts';
 import { LAYOUT_IDS } from '#core/sizing/layouts.ts';
 import { materialSchema } from '#core/sizing/material.ts';
@@ -95,7 +95,7 @@ export const USUAL_POLICY: SizingPolicy = {
 export const sizingPlanSchema = object({
   name: string().required().max(120),
   /** Length of the project, days. */
-  days: number().integer().min(1, 'days: a project lasts a day at least').max(3650).required(),
+  days: number().integer().min(1, 'days: a project lasts a day at least').max(MOST_DAYS).required(),
   currency: string().defined().max(8),
   /** Date of the first day; null where it is not known. */
   startsOn: string()

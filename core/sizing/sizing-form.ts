@@ -1,7 +1,7 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import type { Problem } from '#core/problem.ts';
-import type { Phase } from '#core/sizing/calendar.ts';
+import { MOST_DAYS, type Phase } from '#core/sizing/calendar.ts';
 import { withPhases, type Material } from '#core/sizing/material.ts';
 import { USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
 
@@ -288,7 +288,7 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
       errors[option] = `${option}: must be from ${least} to ${most}.`;
     }
   };
-  within('days', 1, 3650);
+  within('days', 1, MOST_DAYS);
   within('mostDrives', 1, 36);
   within('mostSpares', 0, 3);
   within('survives', 0, 2);
@@ -306,7 +306,12 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
   const { materials, phases } = values as { materials?: Material[]; phases?: Phase[] };
   if (materials && phases) {
     try {
-      values.materials = withPhases(materials, phases);
+      const dated = withPhases(materials, phases);
+      const late = dated.find(({ fromDay }) => typeof values.days === 'number' && fromDay > values.days);
+      if (late) {
+        errors.materials = `material: “${late.name}” comes from day ${late.fromDay} on, and the project ends on day ${String(values.days)}.`;
+      }
+      values.materials = dated;
     } catch (error) {
       errors.materials = (error as Problem).detail;
     }

@@ -1,7 +1,7 @@
 import { NEW_FOOTAGE, readFootage } from '#core/demand/footage/footage-form.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/demand/workload.ts';
 import { hopOf } from '#core/links/connection.ts';
-import type { Material } from '#core/sizing/material.ts';
+import { PLAIN_MATERIAL, type Material } from '#core/sizing/material.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/sizing/part-lines.ts';
 import {
   SIZING_VERSION,
@@ -16,18 +16,7 @@ import {
 export const TB = 1e12;
 const MB = 1e6;
 
-export const materialOf = (more: Partial<Material> = {}): Material => ({
-  name: 'Cameras',
-  bytesPerDay: TB,
-  reckonedAs: null,
-  fromDay: 1,
-  toDay: 30,
-  during: null,
-  keepDays: null,
-  copies: 1,
-  elsewhere: [],
-  ...more,
-});
+export const materialOf = (more: Partial<Material> = {}): Material => ({ ...PLAIN_MATERIAL, toDay: 30, ...more });
 
 const driveOf = (more: Partial<SizingDrive>): SizingDrive => ({
   id: 'drive',

@@ -11,7 +11,7 @@ import {
   type RunDocument,
   type RunState,
 } from '#core/run/run-document.ts';
-import { openCopyRecord, type CopyStage } from '#core/run/copy-record.ts';
+import { openCopyRecord } from '#core/run/copy-record.ts';
 import { MOST_TARGETS } from '#core/recipes/copy.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
@@ -19,10 +19,10 @@ import type { PlanFacts } from '#engine/recipes/recipe.ts';
 import type { AnyRecipe } from '#engine/recipes/registry.ts';
 import type { ProcessLock } from '#engine/locks/process-lock.ts';
 import { lockDevice } from '#engine/run/device-locks.ts';
+import { trackProgress } from '#engine/run/progress.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
 import {
   NOTHING_MOVED,
-  type PlanStep,
   type RunTarget,
   type Session,
   type StepControl,
@@ -294,112 +294,4 @@ async function executePlan(
     leave();
     plan.return();
   }
-}
-
-/** Share of a step that is done, as far as its size or time is known. */
-function shareOf(step: PlanStep, bytes: number, seconds: number): number {
-  switch (step.kind) {
-    case 'transfer': {
-      const byTime = step.untilSeconds === null ? 0 : seconds / step.untilSeconds;
-      return Math.min(1, step.repeat ? byTime : Math.max(byTime, bytes / step.bytes));
-    }
-    case 'copy': {
-      const stages = step.verify === 'read-back' ? 2 : 1;
-      return Math.min(1, bytes / Math.max(1, stages * step.expectedBytes));
-    }
-    case 'rest':
-    case 'frames':
-      return Math.min(1, seconds / step.seconds);
-    default:
-      return 0;
-  }
-}
-
-/** Progress from the steps done and the share of the one that goes on. */
-function trackProgress(
-  recipe: AnyRecipe,
-  options: object,
-  { pause }: StepControl,
-  onProgress: (progress: RunProgress) => void,
-) {
-  const total = recipe.stepCount(options);
-  let step: PlanStep | undefined;
-  let text = '';
-  let begun = 0;
-  let firstSeconds: number | null = null;
-  let atSeconds = 0;
-  let stepSeconds: number | null = null;
-  let originBytes: number | null = null;
-  let bytes = 0;
-  let filesDone = 0;
-
-  const counts = (one: PlanStep): boolean =>
-    one.kind === 'transfer'
-      ? one.phase !== 'sizing' && one.phase !== 'laying-out'
-      : ['rest', 'frames', 'scatter', 'copy'].includes(one.kind);
-
-  const copyText = ({ leg }: Extract<PlanStep, { kind: 'copy' }>, phase: CopyStage): string =>
-    recipe.stepText(options, { pass: leg, direction: 'write', phase });
-
-  const tell = (): void => {
-    if (!step) return;
-    const within =
-      step.kind === 'scatter'
-        ? filesDone / step.sizes.length
-        : shareOf(step, bytes - (originBytes ?? bytes), atSeconds - (stepSeconds ?? atSeconds));
-    const done = begun === 0 ? 0 : begun - 1 + (counts(step) ? within : 0);
-    if (begun > 0) firstSeconds ??= atSeconds;
-    const pace = done > 0.02 && firstSeconds !== null ? (atSeconds - firstSeconds) / done : null;
-    onProgress({
-      elapsedSeconds: atSeconds,
-      remainingSeconds: total === null || pace === null ? null : Math.max(0, pace * (total - done)),
-      share: total === null ? null : Math.min(1, done / total),
-      text,
-      paused: pause.paused,
-    });
-  };
-
-  return {
-    told: tell,
-    begin(next: PlanStep) {
-      step = next;
-      stepSeconds = null;
-      originBytes = null;
-      filesDone = 0;
-      if (counts(next)) begun += 1;
-      if (next.kind === 'rest') text = 'resting';
-      else if (next.kind === 'transfer') text = recipe.stepText(options, next);
-      else if (next.kind === 'make-payload') text = 'making the files';
-      else if (next.kind === 'copy') text = copyText(next, 'copying');
-      else if (next.kind === 'scatter') text = recipe.stepText(options, { ...next, direction: 'write', phase: '' });
-    },
-    heard(event: RunEvent) {
-      if (event.type === 'marker' && event.marker.kind === 'pass' && step?.kind === 'frames') {
-        const { direction, pass, phase } = event.marker;
-        text = recipe.stepText(options, { direction: direction!, pass: pass!, phase: phase! });
-        stepSeconds = null;
-      }
-      if (event.type === 'copy-rows' && step?.kind === 'copy') {
-        const { rows } = event;
-        const stage = rows.stage.at(-1)!;
-        text = copyText(step, stage);
-        atSeconds = rows.atSeconds.at(-1)!;
-        // The last of its ends tells how far it is; reading back comes on top.
-        originBytes ??= 0;
-        bytes = rows.bytes.at(-1)! + (stage === 'verifying' ? step.expectedBytes : 0);
-        stepSeconds ??= atSeconds;
-        tell();
-        return;
-      }
-      if (event.type === 'files') filesDone += event.files.files.reduce((sum, count) => sum + count, 0);
-      if (event.type === 'watch') atSeconds = Math.max(atSeconds, event.row.atSeconds);
-      else if (event.type === 'samples') {
-        atSeconds = event.samples.atSeconds.at(-1)!;
-        bytes = event.samples.cumulativeBytes.at(-1)!;
-        originBytes ??= bytes;
-      } else if (event.type !== 'files') return;
-      stepSeconds ??= atSeconds;
-      tell();
-    },
-  };
 }

@@ -1,4 +1,5 @@
 import { Problem } from '#core/problem.ts';
+import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
 import { USUAL_POLICY, planOfSizing, type Project, type Sizing, type SizingPlan } from '#core/sizing/project.ts';
 import { api } from '../api/client.ts';
 import { useLibrary } from './library.ts';
@@ -14,19 +15,7 @@ const FIRST_PLAN: SizingPlan = {
   units: 'decimal',
   phases: [],
   choice: [],
-  materials: [
-    {
-      name: 'Cameras',
-      bytesPerDay: 1e12,
-      reckonedAs: null,
-      fromDay: 1,
-      toDay: 30,
-      during: null,
-      keepDays: null,
-      copies: 1,
-      elsewhere: [],
-    },
-  ],
+  materials: [{ ...PLAIN_MATERIAL, toDay: 30 }],
   enclosures: [{ label: 'box', slots: 8, price: 0, parts: [], slot: null }],
   connections: [{ label: 'no link that binds', price: 0, parts: [], hops: [] }],
   policy: USUAL_POLICY,

@@ -8,12 +8,12 @@ import { usableBytes } from '#core/supply/room.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';
+import { copyExecutor } from '#engine/volumes/copy-executor.ts';
 import { faultyOf, type Faulty } from '#engine/volumes/stand-in/faulty.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
   NOTHING_MOVED,
   type CopyStep,
-  type PlanStep,
   type RestStep,
   type Session,
   type StepControl,
@@ -284,21 +284,15 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
   return {
     ioMode: 'simulated',
     roomBytes: usableBytes(model.freeBytes),
-    async execute(step: PlanStep, emit, control) {
-      switch (step.kind) {
-        // On a stand-in the files are there already: making them would only wear out what is not there.
-        case 'make-payload':
-          sizes = step.sizes;
-          return NOTHING_MOVED;
-        case 'copy':
-          return copy(step, emit, control);
-        case 'rest':
-          await rest(step, emit, control);
-          return NOTHING_MOVED;
-        default:
-          throw new RangeError(`A session for copies does not carry out the step ${step.kind}.`);
-      }
-    },
+    execute: copyExecutor({
+      // On a stand-in the files are there already: making them would only wear out what is not there.
+      makePayload: (step) => {
+        sizes = step.sizes;
+        return NOTHING_MOVED;
+      },
+      copy,
+      rest,
+    }),
     freeBytes: () => Promise.resolve(model.freeBytes),
     changedConnection: () => Promise.resolve(null),
     close: () => Promise.resolve(),

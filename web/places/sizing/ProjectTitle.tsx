@@ -7,6 +7,7 @@ import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Problem } from '#core/problem.ts';
 import { parseSizing, type Project } from '#core/sizing/project.ts';
+import { FileInput } from '../../kit/FileInput.tsx';
 import { useLibrary } from '../../state/library.ts';
 import { adoptSizing, copyProject, createProject, removeProject, type Kept } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -35,6 +36,7 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
     if (id !== undefined) then(id);
   };
   const read = async (chosen: File) => {
+    close();
     try {
       const sizing = parseSizing(JSON.parse(await chosen.text()));
       await attempt(adoptSizing(sizing), (id) => open(id));
@@ -106,19 +108,7 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
           {isAsked ? 'Delete this one for good' : 'Delete this one'}
         </MenuItem>
       </Menu>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        aria-label="Sizing file"
-        hidden
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = '';
-          close();
-          if (chosen) void read(chosen);
-        }}
-      />
+      <FileInput label="Sizing file" input={file} onFile={(chosen) => void read(chosen)} />
     </>
   );
 }

@@ -7,6 +7,7 @@ import { demandsOf, isFootage, itemBehind, type Item } from '#core/demand/items.
 import { parseWorkload, type Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
+import { FileInput } from '../../kit/FileInput.tsx';
 import { saveJson } from '../../kit/save-json.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { DemandLanes } from '../../pictures/DemandLanes.tsx';
@@ -257,18 +258,7 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
       >
         {asked ? 'Delete for good' : 'Delete'}
       </Button>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        aria-label="Workload file"
-        hidden
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = '';
-          if (chosen) void read(chosen);
-        }}
-      />
+      <FileInput label="Workload file" input={file} onFile={(chosen) => void read(chosen)} />
     </Box>
   );
 }

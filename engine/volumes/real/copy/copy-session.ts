@@ -10,6 +10,7 @@ import { usableBytes } from '#core/supply/room.ts';
 import { SAMPLE_SECONDS } from '#engine/recipes/recipe.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
+import { copyExecutor } from '#engine/volumes/copy-executor.ts';
 import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
 import {
   asTarget,
@@ -33,7 +34,6 @@ import {
   NOTHING_MOVED,
   type CopyStep,
   type MakePayloadStep,
-  type PlanStep,
   type RestStep,
   type Session,
   type StepControl,
@@ -218,16 +218,11 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
           flags: files!.openFlags,
           presizes: !isFatLike(info.filesystem),
         })),
-        blockBytes: step.blockBytes,
-        depth: step.depth,
-        parallelFiles: step.parallelFiles,
         hashes: step.verify !== 'none',
         flushEach: step.flushEach,
         checksListing: true,
-        runSeed: seedOf(runId),
         mountPoint: targets.map(({ info }) => info.mountPoint).join(', '),
-        sampleSeconds: step.sampleSeconds,
-        signal: control.signal,
+        ...pipelineOf(step, control),
       },
       told,
     );
@@ -267,6 +262,16 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
       flushSeconds: leg.flushSeconds,
     };
   }
+
+  /** What copying and reading back do alike. */
+  const pipelineOf = (step: CopyStep, { signal }: StepControl) => ({
+    blockBytes: step.blockBytes,
+    depth: step.depth,
+    parallelFiles: step.parallelFiles,
+    runSeed: seedOf(runId),
+    sampleSeconds: step.sampleSeconds,
+    signal,
+  });
 
   /** Tells how far the ends of a stage are, and keeps count for what is watched. */
   function tellRows(
@@ -308,16 +313,11 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
             files: whole,
             source: { folder: tree!.folder, flags: files!.openFlags },
             targets: [],
-            blockBytes: step.blockBytes,
-            depth: step.depth,
-            parallelFiles: step.parallelFiles,
             hashes: true,
             flushEach: false,
             checksListing: false,
-            runSeed: seedOf(runId),
             mountPoint: info.mountPoint,
-            sampleSeconds: step.sampleSeconds,
-            signal: control.signal,
+            ...pipelineOf(step, control),
           },
           tellRows(step, 'verifying', [number], emit),
         );
@@ -388,6 +388,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
     emit(momentEvent('rest', at, nowSeconds() - at, note));
   }
 
+  const carryOut = copyExecutor({ makePayload: make, copy, rest });
   return {
     get ioMode() {
       if (isBuffered) return 'buffered';
@@ -396,19 +397,9 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
     get roomBytes() {
       return usableBytes(source.info.freeBytes);
     },
-    async execute(step: PlanStep, emit, control) {
+    execute(step, emit, control) {
       watch(emit);
-      switch (step.kind) {
-        case 'make-payload':
-          return make(step, control);
-        case 'copy':
-          return copy(step, emit, control);
-        case 'rest':
-          await rest(step, emit, control);
-          return NOTHING_MOVED;
-        default:
-          throw new RangeError(`A session for copies does not carry out the step ${step.kind}.`);
-      }
+      return carryOut(step, emit, control);
     },
     async freeBytes() {
       const space = await statfs(source.info.mountPoint);
