@@ -31,35 +31,42 @@ export const check = (name, program, args) => async () => {
   return { passed: 1 - failed, failed, skipped: [] };
 };
 
-/** A test project of vitest.config.ts; a file that does not load counts as a failed test. */
-export const tests = (project) => async () => {
-  const file = join(tmpdir(), `tavrox-tests-${process.pid}-${project}.json`);
-  const status = await run(`tests: ${project}`, 'node_modules/vitest/vitest.mjs', [
-    'run',
-    '--project',
-    project,
-    '--reporter=dot',
-    '--reporter=json',
-    `--outputFile.json=${file}`,
-  ]);
-  let report;
-  try {
-    report = JSON.parse(readFileSync(file, 'utf8'));
-  } catch {
-    return { passed: 0, failed: 1, skipped: [] };
-  } finally {
-    rmSync(file, { force: true });
-  }
-  const unloaded = report.testResults.filter(
-    (one) => one.status === 'failed' && !one.assertionResults.some((test) => test.status === 'failed'),
-  ).length;
-  const failed = report.numFailedTests + unloaded;
-  const skipped = report.testResults
-    .flatMap((one) => one.assertionResults)
-    .filter((test) => test.status === 'pending' || test.status === 'skipped')
-    .map((test) => test.fullName);
-  return { passed: report.numPassedTests, failed: failed === 0 && status !== 0 ? 1 : failed, skipped };
-};
+/**
+ * A test project of vitest.config.ts, or those of its files whose names hold one of some words; a file that does not
+ * load counts as a failed test.
+ */
+export const tests =
+  (project, ...files) =>
+  async () => {
+    const name = [project, ...files].join('-');
+    const file = join(tmpdir(), `tavrox-tests-${process.pid}-${name}.json`);
+    const status = await run(`tests: ${name}`, 'node_modules/vitest/vitest.mjs', [
+      'run',
+      ...files,
+      '--project',
+      project,
+      '--reporter=dot',
+      '--reporter=json',
+      `--outputFile.json=${file}`,
+    ]);
+    let report;
+    try {
+      report = JSON.parse(readFileSync(file, 'utf8'));
+    } catch {
+      return { passed: 0, failed: 1, skipped: [] };
+    } finally {
+      rmSync(file, { force: true });
+    }
+    const unloaded = report.testResults.filter(
+      (one) => one.status === 'failed' && !one.assertionResults.some((test) => test.status === 'failed'),
+    ).length;
+    const failed = report.numFailedTests + unloaded;
+    const skipped = report.testResults
+      .flatMap((one) => one.assertionResults)
+      .filter((test) => test.status === 'pending' || test.status === 'skipped')
+      .map((test) => test.fullName);
+    return { passed: report.numPassedTests, failed: failed === 0 && status !== 0 ? 1 : failed, skipped };
+  };
 
 /** Carries out lanes of steps side by side, prints the last line and ends with it. */
 export async function runLanes(...lanes) {

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { CONSTRAINT_WORDS } from '#core/sizing/explain.ts';
+import { constraintWords } from '#core/sizing/explain.ts';
 import { fillTimeline, materialsOn, type Material } from '#core/sizing/material.ts';
 import type { Project, Sizing } from '#core/sizing/project.ts';
 import { STORE_WORDS, type StoreId } from '#core/sizing/stores.ts';
@@ -135,7 +135,9 @@ function ProjectSizing({ project }: { project: Project }) {
             noWrap
             sx={{ color: ink('second'), flex: 1, minWidth: 0 }}
           >
-            {statusText(found, search.isSearching, chosen, workload?.name)}
+            {sizing === null && edited.isReady
+              ? 'Nothing can be searched.'
+              : statusText(found, search.isSearching, chosen, workload?.name)}
           </Typography>
           <StoreChoice found={found} chosen={chosen} />
         </Box>
@@ -272,7 +274,7 @@ function CostView({ sizing, found, chosen }: { sizing: Sizing; found: SizingFoun
       }))}
       ruledOut={store.tempting.map(({ code, constraint, explained }) => ({
         key: code,
-        label: `${explained.name}: ${CONSTRAINT_WORDS[constraint]}`,
+        label: `${explained.name}: it ${constraintWords(constraint, store)}`,
         cost: explained.cost,
       }))}
       currency={sizing.currency}
