@@ -105,7 +105,7 @@ try {
   await page.waitForSelector('[data-beside]');
   await picture(page, 'copies');
   await page.goto(`${app.origin}/sizing`);
-  await page.waitForSelector('[data-material]');
+  await page.waitForSelector('[data-together]');
   await picture(page, 'sizing');
   await press(page, 'Cost and margin');
   await page.waitForSelector('[data-front]');
