@@ -52,22 +52,29 @@ const areToBeHad = (drives: readonly SizingDrive[], stack: Stack, spares: number
   kindsOf(drives, stack, spares).every(({ drive, count, spares: own }) => count + own <= (drive.most ?? Infinity));
 
 /**
- * Stacks that builds of a project are made of: each kind of drive alone, and drives that are there with bought ones
- * of another kind beside them. Other mixes need not be looked at: a layout takes from each drive what the smallest and
- * slowest of them gives, so as many drives of the cheaper kind alone cost no more and hold no less.
+ * Stacks that builds of a project are made of: each kind of drive alone, and drives that are there with others beside
+ * them. A layout takes from each drive what the smallest and slowest of them gives, so of other mixes as many drives
+ * of the cheaper kind alone cost no more and hold no less; and of a mix only how many cost nothing matters, so as many
+ * as are there are taken of one kind or of the other.
  */
 export function* stacksOf({ drives, policy: { mostDrives } }: Sizing): Generator<Stack> {
   for (let drive = 0; drive < drives.length; drive += 1) {
     for (let count = 1; count <= mostDrives; count += 1) yield { drive, count, other: null, otherCount: 0 };
     for (let other = drive + 1; other < drives.length; other += 1) {
-      const [first, second] = [drives[drive]!.there, drives[other]!.there];
-      for (let count = 1; count < mostDrives; count += 1) {
-        for (let otherCount = 1; count + otherCount <= mostDrives; otherCount += 1) {
-          if (count <= first || otherCount <= second) yield { drive, count, other, otherCount };
+      for (let together = 2; together <= mostDrives; together += 1) {
+        for (const count of cheapestSplits(drives[drive]!.there, drives[other]!.there, together)) {
+          yield { drive, count, other, otherCount: together - count };
         }
       }
     }
   }
+}
+
+/** How many of the first kind are taken of so many drives, where of either as many as may be cost nothing. */
+function cheapestSplits(firstThere: number, secondThere: number, together: number): number[] {
+  const ofFirst = Math.min(firstThere, together - 1);
+  const ofSecond = Math.min(secondThere, together - 1);
+  return [...new Set([...(ofFirst > 0 ? [ofFirst] : []), ...(ofSecond > 0 ? [together - ofSecond] : [])])];
 }
 
 /** Layouts of a project, in the order in which they are searched. */

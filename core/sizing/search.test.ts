@@ -4,6 +4,7 @@ import { buildCode, buildsOf, parseBuildCode, stackSize, type Build } from '#cor
 import { buildsCsv } from '#core/sizing/builds-csv.ts';
 import { composedSupply, judgeComposed, ratedDemands, supplyOfDrive } from '#core/sizing/composed.ts';
 import { buildName, explainBuild } from '#core/sizing/explain.ts';
+import { layoutById, takes } from '#core/sizing/layouts.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/sizing/part-lines.ts';
 import { parseSizing, type Sizing } from '#core/sizing/project.ts';
 import { searchBench } from '#core/sizing/search-bench.ts';
@@ -103,33 +104,48 @@ describe('the search', () => {
     );
   });
 
-  it('mixes no drives but those that are there, and loses nothing by it', () => {
-    // Every mix that was left out costs as much as one kind alone at least, and holds no more.
-    const sizing = sizingOf({ workload: shoot('1'), policy: { mostDrives: 6 } });
-    const bench = searchBench(sizing);
-    const front = found(sizing).front;
-    for (const layout of ['stripe', 'mirror', 'single-parity'] as const) {
-      for (let count = 1; count <= 4; count += 1) {
-        const mixed: Build = {
-          drive: 0,
-          count,
-          other: 1,
-          otherCount: 5 - count,
-          layout,
-          spares: 0,
-          enclosure: 1,
-          connection: 1,
-        };
-        const { judged, constraint } = judgeBuild(bench, mixed);
-        if (constraint !== null) continue;
-        expect(front.some(({ cost, margin }) => cost <= judged.cost && margin >= judged.margin)).toBe(true);
-      }
-    }
+  it('mixes only drives that are there, and loses nothing by it', () => {
     const mixes = (there: number) =>
-      [...buildsOf({ ...sizing, drives: [{ ...DISC, there }, FLASH] })].filter(({ other }) => other !== null);
+      [...buildsOf(sizingOf({ drives: [{ ...DISC, there }, FLASH], policy: { mostDrives: 6 } }))].filter(
+        ({ other }) => other !== null,
+      );
     expect(mixes(0)).toEqual([]);
     expect(mixes(2).every(({ count }) => count <= 2)).toBe(true);
     expect(mixes(2).some((build) => stackSize(build) === 6)).toBe(true);
+    const there = fc.integer({ min: 0, max: 5 });
+    fc.assert(
+      fc.property(there, there, fc.integer({ min: 0, max: 900 }), fc.boolean(), (first, second, price, records) => {
+        const sizing = sizingOf({
+          drives: [
+            { ...DISC, there: first, price },
+            { ...FLASH, there: second },
+          ],
+          workload: records ? shoot('1') : null,
+          policy: { mostDrives: 5, mostSpares: 0, survives: 0 },
+        });
+        // Every split of both kinds, whatever is there.
+        const splits = [1, 2, 3, 4].flatMap((count) => [1, 2, 3, 4].map((otherCount) => ({ count, otherCount })));
+        const [alike] = [...buildsOf(sizing)].filter(({ count }) => count === 1);
+        const all = splits
+          .filter(({ count, otherCount }) => count + otherCount <= 5)
+          .flatMap((split) =>
+            (['stripe', 'mirror', 'single-parity', 'double-parity'] as const).flatMap((layout) =>
+              [0, 1].flatMap((enclosure) =>
+                [0, 1].map((connection): Build => ({ ...alike!, ...split, other: 1, layout, enclosure, connection })),
+              ),
+            ),
+          )
+          .filter(({ layout, count, otherCount }) => takes(layoutById(layout), count + otherCount));
+        const bench = searchBench(sizing);
+        const mixed = all
+          .map((build) => judgeBuild(bench, build))
+          .filter(({ constraint }) => constraint === null)
+          .map(({ judged }) => judged);
+        const { front } = found(sizing);
+        expect(efficientFront([...front, ...mixed]).map(value)).toEqual(front.map(value));
+      }),
+      { numRuns: 60 },
+    );
   });
 
   it('takes drives that are there for nothing, and no more of a kind than there may be', () => {
