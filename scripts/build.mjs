@@ -10,7 +10,9 @@ import { root } from './prepare.mjs';
 /** Runs a program of the project to its end. */
 function node(...args) {
   return new Promise((resolve, reject) => {
-    const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 2, 2] });
+    // Tests that find the program older than its sources build it too: what is served is always the built interface.
+    const env = { ...process.env, NODE_ENV: 'production' };
+    const child = spawn(process.execPath, args, { cwd: root, env, stdio: ['ignore', 2, 2] });
     child.on('error', reject);
     child.on('exit', (code) => (code === 0 ? resolve() : reject(new Error(`${args[0]} ended with ${code}.`))));
   });

@@ -61,8 +61,11 @@ describe('tavrox rate', () => {
 describe('tavrox size', () => {
   const elsewhere = [{ store: 'second' as const, keepDays: null }];
   const sizing = sizingOf({ materials: [materialOf({ bytesPerDay: 0.9 * TB, elsewhere })], workload: shoot('1') });
+  let plans: string;
+  beforeAll(() => (plans = temporaryFolder('cli-plans')));
+  afterAll(() => removeFolder(plans));
   const document = () => {
-    const path = join(folder, 'project.sizing.json');
+    const path = join(plans, 'project.sizing.json');
     writeFileSync(path, JSON.stringify(sizing));
     return path;
   };
@@ -99,7 +102,7 @@ describe('tavrox size', () => {
     [{ days: 0 }, /days/],
     [{ materials: [materialOf({ fromDay: 9, toDay: 3 })] }, /ends before it begins/],
   ])('refuses %j with one line and exit code 2', async (change, message) => {
-    const path = join(folder, 'bad.sizing.json');
+    const path = join(plans, 'bad.sizing.json');
     writeFileSync(path, JSON.stringify({ ...sizing, ...change }));
     const { code, stdout, stderr } = await tavrox(data, 'size', path);
     expect({ code, stdout }).toEqual({ code: 2, stdout: '' });

@@ -84,7 +84,7 @@ export async function waitForText(page: Page, text: string | RegExp, timeout = 3
   );
 }
 
-/** Replaces what a field holds. */
+/** Replaces what a field holds: all but the last letter at once, as pasted, and that one by its key. */
 export async function typeInto(page: Page, name: string, value: string): Promise<void> {
   const field = (await page.waitForSelector(`::-p-aria([name="${name}"][role="textbox"])`))!;
   await field.click();
@@ -93,7 +93,8 @@ export async function typeInto(page: Page, name: string, value: string): Promise
   await page.keyboard.press('a');
   await page.keyboard.up('Control');
   await page.keyboard.press('Backspace');
-  await field.type(value);
+  await page.keyboard.sendCharacter(value.slice(0, -1));
+  await field.type(value.slice(-1));
 }
 
 /** Words of an element once it is there, spaces made plain. */

@@ -285,11 +285,8 @@ function BuildLines({ lines, selected, onSelect, words, x, yOf, plot }: BuildLin
     const at = yOf(usableBytes);
     const middle = labels[index]!;
     return (
-      <g
-        key={key}
-        data-build-line={key}
-        {...pressable(`${label}, ${more}: ${words(line)}`, isSelected, () => onSelect(key))}
-      >
+      <g key={key} data-build-line={key} {...pressable(null, isSelected, () => onSelect(key))}>
+        <title>{`${label}, ${more}: ${words(line)}`}</title>
         <line
           x1={left}
           x2={right}

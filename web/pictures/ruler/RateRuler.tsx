@@ -112,7 +112,7 @@ function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProp
   return (
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>
       {!last && <line x1={0} x2={width - RIGHT} y1={height} y2={height} stroke={ink('grid')} />}
-      <g {...pressable(lane.label, current, onChoose)}>
+      <g {...pressable(null, current, onChoose)}>
         <title>{lane.label}</title>
         <rect x={0} y={4} width={NAMES - 6} height={height - 8} fill={current ? ink('rail') : 'transparent'} />
         {current && <rect x={0} y={4} width={3} height={height - 8} fill={ink('text')} />}

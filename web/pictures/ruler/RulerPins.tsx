@@ -54,7 +54,7 @@ export function RulerPins({
         return (
           <g key={group.pins[0]!.itemId}>
             <g
-              {...pressable(words, isSelected, choose)}
+              {...pressable(null, isSelected, choose)}
               onMouseEnter={() => onOpen(index)}
               onMouseLeave={() => onOpen(null)}
             >

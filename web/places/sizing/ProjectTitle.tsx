@@ -5,9 +5,10 @@ import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { Problem } from '#core/problem.ts';
+import type { Problem } from '#core/problem.ts';
 import { parseSizing, type Project } from '#core/sizing/project.ts';
 import { FileInput } from '../../kit/FileInput.tsx';
+import { readDocument } from '../../kit/read-document.ts';
 import { useLibrary } from '../../state/library.ts';
 import { adoptSizing, copyProject, createProject, removeProject, type Kept } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -38,11 +39,9 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
   const read = async (chosen: File) => {
     close();
     try {
-      const sizing = parseSizing(JSON.parse(await chosen.text()));
-      await attempt(adoptSizing(sizing), (id) => open(id));
+      await attempt(adoptSizing(parseSizing(await readDocument(chosen))), (id) => open(id));
     } catch (error) {
-      const detail = error instanceof Problem ? error.detail : 'it is not JSON.';
-      onProblem(`${chosen.name} was not taken: ${detail}`);
+      onProblem(`${chosen.name} was not taken: ${(error as Problem).detail}`);
     }
   };
   return (

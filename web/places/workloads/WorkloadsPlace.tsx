@@ -5,9 +5,10 @@ import { Suspense, lazy, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { demandsOf, isFootage, itemBehind, type Item } from '#core/demand/items.ts';
 import { parseWorkload, type Workload } from '#core/demand/workload.ts';
-import { Problem } from '#core/problem.ts';
+import type { Problem } from '#core/problem.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FileInput } from '../../kit/FileInput.tsx';
+import { readDocument } from '../../kit/read-document.ts';
 import { saveJson } from '../../kit/save-json.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { DemandLanes } from '../../pictures/DemandLanes.tsx';
@@ -219,11 +220,9 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
   const file = useRef<HTMLInputElement>(null);
   const read = async (chosen: File) => {
     try {
-      if (chosen.size > LARGEST_IMPORT_BYTES) throw new Problem('bad-input', 'That file is larger than 20 MB.');
-      attempt(adoptWorkload(parseWorkload(JSON.parse(await chosen.text()))));
+      attempt(adoptWorkload(parseWorkload(await readDocument(chosen))));
     } catch (error) {
-      const detail = error instanceof Problem ? error.detail : `it is not JSON: ${(error as Error).message}.`;
-      onProblem(`${chosen.name} was not taken: ${detail}`);
+      onProblem(`${chosen.name} was not taken: ${(error as Problem).detail}`);
     }
   };
   const actions: [string, () => void][] = [
@@ -263,5 +262,4 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
   );
 }
 
-const LARGEST_IMPORT_BYTES = 20e6;
 const HEADER_BUTTON = { fontSize: 13.5, minWidth: 0, px: 0.75, color: ink('second'), flex: 'none' } as const;
