@@ -50,7 +50,9 @@ export function Component() {
       </PlaceLayout>
     );
   }
-  const project = linked ?? projects?.[0] ?? FIRST_PROJECT;
+  // What is not known yet is not taken for a project to begin with.
+  if (projects === undefined) return <PlaceLayout>{null}</PlaceLayout>;
+  const project = linked ?? projects[0] ?? FIRST_PROJECT;
   return <ProjectSizing key={project.id} project={project} />;
 }
 
