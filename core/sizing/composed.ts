@@ -8,7 +8,7 @@ import type { SizingDrive } from '#core/sizing/project.ts';
 import { evidenceBehind } from '#core/supply/behind.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import { seeks, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
-import { cornersOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { cornersOf, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { judge } from '#core/verdict/judge.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
@@ -44,10 +44,6 @@ function pathOf(curve: SupplyCurve, evidence: Evidence): MemberPath {
   return known;
 }
 
-/** Levels are read on the longest curve; the others are one piece. */
-const longestOf = ({ curves }: Evidence): SupplyCurve =>
-  curves.reduce((long, one) => (one.bytes.at(-1)! > long.bytes.at(-1)! ? one : long));
-
 /** How much longer drives together take over a stretch of their own bytes than the slowest of them alone. */
 function slowdown(
   members: readonly EvidenceMembers[],
@@ -58,7 +54,7 @@ function slowdown(
   const ratio = (from: number, to: number): number => {
     const own = Math.max(
       ...members.map(({ evidence }) => {
-        const path = pathOf(longestOf(evidence), evidence);
+        const path = pathOf(longestCurve(evidence.curves), evidence);
         return secondsAt(path, to) - secondsAt(path, from);
       }),
     );
@@ -112,24 +108,27 @@ function inStep(
   const isAlone = waitedFor <= 1 && members.length === 1;
   const counts = sharesOf(members, waitedFor);
   const others = all.slice(1).map((evidence, other) => ({
-    path: pathOf(longestOf(evidence), evidence),
+    path: pathOf(longestCurve(evidence.curves), evidence),
     count: counts[other + 1]!,
   }));
-  const stripe = (curve: SupplyCurve, evidence: Evidence) =>
-    stripedPath([{ path: pathOf(curve, evidence), count: Math.max(1, counts[0]!) }, ...others]);
+  const stripes = isAlone
+    ? null
+    : first.curves.map((curve) => stripedPath([{ path: pathOf(curve, first), count: counts[0]! }, ...others]));
   // Of several kinds each goes on in a way of its own: what was seen of them has to do.
   const goesOn = (curve: SupplyCurve) => (members.length > 1 ? null : pathOf(curve, first).goesOn);
-  const longest = longestOf(first);
-  const striped = isAlone ? null : stripe(longest, first);
+  // Levels are read on the longest curve; the others are one piece.
+  const striped = stripes?.[first.curves.indexOf(longestCurve(first.curves))];
   const slower = striped ? slowdown(members, striped) : { all: 1, last: 1 };
   const least = (of: (evidence: Evidence) => number) => Math.min(...all.map(of));
   const rate = (of: (evidence: Evidence) => number, by = 1) => (least(of) * dataDrives * efficiency) / by;
   const wide = (bytes: number) => bytes * dataDrives;
   // As far as one of them was seen, and as far as they were followed together.
   const followed = striped ? striped.bytes.at(-1)! : Infinity;
-  const curves = striped
-    ? first.curves.map((curve) => widenedCurve(stripe(curve, first), goesOn(curve), dataDrives, efficiency))
-    : first.curves.map((curve) => widenedAlone(curve, dataDrives, efficiency));
+  const curves = first.curves.map((curve, index) =>
+    stripes
+      ? widenedCurve(stripes[index]!, goesOn(curve), dataDrives, efficiency)
+      : widenedAlone(curve, dataDrives, efficiency),
+  );
   const isForEver = !Number.isFinite(least(reachOf));
   const knees = all.flatMap(({ kneeBytes }) => kneeBytes ?? []);
   const swings = all.map(({ swingsFrom }) => swingsFrom).filter((one) => one !== null);

@@ -232,9 +232,10 @@ export function searchBuilds(bench: SearchBench, onProgress: OnProgress = () => 
     waiting.push(build);
     if (waiting.length > 2000) settle();
   };
+  const layouts = layoutsOf(sizing);
   for (const stack of stacksOf(sizing)) {
     if (!onProgress((stack.drive + (stack.count - 1) / policy.mostDrives) / drives.length, soFar)) return null;
-    for (const layout of layoutsOf(sizing)) {
+    for (const layout of layouts) {
       if (!takes(layout, stackSize(stack))) continue;
       const facts = layoutFacts(bench, stack, layout);
       const rates: (Rates | undefined)[] = [];

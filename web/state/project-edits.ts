@@ -2,6 +2,7 @@ import { Problem } from '#core/problem.ts';
 import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
 import { USUAL_POLICY, planOfSizing, type Project, type Sizing, type SizingPlan } from '#core/sizing/project.ts';
 import { api } from '../api/client.ts';
+import { freeName } from './free-name.ts';
 import { useLibrary } from './library.ts';
 
 /** Changes to projects: kept by the server, then read again. */
@@ -22,13 +23,7 @@ const FIRST_PLAN: SizingPlan = {
 };
 export const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN, drives: [] };
 
-const all = (): Project[] => useLibrary.getState().projects ?? [];
-
-function freeName(wanted: string): string {
-  const names = new Set(all().map(({ plan }) => plan.name));
-  if (!names.has(wanted)) return wanted;
-  for (let number = 2; ; number += 1) if (!names.has(`${wanted} ${number}`)) return `${wanted} ${number}`;
-}
+const names = (): string[] => (useLibrary.getState().projects ?? []).map(({ plan }) => plan.name);
 
 /** What became of it: the project's id, or the server's sentence. */
 export type Kept = { id: string; problem?: never } | { id?: never; problem: string };
@@ -47,7 +42,7 @@ export const saveProject = (project: Project): Promise<Kept> => kept(project.id,
 
 /** A project beside those there are, under a name of its own. */
 function addProject(plan: SizingPlan, drives: Project['drives'] = []): Promise<Kept> {
-  const own = { ...plan, name: freeName(plan.name.slice(0, 100)) };
+  const own = { ...plan, name: freeName(plan.name.slice(0, 100), names()) };
   return saveProject({ id: crypto.randomUUID(), example: false, plan: own, drives });
 }
 

@@ -3,6 +3,7 @@ import type { Workload } from '#core/demand/workload.ts';
 import { Problem } from '#core/problem.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
+import { freeName } from './free-name.ts';
 import { useLibrary } from './library.ts';
 
 /**
@@ -26,14 +27,8 @@ async function keep(workloads: Workload[], send: () => Promise<unknown>): Outcom
 }
 
 const all = (): Workload[] => useLibrary.getState().workloads ?? [];
+const names = (): string[] => all().map((one) => one.name);
 const choose = (workloadId: string | null) => useContextStore.getState().set({ workloadId });
-
-/** A name that no other workload has. */
-function freeName(wanted: string): string {
-  const names = new Set(all().map((one) => one.name));
-  if (!names.has(wanted)) return wanted;
-  for (let number = 2; ; number += 1) if (!names.has(`${wanted} ${number}`)) return `${wanted} ${number}`;
-}
 
 export function saveWorkload(workload: Workload): Outcome {
   const own = { ...workload, example: false };
@@ -46,7 +41,7 @@ export function createWorkload(): Outcome {
   const workload: Workload = {
     tavrox: 'workload/1',
     id: newId(),
-    name: freeName('New workload'),
+    name: freeName('New workload', names()),
     note: '',
     example: false,
     items: [],
@@ -57,7 +52,7 @@ export function createWorkload(): Outcome {
 
 /** A workload from outside is kept beside the own ones, as a new one. */
 export function adoptWorkload(workload: Workload): Outcome {
-  const own = { ...workload, id: newId(), name: freeName(workload.name) };
+  const own = { ...workload, id: newId(), name: freeName(workload.name, names()) };
   choose(own.id);
   return saveWorkload(own);
 }
