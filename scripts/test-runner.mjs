@@ -32,13 +32,13 @@ export const check = (name, program, args) => async () => {
 };
 
 /**
- * A test project of vitest.config.ts, or those of its files whose names hold one of some words; a file that does not
+ * A test project of vitest.config.ts, or those of its files whose paths hold one of some words; a file that does not
  * load counts as a failed test.
  */
 export const tests =
   (project, ...files) =>
   async () => {
-    const name = [project, ...files].join('-');
+    const name = [project, ...files].join('-').replaceAll('/', '-');
     const file = join(tmpdir(), `tavrox-tests-${process.pid}-${name}.json`);
     const status = await run(`tests: ${name}`, 'node_modules/vitest/vitest.mjs', [
       'run',
@@ -68,16 +68,19 @@ export const tests =
     return { passed: report.numPassedTests, failed: failed === 0 && status !== 0 ? 1 : failed, skipped };
   };
 
-/** Carries out lanes of steps side by side, prints the last line and ends with it. */
-export async function runLanes(...lanes) {
-  const results = await Promise.all(
-    lanes.map(async (steps) => {
-      const done = [];
-      for (const step of steps) done.push(await step());
-      return done;
-    }),
-  );
-  const all = results.flat();
+/** Carries out stages one after the other, the lanes of steps of each side by side; prints the last line and ends with it. */
+export async function runStages(...stages) {
+  const all = [];
+  for (const lanes of stages) {
+    const results = await Promise.all(
+      lanes.map(async (steps) => {
+        const done = [];
+        for (const step of steps) done.push(await step());
+        return done;
+      }),
+    );
+    all.push(...results.flat());
+  }
   const sum = (key) => all.reduce((total, result) => total + result[key], 0);
   for (const name of all.flatMap((result) => result.skipped)) process.stdout.write(`skipped: ${name}\n`);
   process.stdout.write(`${sum('passed')} passed, ${sum('failed')} failed\n`);

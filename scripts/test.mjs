@@ -2,21 +2,24 @@
 // disks runs in one lane, what does not in the other. The last line is "N passed, N failed".
 import { prepare } from './prepare.mjs';
 import { ensureChromium } from './chromium.mjs';
-import { check, runLanes, tests } from './test-runner.mjs';
+import { check, runStages, tests } from './test-runner.mjs';
 
 await prepare();
 ensureChromium();
-await runLanes(
-  [tests('unit'), tests('disks')],
-  [
-    tests('screens'),
-    check('types', 'node_modules/typescript/bin/tsc', ['-b']),
-    check('lint', 'node_modules/eslint/bin/eslint.js', ['.']),
-    check('formatting', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
-    check('layers', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', [
-      '--config',
-      '.dependency-cruiser.cjs',
-      ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'e2e', 'bench'],
-    ]),
-  ],
-);
+const types = check('types', 'node_modules/typescript/bin/tsc', ['-b']);
+const lint = check('lint', 'node_modules/eslint/bin/eslint.js', ['.']);
+const formatting = check('formatting', 'node_modules/prettier/bin/prettier.cjs', [
+  '--check',
+  '--log-level',
+  'warn',
+  '.',
+]);
+const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', [
+  '--config',
+  '.dependency-cruiser.cjs',
+  ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'e2e', 'bench'],
+]);
+await runStages([
+  [tests('unit'), tests('disks'), types, lint],
+  [tests('screens'), formatting, layers],
+]);

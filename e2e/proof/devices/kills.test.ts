@@ -1,7 +1,7 @@
 import { readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder } from '../support/app.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder } from '../../support/app.ts';
 
 describe('a server killed at any moment', () => {
   it('ten times over leaves no scratch and loses no run', async () => {

@@ -5,10 +5,10 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
-import { removeFolder, temporaryFolder } from '../support/app.ts';
-import { whyNot } from '../support/block-device.ts';
-import { tavrox } from '../support/cli.ts';
-import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
+import { removeFolder, temporaryFolder } from '../../support/app.ts';
+import { whyNot } from '../../support/block-device.ts';
+import { tavrox } from '../../support/cli.ts';
+import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /** Faults as they happen: full, gone and failing under the run. */
 let data: string;

@@ -7,7 +7,7 @@ import { supplyFrom } from '#core/testing/curves.ts';
 import { median } from '#core/trace/spread.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { createDevice, type DeviceModel } from '#engine/volumes/stand-in/device.ts';
-import { anyDrive } from '../support/any-drive.ts';
+import { anyDrive } from '../../support/any-drive.ts';
 
 /**
  * Several drives in a stripe, predicted from one Long fill of one of them, against so many simulated drives that really

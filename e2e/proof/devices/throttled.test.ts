@@ -6,7 +6,7 @@ import { parsePhase, phaseLine } from '#core/demand/loads/phase-line.ts';
 import { profileRunOf, readRequests, supplyOf } from '#core/supply/profile.ts';
 import { loadTimes } from '#core/verdict/loads/phase-times.ts';
 import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
-import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
+import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /**
  * Truth from the kernel: a block device that it holds to an exact rate. A virtual machine whose host

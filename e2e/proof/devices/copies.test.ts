@@ -6,15 +6,9 @@ import { describe, expect, it } from 'vitest';
 import { predictCopy } from '#core/copies/predict.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
-import { pairsOff, predictedSeconds } from '#engine/testing/copied-drives.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder } from '../support/app.ts';
-import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
-
-describe('copies between simulated drives', () => {
-  it('of a hundred pairs take what their runs predict, within three per cent', async () => {
-    expect(await pairsOff(20, 100)).toEqual([]);
-  });
-});
+import { predictedSeconds } from '#engine/testing/copied-drives.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder } from '../../support/app.ts';
+import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 const profileFrom = (...runs: RunDocument[]): Profile => ({
   tavrox: PROFILE_VERSION,
