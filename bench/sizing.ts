@@ -1,4 +1,5 @@
 import { hopOf } from '#core/links/connection.ts';
+import { NONE_THERE } from '#core/sizing/drive-choice.ts';
 import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
 import { searchProject } from '#core/sizing/project-search.ts';
 import { SIZING_VERSION, USUAL_POLICY, type Sizing, type SizingDrive } from '#core/sizing/project.ts';
@@ -31,8 +32,7 @@ const MILLION: Sizing = {
     readBytesPerSecond: 2e8,
     enduranceBytes: null,
     loudnessDecibels: null,
-    there: 0,
-    most: null,
+    ...NONE_THERE,
     profile: null,
   })),
   enclosures: Array.from({ length: 10 }, (_, index) => ({

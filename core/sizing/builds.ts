@@ -1,6 +1,6 @@
 import { badInput } from '#core/problem.ts';
 import { LAYOUTS, LAYOUT_IDS, layoutById, takes, type Layout, type LayoutId } from '#core/sizing/layouts.ts';
-import type { Sizing, SizingDrive } from '#core/sizing/project.ts';
+import { MOST_DRIVES, MOST_SPARES, type Sizing, type SizingDrive } from '#core/sizing/project.ts';
 
 /** A storage set-up. Numbers are places in the lists of the project. */
 export interface Build {
@@ -120,11 +120,11 @@ export function parseBuildCode(code: string, { drives, enclosures, connections }
   if (!id) throw fault();
   const build: Build = {
     drive: whole(drive, drives.length - 1),
-    count: whole(count, 36),
+    count: whole(count, MOST_DRIVES),
     other: other === undefined ? null : whole(other, drives.length - 1),
-    otherCount: other === undefined ? 0 : whole(otherCount, 36),
+    otherCount: other === undefined ? 0 : whole(otherCount, MOST_DRIVES),
     layout: id,
-    spares: whole(spares, 3),
+    spares: whole(spares, MOST_SPARES),
     enclosure: whole(enclosure, enclosures.length - 1),
     connection: whole(connection, connections.length - 1),
   };

@@ -8,16 +8,38 @@ import { parseCount } from '#core/units/quantity.ts';
 export const MOST_DAYS = 3650;
 const day = () => number().integer().min(1).max(MOST_DAYS).required();
 
+/** Days of each seven on which there is work; the first of them is the first day. */
+export const daysAWeekSchema = () => number().integer().min(1).max(7).default(7).meta({ addedLater: true });
+
 /** A part of a project, such as shooting or finishing; first and last day, from 1. */
-export const phaseSchema = object({ name: string().required().max(60), fromDay: day(), toDay: day() }).test(
+export const phaseSchema = object({
+  name: string().required().max(60),
+  fromDay: day(),
+  toDay: day(),
+  daysAWeek: daysAWeekSchema(),
+}).test(
   'days',
   'a part of the project ends before it begins: toDay is before fromDay',
   ({ fromDay, toDay }) => toDay >= fromDay,
 );
 export type Phase = InferType<typeof phaseSchema>;
 
+/** Days in order, of each seven so many. */
+export type WorkDays = Pick<Phase, 'fromDay' | 'toDay' | 'daysAWeek'>;
+
+/** Days of work from the first day up to another, that one included. */
+function workDaysTo({ fromDay, toDay, daysAWeek }: WorkDays, day: number): number {
+  const days = Math.max(0, Math.min(day, toDay) - fromDay + 1);
+  return Math.floor(days / 7) * daysAWeek + Math.min(days % 7, daysAWeek);
+}
+
+/** Days of work from one day to another, both included. */
+export const workDaysBetween = (days: WorkDays, fromDay: number, toDay: number): number =>
+  toDay < fromDay ? 0 : workDaysTo(days, toDay) - workDaysTo(days, fromDay - 1);
+
 const DAYS = /^days?\s+(\d+)(?:\s*(?:–|-|to)\s*(\d+))?$/i;
 const LENGTH = /^(\d+)\s+(days?|weeks?)$/i;
+const DAYS_A_WEEK = /^(\d+)\s+days?\s+a\s+week$/i;
 
 /** Days of “days 1–30” or “day 12”; null where a text says no such thing. @throws Problem `bad-input` */
 export function parseDays(text: string, where: string): { fromDay: number; toDay: number } | null {
@@ -31,23 +53,36 @@ export function parseDays(text: string, where: string): { fromDay: number; toDay
   return { fromDay, toDay };
 }
 
+/** Days of work of “5 days a week”; null where a text says no such thing. @throws Problem `bad-input` */
+export function parseDaysAWeek(text: string, where: string): number | null {
+  const match = DAYS_A_WEEK.exec(text.trim());
+  if (!match) return null;
+  const days = parseCount(match[1]!, where);
+  if (days > 7) throw badInput(where, `${where}: “${text.trim()}”: a week has seven.`);
+  return days;
+}
+
+export const daysAWeekText = (daysAWeek: number): string[] =>
+  daysAWeek === 7 ? [] : [`${daysAWeek} ${daysAWeek === 1 ? 'day' : 'days'} a week`];
+
 export const daysText = ({ fromDay, toDay }: { fromDay: number; toDay: number }): string =>
   fromDay === toDay ? `day ${fromDay}` : `days ${fromDay}–${toDay}`;
 
 /**
- * Parts of a project, one a line: “Shooting: days 1–30”, or one after the other, “Finishing: 8 weeks”.
+ * Parts of a project, one a line: “Shooting: days 1–30”, or one after the other, “Finishing: 8 weeks, 5 days a week”.
  * @throws Problem `bad-input`
  */
 export function parseCalendar(lines: readonly string[]): Phase[] {
   const phases: Phase[] = [];
   for (const line of lines) {
-    const match = /^([^:,]{1,60}):\s*(.+)$/.exec(line.trim());
+    const match = /^([^:,]{1,60}):\s*([^,]+?)(?:\s*,\s*(.+))?$/.exec(line.trim());
     const length = match && LENGTH.exec(match[2]!);
     const days = match && parseDays(match[2]!, 'calendar');
-    if (!match || (!length && !days)) {
+    const daysAWeek = match?.[3] === undefined ? 7 : parseDaysAWeek(match[3], 'calendar');
+    if (!match || (!length && !days) || daysAWeek === null) {
       throw badInput(
         'calendar',
-        `calendar: “${line.trim()}” is no part of a project. Type Shooting: days 1–30, or what follows it: Finishing: 8 weeks.`,
+        `calendar: “${line.trim()}” is no part of a project. Type Shooting: days 1–30, or what follows it: Finishing: 8 weeks, 5 days a week.`,
       );
     }
     const fromDay = (phases.at(-1)?.toDay ?? 0) + 1;
@@ -59,12 +94,13 @@ export function parseCalendar(lines: readonly string[]): Phase[] {
     if (phases.some((one) => sameName(one.name, name))) {
       throw badInput('calendar', `calendar: “${name}” is there twice. Call one of them something else.`);
     }
-    phases.push({ name, ...(days ?? { fromDay, toDay: fromDay + long! - 1 }) });
+    phases.push({ name, ...(days ?? { fromDay, toDay: fromDay + long! - 1 }), daysAWeek });
   }
   return phases;
 }
 
-export const phaseLineOf = (phase: Phase): string => `${phase.name}: ${daysText(phase)}`;
+export const phaseLineOf = (phase: Phase): string =>
+  [`${phase.name}: ${daysText(phase)}`, ...daysAWeekText(phase.daysAWeek)].join(', ');
 
 const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
 

@@ -180,11 +180,11 @@ function sentencesOf(
   }
   if (build.copySeconds !== null) {
     sentences.push(
-      `The fullest day’s ${amount(timeline.mostPerDayBytes)} are copied in ${formatDuration(build.copySeconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
+      `The fullest day’s ${amount(timeline.mostPerDayBytes)} are copied${policy.copyVerified ? ' and read back' : ''} in ${formatDuration(build.copySeconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
     );
   } else if (bench.store !== 'working') {
     sentences.push(
-      'How long a day’s copies take is not known: its drives have neither a run nor a rate on their card.',
+      'How long a day’s copies take is not known: for one way or the other its drives have neither a run nor a rate on their card.',
     );
   }
   if (build.manyStreamsBytesPerSecond !== null && build.smallWriteCost > 1) {

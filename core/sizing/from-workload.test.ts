@@ -6,7 +6,7 @@ import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
 describe('what a workload leaves, as lines of material', () => {
   it('is what its takes write, on the days of the first part of the project', () => {
-    const [line] = materialLinesOf(shoot(), [{ name: 'Shooting', fromDay: 1, toDay: 30 }], 86);
+    const [line] = materialLinesOf(shoot(), [{ name: 'Shooting', fromDay: 1, toDay: 30, daysAWeek: 7 }], 86);
     expect(line).toMatch(/^Three cameras: 40 min × [\d.]+ MB\/s a day, during Shooting$/);
     // 547 MB/s for forty minutes.
     expect(parseMaterial(line!).bytesPerDay / 1e12).toBeCloseTo(1.312, 2);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseAmount } from '#core/sizing/amount.ts';
-import { dayText, parseCalendar, parseDate, phaseLineOf } from '#core/sizing/calendar.ts';
+import { dayText, parseCalendar, parseDate, phaseLineOf, workDaysBetween } from '#core/sizing/calendar.ts';
 import {
   fillTimeline,
   fullOnDay,
@@ -52,17 +52,37 @@ describe('the calendar of a project', () => {
   it('follows on, or says its days', () => {
     const phases = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks', 'Mix: days 40–50']);
     expect(phases).toEqual([
-      { name: 'Shooting', fromDay: 1, toDay: 30 },
-      { name: 'Finishing', fromDay: 31, toDay: 86 },
-      { name: 'Mix', fromDay: 40, toDay: 50 },
+      { name: 'Shooting', fromDay: 1, toDay: 30, daysAWeek: 7 },
+      { name: 'Finishing', fromDay: 31, toDay: 86, daysAWeek: 7 },
+      { name: 'Mix', fromDay: 40, toDay: 50, daysAWeek: 7 },
     ]);
     expect(parseCalendar(phases.map(phaseLineOf))).toEqual(phases);
   });
 
-  it.each([['Shooting'], ['Shooting: soon'], ['Shooting: days 9–3'], ['Shooting: 0 days'], [': 3 days']])(
-    '“%s” is refused with a sentence',
-    (line) => expect(() => parseCalendar([line])).toThrow(/^calendar: /),
-  );
+  it('has days off in each week', () => {
+    const phases = parseCalendar(['Shooting: 6 weeks, 5 days a week', 'Mix: days 40–50, 1 day a week']);
+    expect(phases).toEqual([
+      { name: 'Shooting', fromDay: 1, toDay: 42, daysAWeek: 5 },
+      { name: 'Mix', fromDay: 40, toDay: 50, daysAWeek: 1 },
+    ]);
+    expect(phases.map(phaseLineOf)).toEqual(['Shooting: days 1–42, 5 days a week', 'Mix: days 40–50, 1 day a week']);
+    // Thirty days of work; the last weekend is off.
+    expect(workDaysBetween(phases[0]!, 1, 42)).toBe(30);
+    expect(workDaysBetween(phases[0]!, 5, 8)).toBe(2);
+    expect(workDaysBetween(phases[0]!, 6, 7)).toBe(0);
+    expect(workDaysBetween(phases[0]!, 43, 60)).toBe(0);
+  });
+
+  it.each([
+    ['Shooting'],
+    ['Shooting: soon'],
+    ['Shooting: days 9–3'],
+    ['Shooting: 0 days'],
+    [': 3 days'],
+    ['Shooting: 6 weeks, 8 days a week'],
+    ['Shooting: 6 weeks, 0 days a week'],
+    ['Shooting: 6 weeks, weekends off'],
+  ])('“%s” is refused with a sentence', (line) => expect(() => parseCalendar([line])).toThrow(/^calendar: /));
 
   it('refuses the same name twice, since material names it', () => {
     expect(() => parseCalendar(['Mix: 3 days', 'mix: 4 days'])).toThrow(/there twice/);
@@ -99,11 +119,13 @@ describe('material over days', () => {
         fc.integer({ min: 0, max: 40 }),
         fc.option(fc.integer({ min: 0, max: 50 })),
         fc.integer({ min: 1, max: 90 }),
-        (fromDay, length, keepDays, day) => {
-          const material = { ...cameras, fromDay, toDay: fromDay + length, keepDays };
+        fc.integer({ min: 1, max: 7 }),
+        (fromDay, length, keepDays, day, daysAWeek) => {
+          const material = { ...cameras, fromDay, toDay: fromDay + length, keepDays, daysAWeek };
           let bytes = 0;
           for (let came = fromDay; came <= Math.min(day, fromDay + length); came += 1) {
-            if (keepDays === null || day - came <= keepDays) bytes += 6 * TB;
+            const isWorked = (came - fromDay) % 7 < daysAWeek;
+            if (isWorked && (keepDays === null || day - came <= keepDays)) bytes += 6 * TB;
           }
           expect(storedBytes(material, day)).toBe(bytes);
         },
@@ -134,6 +156,11 @@ describe('material over days', () => {
     const phases = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks']);
     const material = parseMaterial('Masters: 320 GB a day, during finishing');
     expect(withPhases([material], phases)).toEqual([{ ...material, fromDay: 31, toDay: 86 }]);
+    const weekly = parseCalendar(['Finishing: 8 weeks, 6 days a week']);
+    const [dated] = withPhases([material], weekly);
+    expect(dated).toMatchObject({ fromDay: 1, toDay: 56, daysAWeek: 6 });
+    expect(fillTimeline([dated!], 60, 0).writtenBytesPerDay).toBeCloseTo((48 * 320e9) / 60, -3);
+    expect(storedBytes(dated!, 60)).toBe(48 * 320e9);
     expect(() => withPhases([material], [])).toThrow(/“finishing” is no part of the project. The calendar is empty/);
     expect(() => withPhases([material], phases.slice(0, 1))).toThrow(/There is: Shooting/);
   });
@@ -141,6 +168,7 @@ describe('material over days', () => {
   it.each([
     'Cameras: 3.2 TB a day, days 1–30, keep 60 days, 2 copies',
     'Plates: 800 GB, day 12',
+    'Rushes: 2 TB a day, days 1–42, 5 days a week, keep 60 days',
     'Kelp, v12: 690 GB a day, days 31–86',
     'Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, second copy, away 90 days',
     'Cache: 420 frames × 1.6 GB × 3 versions, day 12, second copy 5 days',
@@ -162,5 +190,7 @@ describe('material over days', () => {
     'Cameras: 3 TB, soon',
     'Cameras: 3 TB, day 0',
     'Cameras: 3 TB a day, days 1–3, away soon',
+    'Cameras: 3 TB a day, days 1–30, 9 days a week',
+    'Cameras: 3 TB a day, during Shooting, 5 days a week',
   ])('“%s” is refused with a sentence', (line) => expect(() => parseMaterial(line)).toThrow(/^material: /));
 });

@@ -1,8 +1,18 @@
 import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
 import { parseAmount } from '#core/sizing/amount.ts';
-import { MOST_DAYS, daysText, parseDays, phaseNamed, type Phase } from '#core/sizing/calendar.ts';
-import { COPY_STORES, STORE_WORDS, copyStoreSchema, type CopyStoreId, type StoreId } from '#core/sizing/stores.ts';
+import {
+  MOST_DAYS,
+  daysAWeekSchema,
+  daysAWeekText,
+  daysText,
+  parseDays,
+  parseDaysAWeek,
+  phaseNamed,
+  workDaysBetween,
+  type Phase,
+} from '#core/sizing/calendar.ts';
+import { COPY_STORES, STORE_WORDS, copyStoreNamed, copyStoreSchema, type StoreId } from '#core/sizing/stores.ts';
 import { parseCount } from '#core/units/quantity.ts';
 import { bytesTyped } from '#core/units/typable.ts';
 
@@ -19,6 +29,7 @@ export const materialSchema = object({
   /** First and last day on which it comes, from 1. */
   fromDay: number().integer().min(1).max(MOST_DAYS).required(),
   toDay: number().integer().min(1).max(MOST_DAYS).required(),
+  daysAWeek: daysAWeekSchema(),
   /** Part of the project on whose days it comes; null where the days are its own. */
   during: string().max(60).nullable().default(null).meta({ addedLater: true }),
   /** Days that it is kept on working storage after the day it came; null to the end. */
@@ -40,6 +51,7 @@ export const PLAIN_MATERIAL: Material = {
   reckonedAs: null,
   fromDay: 1,
   toDay: 1,
+  daysAWeek: 7,
   during: null,
   keepDays: null,
   copies: 1,
@@ -56,7 +68,7 @@ const EXAMPLE = 'Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, 
 
 /**
  * “Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days”; what comes once is of one day:
- * “Plates: 800 GB, day 12”. Amounts may be reckoned, see {@link parseAmount}; a part of the calendar may be named:
+ * “Plates: 800 GB, day 12”; with days off: “days 1–40, 5 days a week”. Amounts may be reckoned, see {@link parseAmount}; a part of the calendar may be named:
  * “during Shooting”, whose days are found by {@link withPhases}.
  * @throws Problem `bad-input`
  */
@@ -79,6 +91,12 @@ export function parseMaterial(line: string): Material {
   if (daily && !isDated) {
     throw badInput('material', `material: “${name.trim()}” comes every day, but on which? Add days 1–30.`);
   }
+  if (material.during !== null && material.daysAWeek !== 7) {
+    throw badInput(
+      'material',
+      `material: “${name.trim()}” comes during ${material.during}, whose days a week are said in the calendar. Say them there, or type its days.`,
+    );
+  }
   return material;
 }
 
@@ -89,21 +107,23 @@ function readPart(material: Material, part: string): boolean {
     Object.assign(material, days);
     return true;
   }
+  const daysAWeek = parseDaysAWeek(part, 'material');
   const [during, kept, copies, elsewhere] = [DURING, KEPT, COPIES, ELSEWHERE].map((pattern) => pattern.exec(part));
   if (during) {
     material.during = during[1]!.trim();
     return true;
   }
-  if (kept) material.keepDays = parseCount(kept[1]!, 'material', 0);
+  if (daysAWeek !== null) material.daysAWeek = daysAWeek;
+  else if (kept) material.keepDays = parseCount(kept[1]!, 'material', 0);
   else if (copies) material.copies = parseCount(copies[1]!, 'material');
   else if (elsewhere) {
-    const store: CopyStoreId = /^s/i.test(elsewhere[1]!) ? 'second' : 'away';
+    const store = copyStoreNamed(elsewhere[1]!)!;
     const keepDays = elsewhere[2] === undefined ? null : parseCount(elsewhere[2], 'material', 0);
     material.elsewhere = [...material.elsewhere.filter((one) => one.store !== store), { store, keepDays }];
   } else {
     throw badInput(
       'material',
-      `material: “${part}” is none of: days 1–30, day 12, during Shooting, keep 60 days, 2 copies, second copy, away 90 days. “${material.name}” cannot be read.`,
+      `material: “${part}” is none of: days 1–30, day 12, during Shooting, 5 days a week, keep 60 days, 2 copies, second copy, away 90 days. “${material.name}” cannot be read.`,
     );
   }
   return false;
@@ -113,8 +133,8 @@ function readPart(material: Material, part: string): boolean {
 export function withPhases(materials: readonly Material[], phases: readonly Phase[]): Material[] {
   return materials.map((material) => {
     if (material.during === null) return material;
-    const { fromDay, toDay } = phaseNamed(phases, material.during, 'material');
-    return { ...material, fromDay, toDay };
+    const { fromDay, toDay, daysAWeek } = phaseNamed(phases, material.during, 'material');
+    return { ...material, fromDay, toDay, daysAWeek };
   });
 }
 
@@ -124,7 +144,7 @@ export function materialLine(material: Material): string {
   const once = during === null && fromDay === toDay;
   return [
     `${name}: ${amountLine(bytesPerDay, reckonedAs)}${once ? '' : ' a day'}`,
-    during === null ? daysText(material) : `during ${during}`,
+    ...(during === null ? [daysText(material), ...daysAWeekText(material.daysAWeek)] : [`during ${during}`]),
     ...(keepDays === null ? [] : [`keep ${keepDays} days`]),
     ...(copies === 1 ? [] : [`${copies} copies`]),
     ...elsewhere.map((one) => {
@@ -154,11 +174,11 @@ export function materialsOn(store: StoreId, materials: readonly Material[]): Mat
 }
 
 /** Bytes of a material that lie there at the end of a day, all copies counted. */
-export function storedBytes({ bytesPerDay, fromDay, toDay, keepDays, copies }: Material, day: number): number {
-  const last = Math.min(day, toDay);
+export function storedBytes(material: Material, day: number): number {
+  const { bytesPerDay, fromDay, keepDays, copies } = material;
   // What came on day d is kept through day d + keepDays.
   const first = keepDays === null ? fromDay : Math.max(fromDay, day - keepDays);
-  return Math.max(0, last - first + 1) * bytesPerDay * copies;
+  return workDaysBetween(material, first, day) * bytesPerDay * copies;
 }
 
 /** What a project stores over its days. */
@@ -183,8 +203,7 @@ export function fillTimeline(materials: readonly Material[], days: number, growt
   const total = Array.from({ length: days }, (_, day) => perMaterial.reduce((sum, one) => sum + one[day]!, 0));
   const written = Array.from({ length: days }, (_, day) =>
     materials.reduce(
-      (sum, { fromDay, toDay, bytesPerDay, copies }) =>
-        sum + (day + 1 >= fromDay && day + 1 <= toDay ? more * bytesPerDay * copies : 0),
+      (sum, one) => sum + more * workDaysBetween(one, day + 1, day + 1) * one.bytesPerDay * one.copies,
       0,
     ),
   );

@@ -46,10 +46,14 @@ describe('what builds are put together from', () => {
 describe('which drives a project may be built of', () => {
   const drives = [{ label: 'Anchor 16T' }, { label: 'Petrel 2T' }];
 
-  it.each(['Anchor 16T', 'Anchor 16T: 4 there', 'Petrel 2T: at most 6', 'Petrel 2T: 2 there, at most 6'])(
-    '“%s” is read and written again',
-    (line) => expect(driveChoiceLine(parseDriveChoice(line))).toBe(line),
-  );
+  it.each([
+    'Anchor 16T',
+    'Anchor 16T: 4 there',
+    'Petrel 2T: at most 6',
+    'Petrel 2T: 2 there, at most 6',
+    'Anchor 16T: 4 there, 2 there for second copy, 3 there for away',
+    'Anchor 16T: 2 there for away, at most 8',
+  ])('“%s” is read and written again', (line) => expect(driveChoiceLine(parseDriveChoice(line))).toBe(line));
 
   it('are all where none is named, else those that are', () => {
     expect(chosenDrives(drives, []).map(({ label, there, most }) => [label, there, most])).toEqual([
@@ -57,13 +61,18 @@ describe('which drives a project may be built of', () => {
       ['Petrel 2T', 0, null],
     ]);
     expect(chosenDrives(drives, [parseDriveChoice('petrel 2t: 2 there, at most 6')])).toEqual([
-      { label: 'Petrel 2T', there: 2, most: 6 },
+      { label: 'Petrel 2T', there: 2, thereFor: [], most: 6 },
     ]);
     expect(() => chosenDrives(drives, [parseDriveChoice('Gannet')])).toThrow(/“Gannet”. There is: Anchor 16T, Petrel/);
   });
 
-  it.each([': 4 there', 'Anchor: some', 'Anchor: 99 there', 'Anchor: 4 there, at most 2', 'Anchor: at most 0'])(
-    '“%s” is refused with a sentence',
-    (line) => expect(() => parseDriveChoice(line)).toThrow(/^drives: /),
-  );
+  it.each([
+    ': 4 there',
+    'Anchor: some',
+    'Anchor: 99 there',
+    'Anchor: 4 there, at most 2',
+    'Anchor: 4 there for away, at most 2',
+    'Anchor: 4 there for good',
+    'Anchor: at most 0',
+  ])('“%s” is refused with a sentence', (line) => expect(() => parseDriveChoice(line)).toThrow(/^drives: /));
 });

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { explainBuild } from '#core/sizing/explain.ts';
 import { efficientSets, searchProject, storesOf, type BuildSet } from '#core/sizing/project-search.ts';
-import type { Sizing } from '#core/sizing/project.ts';
+import type { Sizing, SizingDrive } from '#core/sizing/project.ts';
 import { searchBench } from '#core/sizing/search-bench.ts';
 import { efficientFront, searchBuilds, type JudgedBuild } from '#core/sizing/search.ts';
 import { planTexts, readPlan } from '#core/sizing/sizing-form.ts';
@@ -85,17 +85,50 @@ describe('the storage of a whole project', () => {
     expect(away!.result.cheapest!.cost).toBeLessThan(second!.result.cheapest!.cost);
     const build = second!.result.cheapest!;
     const explained = explainBuild(second!.bench, build);
-    // At the rate it writes on at; the traces of these drives are straight.
-    expect(explained.copySeconds).toBeCloseTo((0.9 * 1.1 * TB) / explained.writeBytesPerSecond!, 0);
-    expect(explained.sentences.join(' ')).toMatch(/fullest day’s 990\sGB are copied in .* of the 8 h there are/);
+    // At the rates it goes on at; the traces of these drives are straight.
+    const written = (0.9 * 1.1 * TB) / explained.writeBytesPerSecond!;
+    const readBack = (0.9 * 1.1 * TB) / explained.readBytesPerSecond!;
+    expect(explained.copySeconds! / (written + readBack)).toBeCloseTo(1, 4);
+    expect(explained.sentences.join(' ')).toMatch(
+      /fullest day’s 990\sGB are copied and read back in .* of the 8 h there/,
+    );
+    const unread = searchProject(threeStores({ policy: { copyVerified: false } }))!.stores[1]!;
+    const quicker = explainBuild(unread.bench, build);
+    expect(quicker.copySeconds! / written).toBeCloseTo(1, 4);
+    expect(quicker.sentences.join(' ')).toMatch(/990\sGB are copied in /);
     const hurried = searchProject(threeStores({ policy: { copySeconds: 3600 } }))!.stores[1]!;
     expect(hurried.result.ruledOut.writing).toBeGreaterThan(0);
     const tempting = explainBuild(hurried.bench, hurried.result.tempting.writing!);
     expect(tempting.sentences.at(-1)).toBe('Ruled out: it does not copy a day in its time.');
   });
 
+  it('takes drives that are there for the store they are there for', () => {
+    const [disc, flash] = sizingOf().drives as [SizingDrive, SizingDrive];
+    const shelf = { ...disc, there: 1, thereFor: [{ store: 'away' as const, count: 2 }] };
+    const { stores } = searchProject(threeStores({ drives: [shelf, flash] }))!;
+    const free = stores.map(({ store, bench }) => [store, bench.sizing.drives[0]!.there]);
+    expect(free).toEqual([
+      ['working', 1],
+      ['second', 0],
+      ['away', 2],
+    ]);
+    const none = searchProject(threeStores())!.stores;
+    expect(stores[1]!.result.cheapest!.cost).toBe(none[1]!.result.cheapest!.cost);
+    expect(stores[2]!.result.cheapest!.cost).toBeLessThan(none[2]!.result.cheapest!.cost);
+  });
+
+  it('does not promise that a copy is read back in time where nobody knows how a drive reads', () => {
+    const unread = sizingOf().drives.map((drive) => ({ ...drive, readBytesPerSecond: null }));
+    const [, second] = searchProject(threeStores({ drives: unread, workload: null }))!.stores;
+    expect(second!.result.cheapest).toBeNull();
+    const tempting = explainBuild(second!.bench, second!.result.tempting.writing!);
+    expect(tempting.sentences.join(' ')).toContain('How long a day’s copies take is not known');
+    const trusting = threeStores({ drives: unread, workload: null, policy: { copyVerified: false } });
+    expect(searchProject(trusting)!.stores[1]!.result.cheapest).not.toBeNull();
+  });
+
   it('fills separate drives one after the other, with one slot', () => {
-    const second = searchProject(threeStores())!.stores[1]!;
+    const second = searchProject(threeStores({ policy: { copyVerified: false } }))!.stores[1]!;
     const separate = second.result.front.find(({ layout }) => layout === 'separate')!;
     expect(separate.count).toBeGreaterThan(1);
     const { writeBytesPerSecond, sentences } = explainBuild(second.bench, separate);
@@ -129,9 +162,10 @@ describe('a plan as it is typed', () => {
       phases: 'Shooting: 30 days\nFinishing: 8 weeks',
       materials: 'Cameras: 1 TB a day, during Shooting, second copy, away 90 days',
       startsOn: '2027-03-01',
-      choice: 'Disc: 4 there',
+      choice: 'Disc: 4 there, 2 there for away',
       units: 'binary',
       copySeconds: '6 h',
+      copyVerified: 'no',
       errorsPerBit: '1e-15',
     };
     const { plan: read, errors } = readPlan(texts);
@@ -139,9 +173,9 @@ describe('a plan as it is typed', () => {
     expect(read).toMatchObject({
       startsOn: '2027-03-01',
       units: 'binary',
-      choice: [{ label: 'Disc', there: 4 }],
+      choice: [{ label: 'Disc', there: 4, thereFor: [{ store: 'away', count: 2 }] }],
       materials: [{ fromDay: 1, toDay: 30, during: 'Shooting' }],
-      policy: { copySeconds: 21_600 },
+      policy: { copySeconds: 21_600, copyVerified: false },
     });
     expect(readPlan(planTexts(read!)).plan).toEqual(read);
   });

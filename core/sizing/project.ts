@@ -2,7 +2,7 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 import { workloadSchema } from '#core/demand/workload.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { MOST_DAYS, phaseSchema } from '#core/sizing/calendar.ts';
-import { driveChoiceSchema } from '#core/sizing/drive-choice.ts';
+import { driveChoiceSchema, drivesThereSchemas } from '#core/sizing/drive-choice.ts';
 import { LAYOUT_IDS } from '#core/sizing/layouts.ts';
 import { materialSchema } from '#core/sizing/material.ts';
 import { priceSchema, sizingConnectionSchema, sizingEnclosureSchema } from '#core/sizing/parts.ts';
@@ -10,6 +10,10 @@ import { profileSchema } from '#core/supply/profile.ts';
 
 /** A project to size storage for. Its JSON Schema is docs/formats/sizing.schema.json. */
 export const SIZING_VERSION = 'sizing/1';
+
+/** Drives and hot spares that one build has at most. */
+export const MOST_DRIVES = 36;
+export const MOST_SPARES = 3;
 
 const share = () => number().min(0).max(1).required();
 
@@ -24,10 +28,7 @@ export const sizingDriveSchema = object({
   readBytesPerSecond: number().positive().nullable().default(null),
   enduranceBytes: number().positive().nullable().default(null),
   loudnessDecibels: number().min(0).max(140).nullable().default(null),
-  /** Drives of this kind that are there already and cost nothing. */
-  there: number().integer().min(0).max(60).default(0).meta({ addedLater: true }),
-  /** Most of them in one build; null for as many as it takes. */
-  most: number().integer().min(1).max(60).nullable().default(null).meta({ addedLater: true }),
+  ...drivesThereSchemas,
   /** What its runs testify; null where it was not measured. */
   profile: profileSchema.nullable().default(null),
 });
@@ -44,8 +45,8 @@ export const sizingPolicySchema = object({
   efficiency: number().moreThan(0).max(1).required(),
   /** Drives that must be allowed to fail. */
   survives: number().integer().min(0).max(2).required(),
-  mostSpares: number().integer().min(0).max(3).required(),
-  mostDrives: number().integer().min(1).max(36).required(),
+  mostSpares: number().integer().min(0).max(MOST_SPARES).required(),
+  mostDrives: number().integer().min(1).max(MOST_DRIVES).required(),
   layouts: array(string().oneOf(LAYOUT_IDS).required()).min(1).required(),
   budget: number().min(0).nullable().defined(),
   mostDecibels: number().min(0).max(140).nullable().defined(),
@@ -66,6 +67,8 @@ export const sizingPolicySchema = object({
     .max(7 * 86_400)
     .default(8 * 3600)
     .meta({ addedLater: true }),
+  /** Whether a copy is read back and compared within that time. */
+  copyVerified: boolean().default(false).meta({ addedLater: true }),
 });
 export type SizingPolicy = InferType<typeof sizingPolicySchema>;
 
@@ -89,6 +92,7 @@ export const USUAL_POLICY: SizingPolicy = {
   needsProof: true,
   copySurvives: 0,
   copySeconds: 8 * 3600,
+  copyVerified: true,
 };
 
 /** What a person types of a project; drives come from their cards, and the workload is the chosen one. */
@@ -159,6 +163,6 @@ export function planOfSizing({ drives, ...sizing }: Sizing): SizingPlan {
   const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy } = sizing;
   return {
     ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy },
-    choice: drives.map(({ label, there, most }) => ({ label, there, most })),
+    choice: drives.map(({ label, there, thereFor, most }) => ({ label, there, thereFor, most })),
   };
 }

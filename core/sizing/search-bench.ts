@@ -12,6 +12,7 @@ import {
   type TogetherEachWay,
 } from '#core/sizing/composed.ts';
 import { copyTime, type CopyTime } from '#core/sizing/copy-time.ts';
+import { thereOn } from '#core/sizing/drive-choice.ts';
 import { attached, layoutById, type Layout } from '#core/sizing/layouts.ts';
 import { fillTimeline, materialsOn, type FillTimeline } from '#core/sizing/material.ts';
 import type { Sizing } from '#core/sizing/project.ts';
@@ -59,8 +60,8 @@ export function togetherIn(layout: Layout, drives: number, share = 1): TogetherE
 }
 
 /**
- * The project as one of its stores sees it. Drives that are there are for working storage, which is one volume; copies
- * may lie on separate drives.
+ * The project as one of its stores sees it: its own material, and the drives that are there for it. Working storage is
+ * one volume; copies may lie on separate drives.
  */
 function storeSizing(project: Sizing, store: StoreId): Sizing {
   const { policy } = project;
@@ -70,7 +71,7 @@ function storeSizing(project: Sizing, store: StoreId): Sizing {
   return {
     ...project,
     materials: materialsOn(store, project.materials),
-    drives: project.drives.map((drive) => ({ ...drive, there: 0 })),
+    drives: project.drives.map((drive) => ({ ...drive, there: thereOn(store, drive) })),
     workload: null,
     policy: { ...policy, survives: policy.copySurvives },
   };
@@ -125,7 +126,8 @@ export function searchBench(
     },
     copies(build, share) {
       if (store === 'working' || timeline.mostPerDayBytes === 0) return null;
-      return copyTime(bench.composed(build, share, ['write']), timeline.mostPerDayBytes);
+      const directions = policy.copyVerified ? DIRECTIONS : (['write'] as const);
+      return copyTime(bench.composed(build, share, directions), timeline.mostPerDayBytes, policy.copyVerified);
     },
     check(build, share = 1) {
       if (demands.length === 0 && store === 'working') return FREE;

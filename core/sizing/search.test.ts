@@ -64,6 +64,8 @@ describe('the search', () => {
       budget: fc.option(fc.integer({ min: 100, max: 9000 })),
       price: fc.integer({ min: 0, max: 900 }),
       there: fc.integer({ min: 0, max: 3 }),
+      thereForCopies: fc.integer({ min: 0, max: 3 }),
+      copyVerified: fc.boolean(),
       most: fc.option(fc.integer({ min: 3, max: 6 })),
       holdsDegraded: fc.boolean(),
       mostDecibels: fc.option(fc.integer({ min: 20, max: 45 })),
@@ -71,13 +73,17 @@ describe('the search', () => {
       records: fc.boolean(),
     });
     fc.assert(
-      fc.property(arbitrary, ({ perDay, copies, store, price, there, most, records, ...policy }) => {
+      fc.property(arbitrary, ({ perDay, copies, store, price, there, thereForCopies, most, records, ...policy }) => {
         const elsewhere = (['second', 'away'] as const).map((one) => ({ store: one, keepDays: null }));
         const sizing = sizingOf({
           policy,
           materials: [materialOf({ bytesPerDay: perDay, copies, elsewhere })],
           drives: [
-            { ...DISC, price, loudnessDecibels: 28, there, most },
+            {
+              ...DISC,
+              ...{ price, loudnessDecibels: 28, there, most },
+              thereFor: [{ store: 'second', count: thereForCopies }],
+            },
             { ...FLASH, enduranceBytes: 1400 * TB },
           ],
           enclosures: ['small box: 4 slots, 200', 'shelf: 8 slots over SATA 3 Gb/s, 700 + tray 12 each'].map(
@@ -307,7 +313,8 @@ describe('a sizing from outside', () => {
   });
 
   it('that was written before there were stores, parts and dates is still read', () => {
-    const sizing = sizingOf();
+    // Nothing was read back then.
+    const sizing = sizingOf({ policy: { copyVerified: false } });
     expect(parseSizing(asFirstWritten(sizing))).toEqual(sizing);
   });
 });

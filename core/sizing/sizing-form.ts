@@ -3,7 +3,7 @@ import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import type { Problem } from '#core/problem.ts';
 import { MOST_DAYS, type Phase } from '#core/sizing/calendar.ts';
 import { withPhases, type Material } from '#core/sizing/material.ts';
-import { USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
+import { MOST_DRIVES, MOST_SPARES, USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
 
 /** The group that material is in; lines made of a workload are offered after it. */
 export const WHAT = 'The project';
@@ -35,7 +35,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'phases',
     group: WHAT,
     label: 'Calendar',
-    help: 'Its parts, one a line: Shooting: 30 days, Finishing: 8 weeks; or days 31–86.',
+    help: 'Its parts, one a line: Shooting: 6 weeks, 5 days a week; what follows it: Finishing: 8 weeks; or Mix: days 31–86.',
     flag: 'calendar',
     kind: { type: 'calendar' },
   },
@@ -59,7 +59,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'choice',
     group: PARTS,
     label: 'Drives',
-    help: 'One a line; empty for all whose card has a price. Those that are there cost nothing: Anchor 16T: 4 there, at most 8.',
+    help: 'One a line; empty for all whose card has a price. Those that are there cost nothing: Anchor 16T: 4 there, 2 there for second copy, at most 8.',
     flag: 'drives',
     kind: { type: 'drive-choice' },
   },
@@ -105,7 +105,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'mostDrives',
     group: PARTS,
     label: 'Drives at most',
-    help: 'In one build, 1 to 36.',
+    help: `In one build, 1 to ${MOST_DRIVES}.`,
     flag: 'drives',
     kind: { type: 'count' },
   },
@@ -113,7 +113,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'mostSpares',
     group: PARTS,
     label: 'Hot spares at most',
-    help: '0 to 3.',
+    help: `0 to ${MOST_SPARES}.`,
     flag: 'spares',
     kind: { type: 'count', least: 0 },
   },
@@ -199,6 +199,14 @@ export const SIZING_FIELDS: readonly Field[] = [
     kind: { type: 'seconds', positive: true },
   },
   {
+    option: 'copyVerified',
+    group: COPIES,
+    label: 'Read back',
+    help: 'Within that time each copy is also read back and compared.',
+    flag: 'read back',
+    kind: { type: 'switch' },
+  },
+  {
     option: 'mostDecibels',
     group: WEAR,
     label: 'Loudness at most',
@@ -272,6 +280,7 @@ const POLICY_FIELDS = [
   'amplification',
   'copySurvives',
   'copySeconds',
+  'copyVerified',
   'rebuildShare',
   'errorsPerBit',
 ] as const;
@@ -289,8 +298,8 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
     }
   };
   within('days', 1, MOST_DAYS);
-  within('mostDrives', 1, 36);
-  within('mostSpares', 0, 3);
+  within('mostDrives', 1, MOST_DRIVES);
+  within('mostSpares', 0, MOST_SPARES);
   within('survives', 0, 2);
   within('fillLimit', 0.05, 1);
   within('efficiency', 0.05, 1);

@@ -13,4 +13,8 @@ export const STORE_WORDS: Record<StoreId, string> = {
   away: 'Away',
 };
 
+/** The store of copies that a person names; null where there is none such. */
+export const copyStoreNamed = (name: string): CopyStoreId | null =>
+  COPY_STORES.find((store) => STORE_WORDS[store].toLowerCase() === name.trim().toLowerCase()) ?? null;
+
 export const copyStoreSchema = () => string().oneOf(COPY_STORES).required();

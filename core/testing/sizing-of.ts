@@ -1,6 +1,7 @@
 import { NEW_FOOTAGE, readFootage } from '#core/demand/footage/footage-form.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/demand/workload.ts';
 import { hopOf } from '#core/links/connection.ts';
+import { NONE_THERE } from '#core/sizing/drive-choice.ts';
 import { PLAIN_MATERIAL, type Material } from '#core/sizing/material.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/sizing/part-lines.ts';
 import {
@@ -27,8 +28,7 @@ const driveOf = (more: Partial<SizingDrive>): SizingDrive => ({
   readBytesPerSecond: null,
   enduranceBytes: null,
   loudnessDecibels: null,
-  there: 0,
-  most: null,
+  ...NONE_THERE,
   profile: null,
   ...more,
 });
@@ -87,7 +87,7 @@ export function shoot(streams = '3'): Workload {
 
 const ADDED_LATER = [
   ...['startsOn', 'units', 'phases', 'choice', 'reckonedAs', 'during', 'elsewhere'],
-  ...['parts', 'slot', 'there', 'most', 'copySurvives', 'copySeconds'],
+  ...['parts', 'slot', 'there', 'thereFor', 'most', 'daysAWeek', 'copySurvives', 'copySeconds', 'copyVerified'],
 ];
 
 /** A document as it was written before there were stores, parts and dates. */

@@ -3,14 +3,16 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type ReactNode } from 'react';
-import { useLocation, useNavigate } from 'react-router';
+import { useLocation, useMatch, useNavigate } from 'react-router';
 import type { ActiveRun } from '#core/api/wire.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { formatClock, formatShare } from '#core/units/format.ts';
 import { api } from '../api/client.ts';
+import { MenuButton } from '../kit/MenuButton.tsx';
 import { useContextStore } from '../state/context.ts';
 import { useLibrary } from '../state/library.ts';
 import { useLive } from '../state/live.ts';
+import { useSizingEdits } from '../state/sizing-edits.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A second thing that can be done with a line of a menu. */
@@ -25,11 +27,12 @@ const MENU_ACTION = {
 const ONE_LINE = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
 
 const HEADROOMS = [0, 0.1, 0.25, 0.5, 1];
+const FILL_LIMITS = [0.7, 0.8, 0.9, 1];
 
 /** The same slots in all places: drives, workload, the policy that matters here, and what is running. */
 export function ContextStrip() {
   const { pathname } = useLocation();
-  const policyMatters = ['/fit', '/measure'].some((path) => pathname.startsWith(path));
+  const isAt = (...paths: string[]) => paths.some((path) => pathname.startsWith(path));
   return (
     <Box
       component="header"
@@ -49,7 +52,8 @@ export function ContextStrip() {
       <WorkloadSlot />
       <RunningSlot />
       <Box sx={{ flex: 1 }} />
-      {policyMatters && <HeadroomSlot />}
+      {isAt('/fit', '/measure') && <HeadroomSlot />}
+      {isAt('/sizing') && <FillLimitSlot />}
     </Box>
   );
 }
@@ -75,24 +79,7 @@ function Slot({ name, help, value, more, isFirm = false, children }: SlotProps) 
   const close = () => setAnchor(null);
   return (
     <>
-      <ButtonBase
-        aria-haspopup="menu"
-        title={help}
-        aria-expanded={anchor !== null}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{
-          gap: 1,
-          fontSize: 14.5,
-          minWidth: 0,
-          flex: isFirm ? 'none' : '0 1 auto',
-          height: 34,
-          px: 0.75,
-          mx: -0.75,
-          borderRadius: 1,
-          '&:hover': { bgcolor: ink('raised') },
-          '&:focus-visible': { outline: `2px solid ${ink('text')}` },
-        }}
-      >
+      <MenuButton help={help} isFirm={isFirm} isOpen={anchor !== null} onOpen={setAnchor}>
         <span style={{ color: ink('second'), fontSize: 13, flex: 'none' }}>{name}</span>
         <Box
           component="span"
@@ -112,10 +99,7 @@ function Slot({ name, help, value, more, isFirm = false, children }: SlotProps) 
             {more}
           </Box>
         )}
-        <svg width={9} height={6} aria-hidden="true" style={{ flex: 'none' }}>
-          <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
-        </svg>
-      </ButtonBase>
+      </MenuButton>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
         {children(close)}
       </Menu>
@@ -223,19 +207,54 @@ function WorkloadSlot() {
 function HeadroomSlot() {
   const { headroomShare, set } = useContextStore();
   return (
-    <Slot
-      isFirm
+    <ShareSlot
       name="Headroom"
       help="What a drive must carry beyond the demand for Holds; with less to spare it is Tight."
-      value={formatShare(headroomShare)}
-    >
+      value={headroomShare}
+      choices={HEADROOMS}
+      onChoose={(share) => set({ headroomShare: share })}
+    />
+  );
+}
+
+/** How full the storage of the project in Sizing may get. */
+function FillLimitSlot() {
+  const projects = useLibrary((state) => state.projects);
+  const id = useMatch('/sizing/:projectId')?.params.projectId;
+  const { projectId, policy, changePolicy } = useSizingEdits();
+  const project = id === undefined ? projects?.[0] : projects?.find((one) => one.id === id);
+  if (!project) return null;
+  const changed = projectId === project.id ? policy.fillLimit : undefined;
+  return (
+    <ShareSlot
+      name="Filled at most"
+      help="Drives and filesystems slow down when they are full: how much of a storage may be used."
+      value={changed ?? project.plan.policy.fillLimit}
+      choices={FILL_LIMITS}
+      onChoose={(fillLimit) => changePolicy(project.id, { fillLimit })}
+    />
+  );
+}
+
+interface ShareSlotProps {
+  name: string;
+  help: string;
+  value: number;
+  choices: readonly number[];
+  onChoose: (share: number) => void;
+}
+
+/** A policy that is a share. */
+function ShareSlot({ name, help, value, choices, onChoose }: ShareSlotProps) {
+  return (
+    <Slot isFirm name={name} help={help} value={formatShare(value)}>
       {(close) =>
-        HEADROOMS.map((share) => (
+        choices.map((share) => (
           <MenuItem
             key={share}
-            selected={share === headroomShare}
+            selected={share === value}
             onClick={() => {
-              set({ headroomShare: share });
+              onChoose(share);
               close();
             }}
           >

@@ -1,13 +1,13 @@
 import { execFileSync } from 'node:child_process';
-import { createHash, randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { predictCopy } from '#core/copies/predict.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
 import { predictedSeconds } from '#engine/testing/copied-drives.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder } from '../../support/app.ts';
+import { hashesIn } from '../../support/hashes.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 const profileFrom = (...runs: RunDocument[]): Profile => ({
@@ -16,16 +16,6 @@ const profileFrom = (...runs: RunDocument[]): Profile => ({
   connection: runs[0]!.connection,
   runs: runs.map((run) => profileRunOf(run)),
 });
-
-const hashesIn = (folder: string): Record<string, string> =>
-  Object.fromEntries(
-    readdirSync(folder).map((name) => [
-      name,
-      createHash('sha256')
-        .update(readFileSync(join(folder, name)))
-        .digest('hex'),
-    ]),
-  );
 
 /** Truth from the kernel; a virtual machine may lose its processors for a while, so it may be tried again. */
 describe.skipIf(!canHold)('copies between two devices held by the kernel', { retry: 2 }, () => {
@@ -117,49 +107,6 @@ describe.skipIf(!canHold)('copies between two devices held by the kernel', { ret
     } finally {
       source.remove();
       target.remove();
-    }
-  });
-});
-
-describe('a copy whose server is killed', () => {
-  it('five times over leaves no scratch and every byte of the source', async () => {
-    const home = temporaryFolder('copy-kills');
-    const dataFolder = temporaryFolder('copy-kills-data');
-    const [source, target] = [join(home, 'source'), join(home, 'target')];
-    mkdirSync(source);
-    mkdirSync(target);
-    for (let file = 0; file < 300; file += 1) {
-      writeFileSync(join(source, `n-${file}`), randomBytes(file % 20 === 0 ? 4e6 : 30_000));
-    }
-    const before = hashesIn(source);
-    try {
-      for (let kill = 0; kill < 5; kill += 1) {
-        const app = await startApp({ dataFolder, empty: true });
-        await expect.poll(() => readdirSync(target), { timeout: 20_000 }).toEqual([]);
-        const { id: volumeId } = await volumeOfFolder(app, source);
-        const options = { payload: 'folder', back: true, repeats: 20, keep: true, blockBytes: 65_536 };
-        const { document } = await callApi(app, 'POST', '/runs', {
-          volumeId,
-          folder: source,
-          recipeId: 'copy',
-          options,
-          targets: [{ volumeId, folder: target }],
-        });
-        const { id } = document as { id: string };
-        const runNow = async () => (await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument;
-        await expect
-          .poll(async () => (await runNow()).copy!.rows.atSeconds.length, { interval: 20, timeout: 30_000 })
-          .toBeGreaterThan(Math.floor(Math.random() * 12));
-        await app.stop('SIGKILL');
-      }
-      const app = await startApp({ dataFolder, empty: true });
-      await expect.poll(() => readdirSync(target), { timeout: 20_000 }).toEqual([]);
-      await expect.poll(() => readdirSync(home).sort(), { timeout: 20_000 }).toEqual(['source', 'target']);
-      expect(hashesIn(source)).toEqual(before);
-      await app.stop();
-    } finally {
-      removeFolder(home);
-      removeFolder(dataFolder);
     }
   });
 });

@@ -14,8 +14,15 @@ const read = (texts: FieldTexts) => {
   return { kept: plan, errors };
 };
 
+interface PlanSheetProps {
+  /** With what was changed of it and is not kept yet. */
+  project: Project;
+  onKept: () => void;
+  onClose: () => void;
+}
+
 /** The plan of a project: what comes when, what there is to build with, and what a build must do. */
-export default function PlanSheet({ project, onClose }: { project: Project; onClose: () => void }) {
+export default function PlanSheet({ project, onKept, onClose }: PlanSheetProps) {
   const workload = useWorkload();
   return (
     <KeptFieldsSheet
@@ -26,6 +33,7 @@ export default function PlanSheet({ project, onClose }: { project: Project; onCl
       onKeep={async (plan) => {
         const { problem } = await saveProject({ ...project, plan });
         if (problem !== undefined) throw badInput('project', problem);
+        onKept();
       }}
       onClose={onClose}
       after={(group, texts, onTexts) =>

@@ -1,4 +1,3 @@
-import ButtonBase from '@mui/material/ButtonBase';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
@@ -8,6 +7,7 @@ import { useNavigate } from 'react-router';
 import type { Problem } from '#core/problem.ts';
 import { parseSizing, type Project } from '#core/sizing/project.ts';
 import { FileInput } from '../../kit/FileInput.tsx';
+import { MenuButton } from '../../kit/MenuButton.tsx';
 import { readDocument } from '../../kit/read-document.ts';
 import { useLibrary } from '../../state/library.ts';
 import { adoptSizing, copyProject, createProject, removeProject, type Kept } from '../../state/project-edits.ts';
@@ -46,33 +46,12 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
   };
   return (
     <>
-      <ButtonBase
-        aria-haspopup="menu"
-        aria-expanded={anchor !== null}
-        title="Projects, and what can be done with this one"
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{
-          flex: '0 1 auto',
-          minWidth: 0,
-          gap: 1,
-          px: 0.75,
-          mx: -0.75,
-          py: 0.25,
-          mr: 'auto',
-          borderRadius: 1,
-          justifyContent: 'flex-start',
-          '&:hover': { bgcolor: ink('raised') },
-          '&:focus-visible': { outline: `2px solid ${ink('text')}` },
-        }}
-      >
+      <MenuButton help="Projects, and what can be done with this one" isOpen={anchor !== null} onOpen={setAnchor}>
         <Typography variant="h1" noWrap title={project.plan.name} sx={{ minWidth: 0 }}>
           {project.plan.name}
         </Typography>
         {project.example && <span style={{ color: ink('second'), fontSize: 13 }}>example</span>}
-        <svg width={9} height={6} aria-hidden="true" style={{ flex: 'none' }}>
-          <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
-        </svg>
-      </ButtonBase>
+      </MenuButton>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
         {projects.map(({ id, plan, example }) => (
           <MenuItem

@@ -84,7 +84,11 @@ function ProjectSizing({ project }: { project: Project }) {
     if (fault === undefined) edited.discard();
   };
   const title = <ProjectTitle project={project} onProblem={setProblem} />;
-  const sheet = <Suspense>{isEditing && <PlanSheet project={project} onClose={() => edit(false)} />}</Suspense>;
+  const sheet = (
+    <Suspense>
+      {isEditing && <PlanSheet project={edited.edited} onKept={edited.discard} onClose={() => edit(false)} />}
+    </Suspense>
+  );
   const fault = problem ?? edited.problem ?? search.problem;
 
   if (edited.isReady && !edited.hasDrives) {

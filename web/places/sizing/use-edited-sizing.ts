@@ -1,11 +1,12 @@
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { Problem } from '#core/problem.ts';
-import { chosenDrives } from '#core/sizing/drive-choice.ts';
+import { NONE_THERE, chosenDrives } from '#core/sizing/drive-choice.ts';
 import type { Material } from '#core/sizing/material.ts';
 import { sizingOfPlan, type Project, type Sizing, type SizingDrive, type SizingPolicy } from '#core/sizing/project.ts';
 import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
+import { useSizingEdits } from '../../state/sizing-edits.ts';
 
 /** Drives that builds can be made of: those with a price whose card stands for one device. */
 function pricedDrives(drives: readonly DriveSupply[]): SizingDrive[] {
@@ -22,8 +23,7 @@ function pricedDrives(drives: readonly DriveSupply[]): SizingDrive[] {
         readBytesPerSecond: ratedReadBytesPerSecond,
         enduranceBytes,
         loudnessDecibels,
-        there: 0,
-        most: null,
+        ...NONE_THERE,
         profile: profile ?? null,
       },
     ];
@@ -52,8 +52,8 @@ export function useEditedSizing(project: Project): EditedSizing {
   const workload = useWorkload();
   const ids = useMemo(() => (cards ?? []).map(({ id }) => id), [cards]);
   const { drives, problem } = useDriveSupplies(ids);
-  const [policy, setPolicy] = useState<Partial<SizingPolicy>>({});
-  const [changes, setChanges] = useState<Record<number, Partial<Material>>>({});
+  const edits = useSizingEdits();
+  const isOfThis = edits.projectId === project.id;
   const isReady =
     cards !== undefined && drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
   const edited = useMemo(
@@ -61,11 +61,11 @@ export function useEditedSizing(project: Project): EditedSizing {
       ...project,
       plan: {
         ...project.plan,
-        materials: project.plan.materials.map((material, index) => ({ ...material, ...changes[index] })),
-        policy: { ...project.plan.policy, ...policy },
+        materials: project.plan.materials.map((one, index) => (isOfThis ? { ...one, ...edits.materials[index] } : one)),
+        policy: isOfThis ? { ...project.plan.policy, ...edits.policy } : project.plan.policy,
       },
     }),
-    [project, policy, changes],
+    [project, isOfThis, edits.materials, edits.policy],
   );
   const priced = useMemo(() => {
     const own = pricedDrives(drives);
@@ -90,13 +90,9 @@ export function useEditedSizing(project: Project): EditedSizing {
     hasDrives: priced.length > 0,
     problem: problem?.detail ?? chosen.fault,
     edited,
-    isChanged: Object.keys(policy).length + Object.keys(changes).length > 0,
-    changePolicy: (change) => setPolicy((old) => ({ ...old, ...change })),
-    changeMaterial: (material, change) =>
-      setChanges((old) => ({ ...old, [material]: { ...old[material], ...change } })),
-    discard: () => {
-      setPolicy({});
-      setChanges({});
-    },
+    isChanged: isOfThis,
+    changePolicy: (change) => edits.changePolicy(project.id, change),
+    changeMaterial: (material, change) => edits.changeMaterial(project.id, material, change),
+    discard: edits.discard,
   };
 }
