@@ -5,8 +5,7 @@ import { searchProject } from '#core/sizing/project-search.ts';
 import { SIZING_VERSION, USUAL_POLICY, type Sizing, type SizingDrive } from '#core/sizing/project.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
-import { NEW_FOOTAGE, readFootage } from '#core/demand/footage/footage-form.ts';
-import { WORKLOAD_VERSION, type Workload } from '#core/demand/workload.ts';
+import { shoot } from '#core/testing/sizing-of.ts';
 import { median } from '#core/trace/spread.ts';
 import { fourHours } from './simulation.ts';
 
@@ -51,13 +50,6 @@ const MILLION: Sizing = {
   policy: { ...USUAL_POLICY, mostDrives: 36, mostSpares: 3 },
 };
 
-/** Records three cameras and plays one back. */
-function cameras(): Workload {
-  const texts = { ...NEW_FOOTAGE.texts, format: '3840x2160 VC-3 444 25p', name: 'Cameras', streams: '3' };
-  const { item } = readFootage({ ...NEW_FOOTAGE, texts }, 'cameras');
-  return { tavrox: WORKLOAD_VERSION, id: 'bench', name: 'Bench', note: '', example: false, items: [item!] };
-}
-
 /** The same with a run of four hours on every drive, each judged at three links. */
 function measured(): Sizing {
   const run = runOfTrace(fourHours(), 'write');
@@ -70,7 +62,7 @@ function measured(): Sizing {
     };
     return { ...drive, profile };
   });
-  return { ...MILLION, drives, workload: cameras(), policy: { ...MILLION.policy, needsProof: false } };
+  return { ...MILLION, drives, workload: shoot(), policy: { ...MILLION.policy, needsProof: false } };
 }
 
 function searched(name: string, sizing: Sizing): string[] {

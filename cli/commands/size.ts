@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { jsonOf, textOf } from '#cli/files.ts';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
-import { buildsCsv } from '#core/sizing/builds-csv.ts';
+import { efficientBuildsCsv } from '#core/sizing/builds-csv.ts';
 import { buildName, constraintWords, explainBuild } from '#core/sizing/explain.ts';
 import { parseSizing, type Sizing } from '#core/sizing/project.ts';
 import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
@@ -20,8 +20,7 @@ export function addSizeCommand(program: Command): void {
     .action(async (path: string, { json = false, csv = false }: { json?: boolean; csv?: boolean }) => {
       const sizing = parseSizing(jsonOf(await textOf(path, 'file'), 'file'));
       const found = searchProject(sizing)!;
-      if (csv)
-        process.stdout.write(buildsCsv(found.stores.map(({ bench, result }) => ({ bench, builds: result.front }))));
+      if (csv) process.stdout.write(efficientBuildsCsv(found.stores));
       else if (json) printJson(asJson(sizing, found));
       else printFound(sizing, found);
     });

@@ -1,5 +1,6 @@
 import type { Build } from '#core/sizing/builds.ts';
 import { explainBuild } from '#core/sizing/explain.ts';
+import type { StoreResult } from '#core/sizing/project-search.ts';
 import type { SearchBench } from '#core/sizing/search-bench.ts';
 
 const COLUMNS = [
@@ -24,6 +25,10 @@ function quoted(text: string): string {
   const plain = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
   return `"${plain.replaceAll('"', '""')}"`;
 }
+
+/** The efficient builds of every store of a project, as {@link buildsCsv} writes them. */
+export const efficientBuildsCsv = (stores: readonly StoreResult[]): string =>
+  buildsCsv(stores.map(({ bench, result }) => ({ bench, builds: result.front })));
 
 /** Builds as a table for a spreadsheet: one a line, in the order given. Rates in bytes per second. */
 export function buildsCsv(stores: readonly { bench: SearchBench; builds: readonly Build[] }[]): string {

@@ -24,8 +24,10 @@ export const phaseSchema = object({
 );
 export type Phase = InferType<typeof phaseSchema>;
 
+/** First and last of some days in order. */
+export type Days = Pick<Phase, 'fromDay' | 'toDay'>;
 /** Days in order, of each seven so many. */
-export type WorkDays = Pick<Phase, 'fromDay' | 'toDay' | 'daysAWeek'>;
+export type WorkDays = Days & Pick<Phase, 'daysAWeek'>;
 
 /** Days of work from the first day up to another, that one included. */
 function workDaysTo({ fromDay, toDay, daysAWeek }: WorkDays, day: number): number {
@@ -42,7 +44,7 @@ const LENGTH = /^(\d+)\s+(days?|weeks?)$/i;
 const DAYS_A_WEEK = /^(\d+)\s+days?\s+a\s+week$/i;
 
 /** Days of “days 1–30” or “day 12”; null where a text says no such thing. @throws Problem `bad-input` */
-export function parseDays(text: string, where: string): { fromDay: number; toDay: number } | null {
+export function parseDays(text: string, where: string): Days | null {
   const match = DAYS.exec(text.trim());
   if (!match) return null;
   const fromDay = parseCount(match[1]!, where);
@@ -65,7 +67,7 @@ export function parseDaysAWeek(text: string, where: string): number | null {
 export const daysAWeekText = (daysAWeek: number): string[] =>
   daysAWeek === 7 ? [] : [`${daysAWeek} ${daysAWeek === 1 ? 'day' : 'days'} a week`];
 
-export const daysText = ({ fromDay, toDay }: { fromDay: number; toDay: number }): string =>
+export const daysText = ({ fromDay, toDay }: Days): string =>
   fromDay === toDay ? `day ${fromDay}` : `days ${fromDay}–${toDay}`;
 
 /**

@@ -4,7 +4,7 @@ import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { Project, Sizing } from '#core/sizing/project.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { activate, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
 /** The place Sizing: what a project needs, and why the cheap build fails. */
 let app: App;
@@ -28,18 +28,18 @@ afterAll(async () => {
 
 const projects = async () => (await callApi(app, 'GET', '/projects')).document as Project[];
 const param = (name: string) => new URL(page.url()).searchParams.get(name);
+/** What is said of the chosen build. */
+const buildWords = () => textOf(page, '[data-build]');
+const WAITING = { timeout: 20_000, interval: 50 };
 const searched = () => page.waitForSelector('main [role="status"][aria-busy="false"]');
 
 /** A file that the page hands over, once it is there whole. */
 const downloaded = (ending: string): Promise<string> =>
-  vi.waitFor(
-    async () => {
-      const name = (await readdir(downloads)).find((one) => one.endsWith(ending));
-      if (!name) throw new Error(`no file that ends in ${ending} came`);
-      return readFile(join(downloads, name), 'utf8');
-    },
-    { timeout: 20_000, interval: 50 },
-  );
+  vi.waitFor(async () => {
+    const name = (await readdir(downloads)).find((one) => one.endsWith(ending));
+    if (!name) throw new Error(`no file that ends in ${ending} came`);
+    return readFile(join(downloads, name), 'utf8');
+  }, WAITING);
 
 describe('the place Sizing', () => {
   it('shows the cheapest build, when each is full, and why the tempting one fails', async () => {
@@ -61,7 +61,7 @@ describe('the place Sizing', () => {
     const together = await textOf(page, '[data-together]');
     expect(together).toMatch(/Working.*Second copy.*Away.*Together/);
     await press(page, 'Second copy');
-    await waitForText(page, /The fullest day’s 1\.71 TB are copied in 4 h \d+ min of the 8 h there are/);
+    await waitForText(page, /The fullest day’s 1\.71 TB are copied and read back in 4 h \d+ min of the 8 h there are/);
     await page.waitForFunction(() => document.querySelector('[data-material="Kelp cache"]') === null);
     expect(param('store')).toBe('second');
     await press(page, 'Working');
@@ -131,20 +131,39 @@ describe('the place Sizing', () => {
 
   it('searches again while a policy is moved', async () => {
     await searched();
-    const before = await textOf(page, '[data-build]');
+    const before = await buildWords();
     await page.focus('input[aria-label="Filled at most"]');
     for (let steps = 0; steps < 6; steps += 1) await page.keyboard.press('ArrowLeft');
-    await page.waitForFunction(
-      (old) =>
-        document
-          .querySelector('[data-build]')
-          ?.textContent?.replace(/[\s\u202f]+/g, ' ')
-          .trim() !== old,
-      {},
-      before,
-    );
+    await vi.waitFor(async () => expect(await buildWords()).not.toBe(before), WAITING);
     await press(page, 'As planned');
     expect(faults).toEqual([]);
+  });
+
+  it('takes how full storage may get from the strip too, and keeps what was changed on the way to other places', async () => {
+    const limit = async () => {
+      const slots = await page.$$eval('header button', (all) => all.map((one) => one.textContent ?? ''));
+      return slots.find((text) => text.startsWith('Filled at most'))?.replace(/\D+/g, '');
+    };
+    await searched();
+    expect(await limit()).toBe('80');
+    const before = await buildWords();
+    await activate(page, '//header//button[starts-with(., "Filled at most")]');
+    await activate(page, '//li[starts-with(., "100")]');
+    await waitForText(page, /6 × Anchor 16T, single parity.*78\.4 TB usable/s);
+    expect(await limit()).toBe('100');
+    await press(page, 'Fit');
+    await page.waitForSelector('[data-lane]');
+    await press(page, 'Sizing');
+    await waitForText(page, 'Keep these');
+    expect(await limit()).toBe('100');
+    // The plan is typed on from what was changed.
+    await press(page, 'Change the plan');
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('input')].some((field) => /^100\s?%$/.test(field.value)),
+    );
+    await press(page, 'Close');
+    await press(page, 'As planned');
+    await vi.waitFor(async () => expect(await buildWords()).toBe(before), WAITING);
   });
 
   it('moves on the picture when a material comes and how long it is kept, and takes it back', async () => {
@@ -212,7 +231,7 @@ describe('the place Sizing', () => {
     await menu('New project');
     await waitForText(page, 'Change the plan');
     await typeInto(page, 'Name', 'Short job');
-    await typeInto(page, 'Calendar', 'Shooting: 10 days');
+    await typeInto(page, 'Calendar', 'Shooting: 2 weeks, 5 days a week');
     await press(page, 'Add what Night shoot leaves');
     await page.waitForFunction(() =>
       [...document.querySelectorAll('textarea')].some((area) => area.value.includes('Three cameras: 4 takes × 40 min')),
@@ -222,7 +241,11 @@ describe('the place Sizing', () => {
     await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
     await page.waitForSelector('[data-phase="Shooting"]');
     const short = (await projects()).find(({ plan }) => plan.name === 'Short job')!;
-    expect(short.plan.materials).toMatchObject([{ fromDay: 1, toDay: 10, elsewhere: [{ store: 'away' }] }]);
+    expect(short.plan.materials).toMatchObject([
+      { fromDay: 1, toDay: 14, daysAWeek: 5, elsewhere: [{ store: 'away' }] },
+    ]);
+    // Two weekends off: ten days of 400 GB, with what is not foreseen.
+    await waitForText(page, /The fullest day is day 12 with 4\.4 TB/);
     expect(new URL(page.url()).pathname).toBe(`/sizing/${short.id}`);
     await menu('Copy this one');
     await page.waitForFunction(() => document.querySelector('h1')?.textContent === 'Short job, copy');
@@ -248,7 +271,7 @@ describe('the place Sizing', () => {
     await waitForText(page, /no drive with a price is called “Gannet”. There is: .*Anchor 16T/);
     await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
     await press(page, 'Change the plan');
-    await typeInto(page, 'Drives', 'Anchor 16T: 4 there');
+    await typeInto(page, 'Drives', 'Anchor 16T: 4 there, 1 there for away');
     await press(page, 'Keep');
     await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
     await page.waitForSelector('[data-material="Cameras"]');
@@ -259,7 +282,7 @@ describe('the place Sizing', () => {
       plan: {
         days: 60,
         materials: [{ bytesPerDay: 400e9, keepDays: 10 }],
-        choice: [{ label: 'Anchor 16T', there: 4 }],
+        choice: [{ label: 'Anchor 16T', there: 4, thereFor: [{ store: 'away', count: 1 }] }],
       },
     });
     expect(faults).toEqual([]);

@@ -1,6 +1,6 @@
 import { Problem } from '#core/problem.ts';
 import { buildCode, parseBuildCode, type Build } from '#core/sizing/builds.ts';
-import { buildsCsv } from '#core/sizing/builds-csv.ts';
+import { efficientBuildsCsv } from '#core/sizing/builds-csv.ts';
 import { explainBuild, type ExplainedBuild } from '#core/sizing/explain.ts';
 import type { Sizing } from '#core/sizing/project.ts';
 import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
@@ -120,8 +120,7 @@ function answer(request: SizingRequest): void {
   }
   if (found === null) return;
   if (request.kind === 'csv') {
-    const text = buildsCsv(found.stores.map(({ bench, result }) => ({ bench, builds: result.front })));
-    send({ kind: 'csv', text });
+    send({ kind: 'csv', text: efficientBuildsCsv(found.stores) });
     return;
   }
   const store = found.stores.find((one) => one.store === request.store);

@@ -1,4 +1,4 @@
-import { dateText, dayText, type Phase } from '#core/sizing/calendar.ts';
+import { dateText, dayText, daysAWeekText, type Days, type Phase } from '#core/sizing/calendar.ts';
 import type { FillTimeline, Material } from '#core/sizing/material.ts';
 import { byteUnit, formatNumber, type ByteUnits } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -8,7 +8,7 @@ import { fitText, placeLabels, textWidth } from '../kit/labels.ts';
 import { LABEL_SIZE, Picture } from '../kit/Picture.tsx';
 import { linearScale, type PictureScale } from '../kit/scale.ts';
 import { pressable } from '../kit/pressable.ts';
-import { LIFE_ROW, MaterialLife, type Days } from './MaterialLife.tsx';
+import { LIFE_ROW, MaterialLife } from './MaterialLife.tsx';
 
 /** What a build holds, as a line across the days. */
 export interface FillLine {
@@ -161,7 +161,7 @@ function phaseLanes(phases: readonly Phase[]): Phase[][] {
 function PhaseBand({ phase, days, x, y }: { phase: Phase; days: number; x: PictureScale; y: number }) {
   if (phase.fromDay > days) return null;
   const [from, to] = [x(phase.fromDay - 1), x(Math.min(days, phase.toDay))];
-  const name = fitText(phase.name, LABEL_SIZE, to - from - 16);
+  const name = fitText([phase.name, ...daysAWeekText(phase.daysAWeek)].join(', '), LABEL_SIZE, to - from - 16);
   const half = textWidth(name, LABEL_SIZE) / 2 + 6;
   const middle = (from + to) / 2;
   return (

@@ -1,3 +1,4 @@
+import { daysAWeekText, type Days } from '#core/sizing/calendar.ts';
 import type { Material } from '#core/sizing/material.ts';
 import { ink } from '../../theme/tokens.ts';
 import { fitText } from '../kit/labels.ts';
@@ -6,11 +7,6 @@ import type { PictureScale } from '../kit/scale.ts';
 
 /** Height of the line of one material's days under the axis. */
 export const LIFE_ROW = 17;
-
-export interface Days {
-  fromDay: number;
-  toDay: number;
-}
 
 interface MaterialLifeProps {
   material: Material;
@@ -26,11 +22,12 @@ interface MaterialLifeProps {
 
 /** The days on which a material comes, and those for which it is kept; their ends are moved by hand or by arrow keys. */
 export function MaterialLife({ material, days, x, y, right, room, onKeep, onDays }: MaterialLifeProps) {
-  const { name, fromDay, toDay, keepDays } = material;
+  const { name, fromDay, toDay, keepDays, daysAWeek } = material;
   const last = Math.min(days, toDay);
   const end = keepDays === null ? days : Math.min(days, toDay + keepDays);
   const isOnce = fromDay === toDay;
-  const words = keepDays === null ? 'kept to the end' : `kept ${keepDays} days`;
+  const kept = keepDays === null ? 'kept to the end' : `kept ${keepDays} days`;
+  const words = [...daysAWeekText(daysAWeek), kept].join(', ');
   return (
     <>
       <line x1={x(last)} x2={x(end)} y1={y} y2={y} stroke={ink('second')} strokeDasharray="4 3" />

@@ -68,11 +68,11 @@ export function useChosenBuilds(search: SizingSearch): ChosenBuilds {
     }
   }, [missing, explain]);
 
-  const change = (change: Record<string, string | null>) =>
+  const put = (changes: Record<string, string | null>) =>
     setParams(
       (old) => {
         const next = new URLSearchParams(old);
-        for (const [name, value] of Object.entries(change)) {
+        for (const [name, value] of Object.entries(changes)) {
           if (value === null) next.delete(name);
           else next.set(name, value);
         }
@@ -94,17 +94,17 @@ export function useChosenBuilds(search: SizingSearch): ChosenBuilds {
         : [],
     isPinned,
     show: ({ view: nextView, shown: nextShown }) =>
-      change({
+      put({
         ...(nextView === undefined ? {} : { view: nextView }),
         ...(nextShown === undefined ? {} : { store: nextShown, beside: null }),
       }),
-    choose: (code) => store && change({ [store.store]: code }),
-    chooseSet: (codes) => change(Object.fromEntries(stores.map((one, index) => [one.store, codes[index] ?? null]))),
+    choose: (code) => store && put({ [store.store]: code }),
+    chooseSet: (codes) => put(Object.fromEntries(stores.map((one, index) => [one.store, codes[index] ?? null]))),
     togglePinned: () => {
       if (!selected) return;
       const rest = pinned.filter((code) => code !== selected.code);
       const next = isPinned ? rest : [...rest, selected.code].slice(-MOST_HELD);
-      change({ beside: next.length === 0 ? null : next.join(',') });
+      put({ beside: next.length === 0 ? null : next.join(',') });
     },
   };
 }

@@ -7,7 +7,6 @@ import { Problem } from '#core/problem.ts';
 import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg, type CopyNote } from '#core/run/copy-record.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { usableBytes } from '#core/supply/room.ts';
-import { SAMPLE_SECONDS } from '#engine/recipes/recipe.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
 import { copyExecutor } from '#engine/volumes/copy-executor.ts';
@@ -21,14 +20,13 @@ import {
   type RealCopyEnd,
 } from '#engine/volumes/real/copy/copy-ends.ts';
 import { MOST_FILE_NOTES, tellFaults } from '#engine/volumes/real/copy/file-faults.ts';
-import { writeHashList } from '#engine/volumes/real/copy/keep-copy.ts';
+import { hashedFiles, writeHashList, type ReadBackPaths } from '#engine/volumes/real/copy/keep-copy.ts';
+import { madeFilesFolder, makeFiles } from '#engine/volumes/real/copy/make-files.ts';
 import { listPayload, type PayloadFile, type PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
-import { startIoTeam } from '#engine/volumes/real/io-team.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
-import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
   NOTHING_MOVED,
@@ -51,14 +49,11 @@ export interface RealCopyRequest {
   sourceScratchFolder: string | null;
 }
 
-/** Paths that were read back from each target alike, and otherwise than they were written. */
-type ReadBack = Map<number, { alike: Set<string>; differing: Set<string> }>;
+/** What was read back from each target. */
+type ReadBack = Map<number, ReadBackPaths>;
 
 /** Filesystems in which a copy can be a reference to the same blocks. */
 const CLONING = new Set(['btrfs', 'xfs', 'bcachefs', 'ocfs2', 'apfs']);
-/** Made files lie in folders of this many, as a tree that was recorded or exported does. */
-const MADE_PER_FOLDER = 200;
-const MADE_PARALLEL = 4;
 
 /** @throws Problem when a scratch folder cannot be made; nothing is left then */
 export async function openRealCopy(request: RealCopyRequest): Promise<Session> {
@@ -115,40 +110,11 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
     });
   }
 
-  async function make({ sizes }: MakePayloadStep, control: StepControl): Promise<StepOutcome> {
-    const { scratch, files, info } = source;
-    const team = await startIoTeam(MADE_PARALLEL, seedOf(runId));
-    try {
-      const bench = {
-        info,
-        scratch,
-        files: files!,
-        moved: { write: 0, read: 0 },
-        startSeconds: start,
-        nowSeconds,
-        teamOf: () => Promise.resolve(team),
-        deviceBytes: () => readDiskBytes(info.device.deviceNumber),
-        emitBypass: () => undefined,
-        whileMoving: () => undefined,
-      };
-      const step = {
-        kind: 'scatter',
-        action: 'create',
-        pass: 0,
-        sizes,
-        filesPerFolder: MADE_PER_FOLDER,
-        parallel: MADE_PARALLEL,
-        flushEach: false,
-        sampleSeconds: SAMPLE_SECONDS,
-      } as const;
-      // Making them is no part of what is measured: only the copies are told of.
-      const outcome = await scatterRealFiles(step, bench, () => undefined, control);
-      source.movedBytes += outcome.bytes;
-      madeFolder = join(scratch!.folder, 'files');
-      return outcome;
-    } finally {
-      await team.close();
-    }
+  async function make(step: MakePayloadStep, control: StepControl): Promise<StepOutcome> {
+    const outcome = await makeFiles(step, source, { runSeed: seedOf(runId), startSeconds: start }, control);
+    source.movedBytes += outcome.bytes;
+    madeFolder = madeFilesFolder(source);
+    return outcome;
   }
 
   /** Folder and files of what a leg copies. */
@@ -322,7 +288,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
           tellRows(step, 'verifying', [number], emit),
         );
         if (result.failure) throw result.failure;
-        const reading = { alike: new Set<string>(), differing: new Set<string>() };
+        const reading: ReadBackPaths = { alike: new Set(), differing: new Set() };
         readings.set(number, reading);
         whole.forEach(({ path }, file) => {
           if (result.outcomes[file] === null) return;
@@ -365,15 +331,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
       await chmod(folder, 0o755).catch(() => undefined);
       leg.keptFolders.push(folder);
       if (step.verify === 'none') continue;
-      const listed = whole
-        .filter(({ path }) => readings.get(number)?.differing.has(path) !== true)
-        .map(({ path, bytes, modifiedSeconds }) => ({
-          path,
-          bytes,
-          modifiedAt: `${new Date(modifiedSeconds * 1000).toISOString().slice(0, 19)}+00:00`,
-          xxh64: hashes.get(path)!,
-          isVerified: readings.get(number)?.alike.has(path) === true,
-        }));
+      const listed = hashedFiles(whole, hashes, readings.get(number));
       const isWritten = await writeHashList(folder, listed);
       const detail = isWritten
         ? `${listed.length.toLocaleString('en-US')} files in the hash list ${join(folder, HASH_LIST_FOLDER)}.`

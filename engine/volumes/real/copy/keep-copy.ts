@@ -12,6 +12,30 @@ import {
   type HashedFile,
 } from '#core/copies/hash-list.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
+import type { PayloadFile } from '#engine/volumes/real/copy/payload-files.ts';
+
+/** Paths that were read back alike, and otherwise than they were written. */
+export interface ReadBackPaths {
+  alike: Set<string>;
+  differing: Set<string>;
+}
+
+/** What a hash list says of files that were copied whole; those that differ are not in it. */
+export function hashedFiles(
+  whole: readonly PayloadFile[],
+  hashes: ReadonlyMap<string, string>,
+  readBack: ReadBackPaths | undefined,
+): HashedFile[] {
+  return whole
+    .filter(({ path }) => readBack?.differing.has(path) !== true)
+    .map(({ path, bytes, modifiedSeconds }) => ({
+      path,
+      bytes,
+      modifiedAt: `${new Date(modifiedSeconds * 1000).toISOString().slice(0, 19)}+00:00`,
+      xxh64: hashes.get(path)!,
+      isVerified: readBack?.alike.has(path) === true,
+    }));
+}
 
 /**
  * Writes the hash list of a copy and its chain file beside the files. Where the source brought a list
