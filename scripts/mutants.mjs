@@ -1,10 +1,10 @@
-// npm run mutants [-- FILE …]: changes core's media, trace and verdict in small ways, one at a time, and tells which
+// npm run mutants [-- FILE …]: changes core's media, verdict, trace and sizing in small ways, one at a time, and tells which
 // changes no test notices. One file after the other, so that only that one is slowed by its switches.
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { prepare, root } from './prepare.mjs';
 
-const FOLDERS = ['core/media', 'core/verdict', 'core/trace'];
+const FOLDERS = ['core/media', 'core/verdict', 'core/trace', 'core/sizing'];
 
 await prepare();
 const { Stryker } = await import('@stryker-mutator/core');

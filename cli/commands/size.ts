@@ -2,7 +2,8 @@ import type { Command } from 'commander';
 import { jsonOf, textOf } from '#cli/files.ts';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
 import { efficientBuildsCsv } from '#core/sizing/builds-csv.ts';
-import { buildName, constraintWords, explainBuild } from '#core/sizing/explain.ts';
+import { copiedDays } from '#core/sizing/copied-day.ts';
+import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/sizing/explain.ts';
 import { parseSizing, type Sizing } from '#core/sizing/project.ts';
 import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
 import { CONSTRAINTS, type JudgedBuild } from '#core/sizing/search.ts';
@@ -78,7 +79,10 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
   if (front[0]) {
     const { builds, cost } = front[0];
     if (several) print(`Cheapest together: ${formatNumber(cost, 'full')} ${sizing.currency}`.trim());
-    stores.forEach((store, index) => printStore(sizing, store, builds[index]!, several));
+    const explained = stores.map(({ bench }, index) => explainBuild(bench, builds[index]!));
+    stores.forEach((store, index) => printStore(sizing, store, builds[index]!, explained[index]!, several));
+    const chosen = stores.map(({ store }, index) => ({ store, build: explained[index]! }));
+    for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
   } else print('No build does what is asked.');
   for (const store of stores) {
     for (const { constraint, builds, tempting } of failingOf(store)) {
@@ -89,8 +93,13 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
   }
 }
 
-function printStore(sizing: Sizing, { store, bench, result }: StoreResult, build: JudgedBuild, several: boolean): void {
-  const explained = explainBuild(bench, build);
+function printStore(
+  sizing: Sizing,
+  { store, bench, result }: StoreResult,
+  build: JudgedBuild,
+  explained: ExplainedBuild,
+  several: boolean,
+): void {
   print(`${several ? STORE_WORDS[store] : 'Cheapest'}: ${explained.name}`);
   explained.sentences.forEach(print);
   const bought = shoppingList(bench.sizing, build).map(({ what, count, there, price, sum }) => [

@@ -1,4 +1,5 @@
 import type { Build } from '#core/sizing/builds.ts';
+import { copiedDay } from '#core/sizing/copy-time.ts';
 import { explainBuild } from '#core/sizing/explain.ts';
 import type { StoreResult } from '#core/sizing/project-search.ts';
 import type { SearchBench } from '#core/sizing/search-bench.ts';
@@ -45,7 +46,7 @@ export function buildsCsv(stores: readonly { bench: SearchBench; builds: readonl
         one.writeBytesPerSecond,
         one.readBytesPerSecond,
         one.degradedBytesPerSecond,
-        one.copySeconds,
+        one.copies && copiedDay(one.copies, null).seconds,
         one.fullOnDay,
         one.enduranceYears !== null && Number.isFinite(one.enduranceYears) ? one.enduranceYears.toFixed(2) : null,
         one.rebuildSeconds,

@@ -6,8 +6,9 @@ import { cornersOf, longestCurve, pointsOf } from '#core/trace/supply-curve.ts';
 /** How long it takes to copy so many bytes to a storage. */
 export interface CopyTime {
   bytes: number;
-  /** Reading back, where it is asked for, included. */
-  seconds: number;
+  writeSeconds: number;
+  /** 0 where it is not asked for. */
+  readBackSeconds: number;
   /** Whether runs show it; else its floor is taken to go on. */
   isProven: boolean;
 }
@@ -16,28 +17,42 @@ export interface CopyTime {
  * Seconds to write so many bytes on what is known, and to read them back; null where one of them is not known.
  * The slowest run counts.
  */
-export function copyTime({ traces }: Supply, bytes: number, readsBack: boolean): CopyTime | null {
-  const ways: Direction[] = readsBack ? ['write', 'read'] : ['write'];
-  const moved = ways.map((direction) =>
-    timeToMove(
-      traces.filter((one) => one.direction === direction),
-      bytes,
-    ),
-  );
-  if (!moved.every((one) => one !== null)) return null;
+export function copyTime(supply: Supply, bytes: number, readsBack: boolean): CopyTime | null {
+  const written = timeToMove(supply, 'write', bytes);
+  const back = readsBack ? timeToMove(supply, 'read', bytes) : { seconds: 0, isProven: true };
+  if (written === null || back === null) return null;
   return {
     bytes,
-    seconds: moved.reduce((sum, { seconds }) => sum + seconds, 0),
-    isProven: moved.every(({ isProven }) => isProven),
+    writeSeconds: written.seconds,
+    readBackSeconds: back.seconds,
+    isProven: written.isProven && back.isProven,
   };
 }
 
-function timeToMove(runs: readonly Evidence[], bytes: number): Omit<CopyTime, 'bytes'> | null {
+/** Seconds to move so many bytes one way; null where that way is not known. */
+export function timeToMove(
+  { traces }: Supply,
+  direction: Direction,
+  bytes: number,
+): { seconds: number; isProven: boolean } | null {
+  const runs = traces.filter((one) => one.direction === direction);
   const furthest = furthestReaching(runs);
   if (!furthest) return null;
   // A run that was too short to show it only counts where it is slower all the same.
   const seconds = Math.max(...runs.map((one) => secondsToMove(one, bytes)));
   return { seconds, isProven: furthest.mayProveHolds && reachOf(furthest) >= bytes };
+}
+
+/** What is copied while it is read at the working storage takes as long as the slower of both; then it is read back. */
+export interface CopiedDay {
+  seconds: number;
+  isHeldBackBySource: boolean;
+}
+
+/** @param sourceSeconds that the working storage takes to read it; null where that is not known */
+export function copiedDay({ writeSeconds, readBackSeconds }: CopyTime, sourceSeconds: number | null): CopiedDay {
+  const source = sourceSeconds ?? 0;
+  return { seconds: Math.max(writeSeconds, source) + readBackSeconds, isHeldBackBySource: source > writeSeconds };
 }
 
 function secondsToMove({ curves, span }: Evidence, bytes: number): number {

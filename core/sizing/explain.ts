@@ -1,6 +1,8 @@
 import { bindingHop, type Hop } from '#core/links/connection.ts';
 import { kindsOf, stackSize, type Build } from '#core/sizing/builds.ts';
 import { dayText } from '#core/sizing/calendar.ts';
+import { copiedDay, timeToMove, type CopyTime } from '#core/sizing/copy-time.ts';
+import { copiedWords, readsTogether, type ReadForCopies } from '#core/sizing/copied-day.ts';
 import { attached, layoutById, rebuildSeconds, unreadableChance, type Layout } from '#core/sizing/layouts.ts';
 import { fullOnDay } from '#core/sizing/material.ts';
 import type { Sizing } from '#core/sizing/project.ts';
@@ -36,8 +38,10 @@ export interface ExplainedBuild {
   rebuildSeconds: number | null;
   unreadableChance: number | null;
   decibels: number | null;
-  /** What a day's copies take; null where nothing is copied there. */
-  copySeconds: number | null;
+  /** What a day’s copies take here; null where nothing is copied there. */
+  copies: CopyTime | null;
+  /** What reading a day’s copies for other stores takes here; seconds null where that is not known. */
+  readsForCopies: ReadForCopies[];
   /** On each demand of the workload, the worst first. */
   verdicts: { name: string; verdict: VerdictWord; sentence: string }[];
   sentences: string[];
@@ -135,7 +139,11 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
         : rebuildSeconds(driveBytes, perDrive, policy.rebuildShare, ceiling),
     unreadableChance: toRead === null ? null : unreadableChance(toRead * driveBytes, policy.errorsPerBit),
     decibels: loudnessOf(sizing, build, layout, build.spares),
-    copySeconds: bench.copies(build)?.seconds ?? null,
+    copies: bench.copies(build),
+    readsForCopies: bench.copiedFrom.map((day) => ({
+      ...day,
+      seconds: timeToMove(whole, 'read', day.bytes)?.seconds ?? null,
+    })),
     verdicts: held,
   };
   return { ...explained, sentences: sentencesOf(bench, explained, layout) };
@@ -178,9 +186,12 @@ function sentencesOf(
       build.degradedBytesPerSecond === null ? '' : `; with a drive gone ${rateText(build.degradedBytesPerSecond)}`;
     sentences.push(`Writes on at ${rateText(build.writeBytesPerSecond)}${over}${gone}.`);
   }
-  if (build.copySeconds !== null) {
+  for (const { stores, bytes, seconds } of readsTogether(build.readsForCopies)) {
+    sentences.push(`The fullest day’s ${amount(bytes)} for ${stores} are read here in ${formatDuration(seconds)}.`);
+  }
+  if (build.copies !== null) {
     sentences.push(
-      `The fullest day’s ${amount(timeline.mostPerDayBytes)} are copied${policy.copyVerified ? ' and read back' : ''} in ${formatDuration(build.copySeconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
+      `The fullest day’s ${amount(build.copies.bytes)} are ${copiedWords(policy)} in ${formatDuration(copiedDay(build.copies, null).seconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
     );
   } else if (bench.store !== 'working') {
     sentences.push(

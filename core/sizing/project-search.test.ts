@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { explainBuild } from '#core/sizing/explain.ts';
+import { copiedDays, type ChosenForStore } from '#core/sizing/copied-day.ts';
+import { copiedDay } from '#core/sizing/copy-time.ts';
+import { explainBuild, type ExplainedBuild } from '#core/sizing/explain.ts';
 import { efficientSets, searchProject, storesOf, type BuildSet } from '#core/sizing/project-search.ts';
 import type { Sizing, SizingDrive } from '#core/sizing/project.ts';
 import { searchBench } from '#core/sizing/search-bench.ts';
@@ -18,6 +20,7 @@ const everywhere = (bytesPerDay: number) =>
   });
 const threeStores = (more: Parameters<typeof sizingOf>[0] = {}): Sizing =>
   sizingOf({ materials: [everywhere(0.9 * TB)], workload: shoot('1'), ...more });
+const copied = ({ copies }: ExplainedBuild): number => copiedDay(copies!, null).seconds;
 const value = ({ cost, margin }: { cost: number; margin: number }) => [cost, Number(margin.toFixed(9))];
 
 describe('the storage of a whole project', () => {
@@ -88,18 +91,57 @@ describe('the storage of a whole project', () => {
     // At the rates it goes on at; the traces of these drives are straight.
     const written = (0.9 * 1.1 * TB) / explained.writeBytesPerSecond!;
     const readBack = (0.9 * 1.1 * TB) / explained.readBytesPerSecond!;
-    expect(explained.copySeconds! / (written + readBack)).toBeCloseTo(1, 4);
+    expect(copied(explained) / (written + readBack)).toBeCloseTo(1, 4);
     expect(explained.sentences.join(' ')).toMatch(
       /fullest day’s 990\sGB are copied and read back in .* of the 8 h there/,
     );
     const unread = searchProject(threeStores({ policy: { copyVerified: false } }))!.stores[1]!;
     const quicker = explainBuild(unread.bench, build);
-    expect(quicker.copySeconds! / written).toBeCloseTo(1, 4);
+    expect(copied(quicker) / written).toBeCloseTo(1, 4);
     expect(quicker.sentences.join(' ')).toMatch(/990\sGB are copied in /);
     const hurried = searchProject(threeStores({ policy: { copySeconds: 3600 } }))!.stores[1]!;
     expect(hurried.result.ruledOut.writing).toBeGreaterThan(0);
     const tempting = explainBuild(hurried.bench, hurried.result.tempting.writing!);
     expect(tempting.sentences.at(-1)).toBe('Ruled out: it does not copy a day in its time.');
+  });
+
+  it('takes as long for a day as the slower of reading it and writing it, then reads it back', () => {
+    const copies = { bytes: TB, writeSeconds: 3600, readBackSeconds: 1800, isProven: true };
+    expect(copiedDay(copies, 600)).toEqual({ seconds: 5400, isHeldBackBySource: false });
+    expect(copiedDay(copies, 7200)).toEqual({ seconds: 9000, isHeldBackBySource: true });
+    expect(copiedDay(copies, null)).toEqual({ seconds: 5400, isHeldBackBySource: false });
+    const chosen = (seconds: number | null): ChosenForStore[] => [
+      { store: 'working', build: { copies: null, readsForCopies: [{ store: 'second', bytes: TB, seconds }] } },
+      { store: 'second', build: { copies, readsForCopies: [] } },
+      { store: 'away', build: undefined },
+    ];
+    const policy = { copyVerified: true, copySeconds: 7200 };
+    expect(copiedDays(chosen(600), policy)).toEqual([
+      { sentence: 'Second copy: a day is copied and read back in 1 h 30 min.', isInTime: true },
+    ]);
+    expect(copiedDays(chosen(7200), policy)).toEqual([
+      {
+        sentence:
+          'Second copy: a day is copied and read back in 2 h 30 min, held back by reading the working storage, longer than the 2 h there are.',
+        isInTime: false,
+      },
+    ]);
+    expect(copiedDays(chosen(null), policy)).toEqual([]);
+  });
+
+  it('tells of working storage what reading a day for the copies takes, once for stores that get as much', () => {
+    const [working] = searchProject(threeStores())!.stores;
+    const [build] = working!.result.front;
+    const { readsForCopies, readBytesPerSecond, sentences } = explainBuild(working!.bench, build!);
+    expect(readsForCopies.map(({ store, bytes }) => [store, Math.round(bytes / 1e9)])).toEqual([
+      ['second', 990],
+      ['away', 990],
+    ]);
+    expect(readsForCopies[0]!.seconds! / ((0.9 * 1.1 * TB) / readBytesPerSecond!)).toBeCloseTo(1, 4);
+    const told = sentences.filter((one) => one.includes('are read here'));
+    expect(told).toHaveLength(1);
+    expect(told[0]).toMatch(/990\sGB for second copy and away are read here in /);
+    expect(explainBuild(searchBench(sizingOf()), build!).readsForCopies).toEqual([]);
   });
 
   it('takes drives that are there for the store they are there for', () => {

@@ -11,12 +11,12 @@ import {
   type ComposedVerdict,
   type TogetherEachWay,
 } from '#core/sizing/composed.ts';
-import { copyTime, type CopyTime } from '#core/sizing/copy-time.ts';
+import { copiedDay, copyTime, type CopyTime } from '#core/sizing/copy-time.ts';
 import { thereOn } from '#core/sizing/drive-choice.ts';
 import { attached, layoutById, type Layout } from '#core/sizing/layouts.ts';
 import { fillTimeline, materialsOn, type FillTimeline } from '#core/sizing/material.ts';
 import type { Sizing } from '#core/sizing/project.ts';
-import type { StoreId } from '#core/sizing/stores.ts';
+import { COPY_STORES, type CopyStoreId, type StoreId } from '#core/sizing/stores.ts';
 import { supplyBehind } from '#core/supply/behind.ts';
 import type { Supply } from '#core/supply/profile.ts';
 
@@ -24,6 +24,12 @@ import type { Supply } from '#core/supply/profile.ts';
 export interface RateCheck {
   constraint: 'writing' | 'reading' | null;
   spare: number;
+}
+
+/** What has to be copied to a store on the day on which most has to. */
+export interface DayToCopy {
+  store: CopyStoreId;
+  bytes: number;
 }
 
 /** What the storage of one store is searched with: looked up once, asked a million times. */
@@ -40,6 +46,8 @@ export interface SearchBench {
   verdicts(build: Build, share?: number): ComposedVerdict[];
   /** How long a day's copies take on the day on which most comes; null where nothing is copied there, or no rate known. */
   copies(build: Build, share?: number): CopyTime | null;
+  /** What goes from here to other stores on the day on which most does; of working storage only. */
+  readonly copiedFrom: readonly DayToCopy[];
   check(build: Build, share?: number): RateCheck;
 }
 
@@ -77,6 +85,13 @@ function storeSizing(project: Sizing, store: StoreId): Sizing {
   };
 }
 
+function daysToCopy({ materials, days, policy }: Sizing): DayToCopy[] {
+  return COPY_STORES.map((store) => ({
+    store,
+    bytes: fillTimeline(materialsOn(store, materials), days, policy.growthShare).mostPerDayBytes,
+  })).filter(({ bytes }) => bytes > 0);
+}
+
 /** @param budget what may be spent on this store, where that is not what may be spent on the whole project */
 export function searchBench(
   project: Sizing,
@@ -108,6 +123,7 @@ export function searchBench(
     sizing,
     timeline,
     budget,
+    copiedFrom: store === 'working' ? daysToCopy(project) : [],
     composed(build, share = 1, directions = DIRECTIONS) {
       const members = [
         { supply: supplyInSlot(build.drive, build.enclosure), count: build.count },
@@ -150,7 +166,8 @@ function checkOf(bench: SearchBench, build: Build, share: number, demands: reado
   if (demands.length === 0) {
     if (bench.timeline.mostPerDayBytes === 0) return FREE;
     const copies = bench.copies(build, share);
-    const spare = copies === null ? -1 : copySeconds / (copies.seconds * (1 + headroomShare)) - 1;
+    const seconds = copies && copiedDay(copies, null).seconds;
+    const spare = seconds === null ? -1 : copySeconds / (seconds * (1 + headroomShare)) - 1;
     const isKnown = copies !== null && (copies.isProven || !needsProof);
     return { constraint: spare >= 0 && isKnown ? null : 'writing', spare };
   }

@@ -39,6 +39,7 @@ describe('tavrox size', () => {
     const words = (await tavrox(plans, 'size', document())).stdout;
     expect(words).toMatch(/^Cheapest together: [\d,]+ EUR$/m);
     expect(words).toMatch(/^Second copy: \d+ × Disc/m);
+    expect(words).toMatch(/^Second copy: a day is copied and read back in \d+ h/m);
     expect(words).toMatch(/: it does not hold what is recorded, among them /);
     const [head, ...lines] = (await tavrox(plans, 'size', document(), '--csv')).stdout.trim().split('\n');
     expect(head).toContain('full_on_day');

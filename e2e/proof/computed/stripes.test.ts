@@ -70,9 +70,9 @@ async function stripeOf(seed: number, drives: number, noise: number) {
     Infinity,
   );
   return {
-    predicted: copyTime(supplyFrom([composed]), bytes, false)!.seconds,
+    predicted: copyTime(supplyFrom([composed]), bytes, false)!.writeSeconds,
     /** What so many times one drive would take, if none were waited for. */
-    unwaited: copyTime(supplyFrom([alone]), bytes, false)!.seconds,
+    unwaited: copyTime(supplyFrom([alone]), bytes, false)!.writeSeconds,
     real: inStepSeconds(models, bytesEach, 7000 * seed),
     swings: cache!.sawtooth !== null,
   };

@@ -2,7 +2,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { constraintWords } from '#core/sizing/explain.ts';
-import type { Project } from '#core/sizing/project.ts';
+import { copiedDays } from '#core/sizing/copied-day.ts';
+import type { Project, Sizing } from '#core/sizing/project.ts';
 import { CONSTRAINTS } from '#core/sizing/search.ts';
 import { STORE_WORDS } from '#core/sizing/stores.ts';
 import { formatNumber } from '#core/units/format.ts';
@@ -36,7 +37,9 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
       {selected && !isTogether && (
         <BuildWords build={selected} isPinned={chosen.isPinned} onPin={chosen.togglePinned} />
       )}
-      {search.found?.share === 1 && chosen.chosen.length > 1 && <TogetherFacts chosen={chosen} currency={currency} />}
+      {search.found?.share === 1 && sizing && chosen.chosen.length > 1 && (
+        <TogetherFacts chosen={chosen} sizing={sizing} />
+      )}
       {bought.map(({ store: of, build }) =>
         build ? (
           <ToBuy
@@ -98,8 +101,9 @@ function BuildWords({ build: { explained }, isPinned, onPin }: BuildWordsProps) 
   );
 }
 
-/** The chosen build of every store, and what all of them cost. */
-function TogetherFacts({ chosen: { chosen }, currency }: { chosen: ChosenBuilds; currency: string }) {
+/** The chosen build of every store, what all of them cost, and how long a day takes from the working one to the others. */
+function TogetherFacts({ chosen: { chosen }, sizing }: { chosen: ChosenBuilds; sizing: Sizing }) {
+  const { currency, policy } = sizing;
   const known = chosen.flatMap(({ build }) => build ?? []);
   const sum = known.reduce((all, { explained }) => all + explained.cost, 0);
   return (
@@ -124,6 +128,19 @@ function TogetherFacts({ chosen: { chosen }, currency }: { chosen: ChosenBuilds;
           <b>{`${formatNumber(sum, 'full')} ${currency}`.trim()}</b>
         </Fact>
       )}
+      {copiedDays(
+        chosen.map(({ store, build }) => ({ store: store.store, build: build?.explained })),
+        policy,
+      ).map(({ sentence, isInTime }) => (
+        <Typography
+          key={sentence}
+          variant="body2"
+          sx={{ mt: 0.75, color: isInTime ? undefined : ink('breaks') }}
+          data-copied-day=""
+        >
+          {sentence}
+        </Typography>
+      ))}
     </Box>
   );
 }
