@@ -23,6 +23,8 @@ export interface ExplainedBuild {
   usableBytes: number;
   margin: number;
   constraint: Constraint | null;
+  /** Drives that may fail whichever they are. */
+  mayFail: number;
   /** What its drives hold for ever together, and with one of them gone. */
   writeBytesPerSecond: number | null;
   readBytesPerSecond: number | null;
@@ -124,6 +126,7 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
     usableBytes: judged.usableBytes,
     margin: judged.margin,
     constraint,
+    mayFail: layout.survives(drives),
     writeBytesPerSecond: writing,
     readBytesPerSecond: reading,
     degradedBytesPerSecond: degraded,
@@ -134,7 +137,7 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
     fullOnDay: fullOnDay(timeline, judged.usableBytes),
     enduranceYears: yearsOf(bench, build, layout),
     rebuildSeconds:
-      layout.survives === 0 || perDrive === null
+      layout.survives(drives) === 0 || perDrive === null
         ? null
         : rebuildSeconds(driveBytes, perDrive, policy.rebuildShare, ceiling),
     unreadableChance: toRead === null ? null : unreadableChance(toRead * driveBytes, policy.errorsPerBit),
@@ -164,7 +167,7 @@ function bindingLabel({ sizing }: SearchBench, build: Build, whole: Supply, hop:
 function sentencesOf(
   bench: SearchBench,
   build: Omit<ExplainedBuild, 'sentences'>,
-  { id, survives, isTogether }: Layout,
+  { id, isTogether }: Layout,
 ): string[] {
   const { sizing, timeline } = bench;
   const { currency, units, startsOn, policy } = sizing;
@@ -208,9 +211,9 @@ function sentencesOf(
   sentences.push(
     id === 'separate'
       ? 'One drive is filled after the other, and only that one has to be attached. What is on a drive that fails is gone, the rest is not.'
-      : survives === 0
+      : build.mayFail === 0
         ? 'No drive may fail.'
-        : `${survives === 1 ? 'One drive' : 'Any two drives'} may fail.`,
+        : `${build.mayFail === 1 ? 'One drive' : `Any ${build.mayFail} drives`} may fail.`,
   );
   if (build.rebuildSeconds !== null && build.unreadableChance !== null) {
     sentences.push(

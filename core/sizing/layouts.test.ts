@@ -29,17 +29,40 @@ describe('layouts', () => {
   it('have the data drives, costs and gaps of their kinds', () => {
     const at = (id: (typeof LAYOUTS)[number]['id'], n: number) => {
       const layout = layoutById(id);
-      return [layout.data(n), layout.readsMany(n), layout.smallWriteCost(n), layout.survives];
+      return [layout.data(n), layout.readsMany(n), layout.smallWriteCost(n), layout.survives(n)];
     };
     expect(at('stripe', 6)).toEqual([6, 6, 1, 0]);
-    expect(at('mirror', 3)).toEqual([1, 3, 3, 1]);
+    expect(at('mirror', 2)).toEqual([1, 2, 2, 1]);
+    // All but one of those that hold the same.
+    expect(at('mirror', 3)).toEqual([1, 3, 3, 2]);
     expect(at('striped-mirrors', 6)).toEqual([3, 6, 2, 1]);
     expect(at('single-parity', 6)).toEqual([5, 6, 4, 1]);
     expect(at('double-parity', 6)).toEqual([4, 6, 6, 2]);
     expect(at('separate', 6)).toEqual([6, 1, 1, 0]);
-    expect(takes(layoutById('striped-mirrors'), 5)).toBe(false);
+    expect([3, 4, 5, 6, 7].map((n) => takes(layoutById('striped-mirrors'), n))).toEqual([
+      ...[false, true, false, true, false],
+    ]);
     expect(takes(layoutById('single'), 2)).toBe(false);
     expect(LAYOUTS.filter((layout) => attached(layout, 6) === 1).map(({ id }) => id)).toEqual(['single', 'separate']);
+  });
+
+  it('read what is left to rebuild one, and nothing where nothing is left', () => {
+    const read = (n: number) => Object.fromEntries(LAYOUTS.map(({ id, readToRebuild }) => [id, readToRebuild(n)]));
+    expect(read(6)).toEqual({
+      ...{ single: null, stripe: null, mirror: 1, 'striped-mirrors': 1 },
+      ...{ 'single-parity': 5, 'double-parity': 4, separate: null },
+    });
+    // With every drive gone that may go, the rest still holds all data; with one more it does not.
+    for (const layout of LAYOUTS) {
+      for (let n = layout.leastDrives; n < 12; n += 1) {
+        if (!takes(layout, n)) continue;
+        expect(n - layout.survives(n), `${layout.id} of ${n}`).toBeGreaterThanOrEqual(Math.min(layout.data(n), n));
+      }
+    }
+  });
+
+  it('are never worn out by nothing', () => {
+    expect(enduranceYears(0, 4, 1.5, 1400 * TB)).toBe(Infinity);
   });
 
   it('never hold less with one drive more of those they can be made of', () => {

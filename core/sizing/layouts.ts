@@ -6,7 +6,7 @@ export interface Layout {
   /** Whether the number of drives has to be even. */
   even: boolean;
   /** Drives that may fail whichever they are. */
-  survives: number;
+  survives(drives: number): number;
   /** Drives' worth of data in n drives: capacity, writing in one go, and reading one stream where they work together. */
   data(drives: number): number;
   /** Whether its drives work together; else one is used after the other, and only that one is attached. */
@@ -35,7 +35,7 @@ export type LayoutId = (typeof LAYOUT_IDS)[number];
 /** What reading with one drive gone leaves where the rest has to be computed. */
 const PARITY_DEGRADED_SHARE = 0.6;
 
-const survivesNone = { survives: 0, degradedShare: () => 0, readToRebuild: () => null };
+const survivesNone = { survives: () => 0, degradedShare: () => 0, readToRebuild: () => null };
 
 export const LAYOUTS: readonly Layout[] = [
   {
@@ -66,7 +66,7 @@ export const LAYOUTS: readonly Layout[] = [
     isTogether: true,
     leastDrives: 2,
     even: false,
-    survives: 1,
+    survives: (drives) => drives - 1,
     data: () => 1,
     readsMany: (drives) => drives,
     smallWriteCost: (drives) => drives,
@@ -79,7 +79,7 @@ export const LAYOUTS: readonly Layout[] = [
     isTogether: true,
     leastDrives: 4,
     even: true,
-    survives: 1,
+    survives: () => 1,
     data: (drives) => drives / 2,
     readsMany: (drives) => drives,
     smallWriteCost: () => 2,
@@ -92,7 +92,7 @@ export const LAYOUTS: readonly Layout[] = [
     isTogether: true,
     leastDrives: 3,
     even: false,
-    survives: 1,
+    survives: () => 1,
     data: (drives) => drives - 1,
     readsMany: (drives) => drives,
     smallWriteCost: () => 4,
@@ -105,7 +105,7 @@ export const LAYOUTS: readonly Layout[] = [
     isTogether: true,
     leastDrives: 4,
     even: false,
-    survives: 2,
+    survives: () => 2,
     data: (drives) => drives - 2,
     readsMany: (drives) => drives,
     smallWriteCost: () => 6,

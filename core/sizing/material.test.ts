@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseAmount } from '#core/sizing/amount.ts';
-import { dayText, parseCalendar, parseDate, phaseLineOf, workDaysBetween } from '#core/sizing/calendar.ts';
+import { dayText, parseCalendar, parseDate, phaseLineOf, phaseNamed, workDaysBetween } from '#core/sizing/calendar.ts';
 import {
   fillTimeline,
   fullOnDay,
@@ -11,7 +11,8 @@ import {
   storedBytes,
   withPhases,
 } from '#core/sizing/material.ts';
-import { materialOf, TB } from '#core/testing/sizing-of.ts';
+import { parseSizing } from '#core/sizing/project.ts';
+import { materialOf, sizingOf, TB } from '#core/testing/sizing-of.ts';
 
 describe('an amount as people reckon it', () => {
   it.each([
@@ -83,6 +84,28 @@ describe('the calendar of a project', () => {
     ['Shooting: 6 weeks, 0 days a week'],
     ['Shooting: 6 weeks, weekends off'],
   ])('“%s” is refused with a sentence', (line) => expect(() => parseCalendar([line])).toThrow(/^calendar: /));
+
+  it('does not mind spaces, and goes as far as the last day there can be', () => {
+    expect(parseCalendar(['  Shooting :  days 3 - 9 ,  7 days a week '])).toEqual([
+      { name: 'Shooting', fromDay: 3, toDay: 9, daysAWeek: 7 },
+    ]);
+    expect(parseCalendar(['Shooting:30 days,5 days a week'])[0]).toMatchObject({ toDay: 30, daysAWeek: 5 });
+    expect(parseCalendar(['Archive: 3650 days'])[0]!.toDay).toBe(3650);
+    expect(parseCalendar(['Archive: days 1 to 3650'])[0]!.toDay).toBe(3650);
+    expect(() => parseCalendar(['Archive: 3651 days'])).toThrow(/beyond day 3650/);
+    expect(() => parseCalendar(['Archive: days 9–3651'])).toThrow(/beyond day 3650/);
+    expect(() => parseCalendar(['Prep: 10 days', 'Archive: 3641 days'])).toThrow(/“Archive” goes beyond/);
+    expect(() => parseCalendar(['x: Archive: 3 days'])).toThrow(/^calendar: /);
+    const [shooting] = parseCalendar(['Shooting: 3 days']);
+    expect(phaseNamed([shooting!], ' SHOOTING', 'material')).toBe(shooting);
+  });
+
+  it('from a document is refused where a part ends before it begins', () => {
+    const phase = { name: 'Mix', fromDay: 9, toDay: 9, daysAWeek: 7 };
+    expect(parseSizing(sizingOf({ phases: [phase] })).phases).toEqual([phase]);
+    expect(() => parseSizing(sizingOf({ phases: [{ ...phase, toDay: 8 }] }))).toThrow(/ends before it begins/);
+    expect(() => parseSizing(sizingOf({ phases: [{ ...phase, daysAWeek: 8 }] }))).toThrow(/daysAWeek/);
+  });
 
   it('refuses the same name twice, since material names it', () => {
     expect(() => parseCalendar(['Mix: 3 days', 'mix: 4 days'])).toThrow(/there twice/);

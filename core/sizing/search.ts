@@ -99,7 +99,7 @@ function layoutFacts(bench: SearchBench, stack: Stack, layout: Layout): LayoutFa
     room: spareRoom(usable, timeline.peakBytes),
     drives,
     slots: attached(layout, drives),
-    tooFragile: layout.survives < policy.survives,
+    tooFragile: layout.survives(drives) < policy.survives,
     tooSmall: usable < timeline.peakBytes,
     tooShort: years !== null && years < policy.leastYears!,
   };
