@@ -164,6 +164,10 @@ describe('material over days', () => {
     expect(timeline.writtenBytesPerDay).toBeCloseTo((101.2 / 40) * TB, -3);
     expect(timeline.mostPerDayBytes).toBeCloseTo(5.5 * TB, -3);
     expect(fullOnDay(timeline, 50 * TB)).toBe(15);
+    // What fits to the byte fits.
+    expect(fullOnDay(timeline, timeline.peakBytes)).toBeNull();
+    expect(fullOnDay({ total: [2, 1] }, 1)).toBe(1);
+    expect(fillTimeline([cameras], 40, 0).mostPerDayBytes).toBe(6 * TB);
     expect(fullOnDay(timeline, 101.3 * TB)).toBeNull();
   });
 
@@ -196,6 +200,48 @@ describe('material over days', () => {
     'Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, second copy, away 90 days',
     'Cache: 420 frames × 1.6 GB × 3 versions, day 12, second copy 5 days',
   ])('“%s” is read and written again', (line) => expect(materialLine(parseMaterial(line))).toBe(line));
+
+  it.each(['Cameras', 'Cameras:', 'Cameras: , day 1', ': 3 TB, day 1', '  : 3 TB, day 1'])(
+    '“%s” says that name or amount is missing, and how to type it',
+    (line) =>
+      expect(() => parseMaterial(line)).toThrow(
+        /“.*” has no name or no amount\. Type Cameras: 3\.2 TB a day, days 1–30/,
+      ),
+  );
+
+  it('does not mind spaces', () => {
+    expect(parseMaterial('  Cameras :  3 TB   a  day ,  during  Main unit ,keep 5 days ')).toMatchObject({
+      ...{ name: 'Cameras', bytesPerDay: 3 * TB, during: 'Main unit', keepDays: 5 },
+    });
+    expect(() => parseMaterial(' Cameras : 3 TB a day')).toThrow(/“Cameras” comes every day/);
+  });
+
+  it('keeps how it was reckoned where it was', () => {
+    const reckoned = (amount: string) => parseMaterial(`Cameras: ${amount}, day 1`).reckonedAs;
+    for (const plain of ['3.2 TB', '92 GiB', '1000000 TB']) expect(reckoned(plain)).toBeNull();
+    for (const made of ['6 × 92 GB', '6 x 92 GB', '2 * 4 GB', '420 frames × 1.6 GB']) expect(reckoned(made)).toBe(made);
+  });
+
+  it('may be a million terabytes, and no more', () => {
+    expect(parseMaterial('Archive: 1000000 TB, day 1').bytesPerDay).toBe(1e18);
+    expect(() => parseMaterial('Archive: 1000001 TB, day 1')).toThrow(/more than a million terabytes/);
+  });
+
+  it('takes what is said last of a store', () => {
+    const twice = parseMaterial('Cameras: 1 TB, day 1, second copy, away 90 days, second copy for 5 days');
+    expect(twice.elsewhere).toEqual([
+      { store: 'away', keepDays: 90 },
+      { store: 'second', keepDays: 5 },
+    ]);
+  });
+
+  it('from a document may come on one day, and not end before it begins', () => {
+    const materials = [materialOf({ fromDay: 9, toDay: 9 })];
+    expect(parseSizing(sizingOf({ materials })).materials).toEqual(materials);
+    expect(() => parseSizing(sizingOf({ materials: [materialOf({ fromDay: 9, toDay: 8 })] }))).toThrow(
+      /a material ends before it begins/,
+    );
+  });
 
   it('shows bytes where what it was reckoned as is not theirs', () => {
     const changed = materialOf({ bytesPerDay: 5e11, reckonedAs: '6 × 92 GB' });
