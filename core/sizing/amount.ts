@@ -42,16 +42,17 @@ export function parseAmount(text: string, where: string): number {
       throw badInput(where, `${error.detail} “${text.trim()}” is no amount: type one such as ${EXAMPLES}.`);
     }
   });
-  const of = (kind: Factor['kind']) => factors.filter((one) => one.kind === kind);
-  const isSize = of('bytes').length === 1 && of('rate').length + of('seconds').length === 0;
-  const isRecorded = of('rate').length === 1 && of('seconds').length === 1 && of('bytes').length === 0;
+  const count = (kind: Factor['kind']) => factors.filter((one) => one.kind === kind).length;
+  const [bytes, rates, times] = [count('bytes'), count('rate'), count('seconds')];
+  const isSize = bytes === 1 && rates + times === 0;
+  const isRecorded = rates === 1 && times === 1 && bytes === 0;
   if (!isSize && !isRecorded) {
     const missing =
-      of('rate').length === 1
+      rates === 1 && times + bytes === 0
         ? 'for how long? Add × 4 h'
-        : of('seconds').length === 1
+        : times === 1 && rates + bytes === 0
           ? 'of what? Name a format or a rate'
-          : 'it needs one size, or a format and a time';
+          : 'it needs one size, or one format and one time';
     throw badInput(where, `${where}: “${text.trim()}”: ${missing}. Amounts are typed such as ${EXAMPLES}.`);
   }
   return Math.round(factors.reduce((product, { value }) => product * value, 1));

@@ -47,7 +47,7 @@ describe('layouts', () => {
   });
 
   it('read what is left to rebuild one, and nothing where nothing is left', () => {
-    const read = (n: number) => Object.fromEntries(LAYOUTS.map(({ id, readToRebuild }) => [id, readToRebuild(n)]));
+    const read = (n: number) => Object.fromEntries(LAYOUTS.map((layout) => [layout.id, layout.readToRebuild(n)]));
     expect(read(6)).toEqual({
       ...{ single: null, stripe: null, mirror: 1, 'striped-mirrors': 1 },
       ...{ 'single-parity': 5, 'double-parity': 4, separate: null },

@@ -26,6 +26,12 @@ describe('an amount as people reckon it', () => {
     ['6 installs x 92 GB', 552e9],
     ['2.5 * 4 GB', 10e9],
     ['4.4 Gb/s × 60 s', 33e9],
+    ['6×92GB', 552e9],
+    ['  6  ×  92 GB  ', 552e9],
+    ['3  x  2  *  10 GB', 60e9],
+    ['1000 GB', 1e12],
+    ['1,000 GB', 1e12],
+    ['0.5 × 3 GB', 1.5e9],
   ])('“%s” is %i bytes', (text, bytes) => expect(parseAmount(text, 'material')).toBe(bytes));
 
   it('of cameras is their rate times their hours', () => {
@@ -43,6 +49,14 @@ describe('an amount as people reckon it', () => {
     ['2 GB × 3 TB', /one size/],
     ['3 × much', /much.*names no|raster is missing/s],
     ['10 tb', /bytes or bits/],
+    ['10 T', /10 T/],
+    ['3 TB × 2 h', /one size, or one format and one time/],
+    ['3 TB × 2 MB/s', /one size, or one format and one time/],
+    ['2 TB × 3 MB/s × 4 h', /“2 TB × 3 MB\/s × 4 h”: it needs one size/],
+    ['3 MB/s × 4 MB/s × 2 h', /it needs one size/],
+    ['4 h × 2 h × 3 MB/s', /it needs one size/],
+    ['', /no amount|names no|raster/],
+    ['  3 × h  ', /“3 × h” is no amount: type one such as/],
     ['420 frames × 1.6 gb', /bytes or bits/],
   ])('“%s” is refused with what is missing', (text, fault) =>
     expect(() => parseAmount(text, 'material')).toThrow(fault),
