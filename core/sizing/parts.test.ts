@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { chosenDrives, driveChoiceLine, parseDriveChoice } from '#core/sizing/drive-choice.ts';
+import { NONE_THERE, chosenDrives, driveChoiceLine, parseDriveChoice, thereOn } from '#core/sizing/drive-choice.ts';
+import { STORES } from '#core/sizing/stores.ts';
 import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionLine } from '#core/sizing/part-lines.ts';
 import { priceWith } from '#core/sizing/parts.ts';
 
@@ -54,6 +55,25 @@ describe('which drives a project may be built of', () => {
     'Anchor 16T: 4 there, 2 there for second copy, 3 there for away',
     'Anchor 16T: 2 there for away, at most 8',
   ])('“%s” is read and written again', (line) => expect(driveChoiceLine(parseDriveChoice(line))).toBe(line));
+
+  it('may be sixty of a kind, all of them there, and are told by store', () => {
+    expect(parseDriveChoice('  Anchor : 60 there , at most 60 ')).toEqual({
+      ...{ label: 'Anchor', there: 60, thereFor: [], most: 60 },
+    });
+    expect(() => parseDriveChoice('Anchor: 61 there')).toThrow(/at most 60 of a kind/);
+    expect(() => parseDriveChoice('Anchor: at most 61')).toThrow(/at most 60 of a kind/);
+    expect(() => parseDriveChoice('Anchor: 5 there, at most 4')).toThrow(
+      /more are there than may be used.*at most be 5/,
+    );
+    const anchor = parseDriveChoice('Anchor: 1 there, 2 there for away, 3 there for second copy, 4 there for away');
+    expect(anchor.thereFor).toEqual([
+      { store: 'second', count: 3 },
+      { store: 'away', count: 4 },
+    ]);
+    expect(STORES.map((store) => thereOn(store, anchor))).toEqual([1, 3, 4]);
+    expect(STORES.map((store) => thereOn(store, NONE_THERE))).toEqual([0, 0, 0]);
+    expect(() => parseDriveChoice(' Anchor : soon ')).toThrow(/“Anchor : soon” cannot be read/);
+  });
 
   it('are all where none is named, else those that are', () => {
     expect(chosenDrives(drives, []).map(({ label, there, most }) => [label, there, most])).toEqual([
