@@ -75,10 +75,7 @@ export function composedEvidence(
   efficiency: number,
   ceilingBytesPerSecond: number,
 ): Evidence {
-  const composed = unboundEvidence(members, together, efficiency);
-  return composed.span.openingBytesPerSecond <= ceilingBytesPerSecond
-    ? composed
-    : evidenceBehind(composed, ceilingBytesPerSecond);
+  return evidenceBehind(unboundEvidence(members, together, efficiency), ceilingBytesPerSecond);
 }
 
 /** What drives of one kind do without a link, kept: a search asks for it behind one link after the other. */

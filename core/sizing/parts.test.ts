@@ -21,6 +21,32 @@ describe('what builds are put together from', () => {
     expect(sizingConnectionLine(parseSizingConnection(line))).toBe(line),
   );
 
+  it('do not mind spaces', () => {
+    expect(parseEnclosure('  Desk box :  8  slots  over  SATA 6 Gb/s ,  420  +  rails   60  ')).toEqual(
+      parseEnclosure('Desk box: 8 slots over SATA 6 Gb/s, 420 + rails 60'),
+    );
+    expect(parseSizingConnection('  Direct :  30  +  cable 330  over  PCIe 4.0 ×4  +  Old bridge: 2700 MB/s ')).toEqual(
+      parseSizingConnection('Direct: 30 + cable 330 over PCIe 4.0 ×4 + Old bridge: 2700 MB/s'),
+    );
+    expect(parseSizingConnection('Direct:0 over  Nothing ')).toMatchObject({ label: 'Direct', price: 0, hops: [] });
+  });
+
+  it('have sums of prices without a name for one price, and parts for each drive by what they are for', () => {
+    expect(parseEnclosure('Box: 8 slots, 400 + 20')).toMatchObject({ price: 420, parts: [] });
+    expect(parseEnclosure('Box: 8 slots, 400 + 12 each')).toMatchObject({
+      price: 400,
+      parts: [{ label: 'for each drive', price: 12, each: true }],
+    });
+  });
+
+  it('have slots and prices up to what there can be', () => {
+    expect(parseEnclosure('Box: 60 slots, 1000000000')).toMatchObject({ slots: 60, price: 1e9 });
+    expect(() => parseEnclosure('Box: 61 slots, 3')).toThrow(/61 slots are more than any box has/);
+    expect(() => parseEnclosure('Box: 8 slots, 1000000001')).toThrow(/“1000000001” in “Box: 8 slots, 1000000001”/);
+    expect(() => parseEnclosure('  Box ')).toThrow(/“Box” is none\. Type its slots/);
+    expect(() => parseSizingConnection(' Direct ')).toThrow(/“Direct” is none\. Type its price/);
+  });
+
   it('cost what they cost with all their parts', () => {
     const shelf = parseEnclosure('Shelf: 12 slots, 900 + rails 60 + tray 12 each');
     expect(priceWith(shelf, 7)).toBe(900 + 60 + 7 * 12);

@@ -1,6 +1,6 @@
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { Demand } from '#core/demand/demand.ts';
-import { bindingHop } from '#core/links/connection.ts';
+import { bindingHop, type Hop } from '#core/links/connection.ts';
 import type { Build, Stack } from '#core/sizing/builds.ts';
 import { kindsOf, stackSize } from '#core/sizing/builds.ts';
 import {
@@ -49,6 +49,17 @@ export interface SearchBench {
   /** What goes from here to other stores on the day on which most does; of working storage only. */
   readonly copiedFrom: readonly DayToCopy[];
   check(build: Build, share?: number): RateCheck;
+}
+
+/** What drives do in slots, kept: what is worked out of it serves the next search too. */
+const inSlots = new WeakMap<Supply, Map<number, Supply>>();
+
+function behindSlot(supply: Supply, slot: Hop): Supply {
+  const known = inSlots.get(supply) ?? new Map<number, Supply>();
+  inSlots.set(supply, known);
+  const found = known.get(slot.ceilingBytesPerSecond) ?? supplyBehind(supply, { hops: [slot] });
+  known.set(slot.ceilingBytesPerSecond, found);
+  return found;
 }
 
 const ceilingOf = (sizing: Sizing, connection: number): number =>
@@ -106,16 +117,11 @@ export function searchBench(
     (a, b) => DIRECTIONS.indexOf(a.direction) - DIRECTIONS.indexOf(b.direction) || b.bytesPerSecond - a.bytesPerSecond,
   );
   const supplies = sizing.drives.map(supplyOfDrive);
-  const inSlots = new Map<string, Supply>();
   const known = new Map<string, RateCheck>();
 
   const supplyInSlot = (drive: number, enclosure: number): Supply => {
     const { slot } = sizing.enclosures[enclosure]!;
-    if (slot === null) return supplies[drive]!;
-    const key = `${drive} ${slot.ceilingBytesPerSecond}`;
-    const found = inSlots.get(key) ?? supplyBehind(supplies[drive]!, { hops: [slot] });
-    inSlots.set(key, found);
-    return found;
+    return slot === null ? supplies[drive]! : behindSlot(supplies[drive]!, slot);
   };
 
   const bench: SearchBench = {

@@ -5,7 +5,7 @@ import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { cappedCurve, evidenceBehind, isHeldByLink, linkChoices, supplyBehind } from '#core/supply/behind.ts';
 import { MB, curveFrom, evidenceFrom, supplyFrom } from '#core/testing/curves.ts';
 import { madeTrace } from '#core/testing/made-traces.ts';
-import { pointsOf, reducedCurve } from '#core/trace/supply-curve.ts';
+import { cornersOf, exactCurve, pointsOf, reducedCurve } from '#core/trace/supply-curve.ts';
 
 describe('a drive behind another link', () => {
   it('is never quicker than it carries, and as slow as it was where it was slower', () => {
@@ -55,6 +55,57 @@ describe('a drive behind another link', () => {
         },
       ),
     );
+  });
+
+  it('is the very same where it never came as far as the link', () => {
+    const burst = evidenceFrom([curveFrom([10, 200 * MB], [1, 400 * MB], [20, 90 * MB])]);
+    expect(evidenceBehind(burst, 400 * MB)).toBe(burst);
+    expect(evidenceBehind(burst, 399 * MB)).not.toBe(burst);
+    expect(evidenceBehind(burst, 399 * MB).curves[0]!.seconds.at(-1)).toBeCloseTo(30 + 400 / 399, 9);
+  });
+
+  it('goes on as it did, never quicker than all of it would be behind the link', () => {
+    const pieces = fc.array(
+      fc.tuple(fc.double({ min: 1, max: 50, noNaN: true }), fc.double({ min: 1e6, max: 3e9, noNaN: true })),
+      { minLength: 2, maxLength: 8 },
+    );
+    const factors = fc.array(fc.double({ min: 1, max: 2.5, noNaN: true }), { minLength: 1, maxLength: 4 });
+    fc.assert(
+      fc.property(
+        pieces,
+        factors,
+        fc.nat(),
+        fc.double({ min: 1e6, max: 3e9, noNaN: true }),
+        (all, slower, from, ceiling) => {
+          const toCorner = all.length;
+          const curve = { ...curveFrom(...all), continuation: { fromCorner: from % toCorner, toCorner, slower } };
+          const behind = pointsOf(cornersOf(cappedCurve(curve, ceiling)));
+          const whole = pointsOf(cornersOf(curve));
+          const truth = pointsOf(cappedCurve(exactCurve(whole), ceiling));
+          expect(behind.bytes).toEqual(whole.bytes);
+          behind.seconds.forEach((second, point) => {
+            expect(second).toBeGreaterThanOrEqual(truth.seconds[point]! * (1 - 1e-9));
+          });
+          // Where nothing is repeated more slowly it is exact.
+          if (slower.every((factor) => factor === 1)) {
+            behind.seconds.forEach((second, point) => expect(second / truth.seconds[point]! || 1).toBeCloseTo(1, 9));
+          }
+        },
+      ),
+    );
+  });
+
+  it('proves as much as before where it goes on, and its own bytes where it may not', () => {
+    const going = (factor: number) => {
+      const continuation = { fromCorner: 1, toCorner: 2, slower: [factor, factor] };
+      const curve = { ...curveFrom([10, 2000 * MB], [100, 90 * MB]), continuation };
+      return evidenceBehind(evidenceFrom([curve], { continuedBytes: 47e9 }), 500 * MB);
+    };
+    expect(going(1).continuedBytes).toBe(47e9);
+    expect(going(1.2).continuedBytes).toBe(47e9);
+    // Quicker with every repetition: a link might hold that back.
+    expect(going(0.9).continuedBytes).toBeCloseTo(29e9, -3);
+    expect(going(0.9).curves[0]!.continuation).toBeNull();
   });
 
   it('may do more where its link held it back when it was measured', () => {

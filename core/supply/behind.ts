@@ -9,7 +9,11 @@ import { CORNER, type SupplyCurve } from '#core/trace/supply-curve.ts';
 /** A drive that comes this near to its ceiling may do more behind a wider one. */
 const AT_CEILING = 0.93;
 
-/** A curve that never goes faster than a ceiling; what it did more slowly stays as slow. */
+/**
+ * A curve that never goes faster than a ceiling; what it did more slowly stays as slow. It goes on as it did: what is
+ * repeated f times slower takes at most f times as long behind the ceiling, so that is never too quick; only what would
+ * be repeated quicker is left out.
+ */
 export function cappedCurve(curve: SupplyCurve, ceilingBytesPerSecond: number): SupplyCurve {
   let [atSeconds, lastSeconds, lastBytes] = [0, 0, 0];
   const seconds = curve.seconds.map((second, corner) => {
@@ -21,17 +25,40 @@ export function cappedCurve(curve: SupplyCurve, ceilingBytesPerSecond: number): 
     if (curve.kinds[corner] === CORNER.point) [atSeconds, lastSeconds, lastBytes] = [at, second, moved];
     return at;
   });
-  return { kinds: [...curve.kinds], seconds, bytes: [...curve.bytes], continuation: null };
+  const { continuation } = curve;
+  const goesOn = continuation !== null && continuation.slower.every((factor) => factor >= 1);
+  return { kinds: [...curve.kinds], seconds, bytes: [...curve.bytes], continuation: goesOn ? continuation : null };
 }
 
-/** What a run would testify behind a ceiling. It proves its own bytes: what it was continued to is left out. */
+const peaks = new WeakMap<SupplyCurve, number>();
+
+/** The quickest that a curve is from one of its corners to the next. */
+function peakOf(curve: SupplyCurve): number {
+  const known = peaks.get(curve);
+  if (known !== undefined) return known;
+  let [peak, lastSeconds, lastBytes] = [0, 0, 0];
+  curve.seconds.forEach((second, corner) => {
+    const moved = curve.bytes[corner]!;
+    const isWindow = curve.kinds[corner] === CORNER.window;
+    const [bytes, seconds] = isWindow ? [moved, second] : [moved - lastBytes, second - lastSeconds];
+    if (bytes > 0) peak = Math.max(peak, bytes / seconds);
+    if (curve.kinds[corner] === CORNER.point) [lastSeconds, lastBytes] = [second, moved];
+  });
+  peaks.set(curve, peak);
+  return peak;
+}
+
+/** What a run would testify behind a ceiling: the same, where it never came so far. */
 export function evidenceBehind(evidence: Evidence, ceilingBytesPerSecond: number): Evidence {
+  if (evidence.curves.every((curve) => peakOf(curve) <= ceilingBytesPerSecond)) return evidence;
   const { span, medianBytesPerSecond, continuedBytes, provenBytes } = evidence;
   const least = (rate: number) => Math.min(rate, ceilingBytesPerSecond);
+  const curves = evidence.curves.map((curve) => cappedCurve(curve, ceilingBytesPerSecond));
+  const goesOn = curves.every(({ continuation }, index) => continuation === evidence.curves[index]!.continuation);
   return {
     ...evidence,
-    curves: evidence.curves.map((curve) => cappedCurve(curve, ceilingBytesPerSecond)),
-    continuedBytes: continuedBytes === null ? null : provenBytes,
+    curves,
+    continuedBytes: continuedBytes === null || goesOn ? continuedBytes : provenBytes,
     medianBytesPerSecond: least(medianBytesPerSecond),
     span: {
       worstSecondBytesPerSecond: least(span.worstSecondBytesPerSecond),
