@@ -1,3 +1,4 @@
+import type { Direction } from '#core/run/direction.ts';
 import { bindingHop, type Hop } from '#core/links/connection.ts';
 import { kindsOf, stackSize, type Build } from '#core/sizing/builds.ts';
 import { dayText } from '#core/sizing/calendar.ts';
@@ -8,6 +9,7 @@ import { fullOnDay } from '#core/sizing/material.ts';
 import type { Sizing } from '#core/sizing/project.ts';
 import { leastOf, type SearchBench } from '#core/sizing/search-bench.ts';
 import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/sizing/search.ts';
+import { furthestReaching } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
@@ -89,9 +91,18 @@ export const constraintWords = (constraint: Constraint, { store }: Pick<SearchBe
 const WORSE: readonly VerdictWord[] = ['breaks', 'not-proven', 'tight', 'holds'];
 
 /** The lowest floor that was seen one way, of drives together. */
-function floorOf({ traces }: Supply, direction: 'write' | 'read'): number | null {
+function floorOf({ traces }: Supply, direction: Direction): number | null {
   const floors = traces.filter((one) => one.direction === direction).map((one) => one.span.floorBytesPerSecond);
   return floors.length === 0 ? null : Math.min(...floors);
+}
+
+/** Rate over the whole of the slowest of some drives, read where that is known; null where one is not known at all. */
+function slowestMeanOf(supplies: readonly Supply[]): number | null {
+  const means = supplies.map(({ traces }) => {
+    const way = (direction: Direction) => furthestReaching(traces.filter((one) => one.direction === direction));
+    return (way('read') ?? way('write'))?.medianBytesPerSecond ?? null;
+  });
+  return means.every((one) => one !== null) ? Math.min(...means) : null;
 }
 
 /** What a build is and does, in figures and sentences. */
@@ -113,11 +124,10 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
     sentence: verdictSentence(demand, verdict),
   }));
   held.sort((a, b) => WORSE.indexOf(a.verdict) - WORSE.indexOf(b.verdict));
-  const mean = reading ?? writing;
   const toRead = layout.readToRebuild(drives);
   const driveBytes = leastOf(sizing, build, ({ capacityBytes }) => capacityBytes)!;
   const dataDrives = attached(layout, layout.data(drives));
-  const perDrive = mean === null ? null : mean / Math.max(1, dataDrives * policy.efficiency);
+  const perDrive = slowestMeanOf(bench.members(build).map(({ supply }) => supply));
   const explained: Omit<ExplainedBuild, 'sentences'> = {
     name: buildName(sizing, build),
     drivesText: drivesText(sizing, build),

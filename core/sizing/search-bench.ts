@@ -40,6 +40,8 @@ export interface SearchBench {
   timeline: FillTimeline;
   /** What may be spent on this store; null for any. */
   budget: number | null;
+  /** What one drive of each kind of a stack does in its slot. */
+  members(build: Build): { supply: Supply; count: number }[];
   /** What drives of a layout behind slots and a link do together. @param share of the rate, with a drive gone */
   composed(build: Build, share?: number, directions?: readonly Direction[]): Supply;
   /** Verdicts on what is recorded and played; empty for copies. */
@@ -130,18 +132,22 @@ export function searchBench(
     timeline,
     budget,
     copiedFrom: store === 'working' ? daysToCopy(project) : [],
+    members({ drive, count, other, otherCount, enclosure }) {
+      const first = { supply: supplyInSlot(drive, enclosure), count };
+      return other === null ? [first] : [first, { supply: supplyInSlot(other, enclosure), count: otherCount }];
+    },
     composed(build, share = 1, directions = DIRECTIONS) {
-      const members = [
-        { supply: supplyInSlot(build.drive, build.enclosure), count: build.count },
-        ...(build.other === null
-          ? []
-          : [{ supply: supplyInSlot(build.other, build.enclosure), count: build.otherCount }]),
-      ];
       const layout = layoutById(build.layout);
       const together = togetherIn(layout, stackSize(build), share);
       // A drive by itself is in no layout that could take something.
       const efficiency = layout.isTogether ? policy.efficiency : 1;
-      return composedSupply(members, together, efficiency, ceilingOf(sizing, build.connection), directions);
+      return composedSupply(
+        bench.members(build),
+        together,
+        efficiency,
+        ceilingOf(sizing, build.connection),
+        directions,
+      );
     },
     verdicts(build, share) {
       return demands.length === 0 ? [] : judgeComposed(bench.composed(build, share), demands, policy);
