@@ -192,6 +192,29 @@ describe('the storage of a whole project', () => {
     let asked = 0;
     expect(searchProject(threeStores(), () => (asked += 1) < 5)).toBeNull();
     expect(asked).toBe(5);
+    // With a budget it looks twice; it ends within the first time, too.
+    let looked = 0;
+    expect(searchProject(threeStores({ policy: { budget: 9000 } }), () => (looked += 1) < 3)).toBeNull();
+    expect(looked).toBe(3);
+  });
+
+  it('has no sets before each store has a build, and none where one store has none', () => {
+    const sets: number[] = [];
+    searchProject(threeStores(), (share, soFar) => {
+      const { stores, front } = soFar();
+      if (stores.length < 3) expect(front).toEqual([]);
+      sets.push(front.length);
+      return share <= 1;
+    });
+    expect(sets[0]).toBe(0);
+    expect(sets.at(-1)).toBeGreaterThan(0);
+    const hopeless = searchProject(threeStores({ policy: { copySeconds: 60 } }))!;
+    expect(hopeless.stores[0]!.result.front.length).toBeGreaterThan(0);
+    expect(hopeless.stores[1]!.result.front).toEqual([]);
+    expect(hopeless.front).toEqual([]);
+    const broke = searchProject(threeStores({ policy: { copySeconds: 60, budget: 9000 } }))!;
+    expect(broke.stores[0]!.result.front.length).toBeGreaterThan(0);
+    expect(broke.front).toEqual([]);
   });
 });
 
