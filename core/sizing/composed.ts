@@ -75,7 +75,11 @@ export function composedEvidence(
   efficiency: number,
   ceilingBytesPerSecond: number,
 ): Evidence {
-  return evidenceBehind(unboundEvidence(members, together, efficiency), ceilingBytesPerSecond);
+  const composed = unboundEvidence(members, together, efficiency);
+  // Moments above the level at which it begins are no more than its noise, which a link evens out.
+  return composed.span.openingBytesPerSecond <= ceilingBytesPerSecond
+    ? composed
+    : evidenceBehind(composed, ceilingBytesPerSecond);
 }
 
 /** What drives of one kind do without a link, kept: a search asks for it behind one link after the other. */

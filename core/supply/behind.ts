@@ -15,19 +15,30 @@ const AT_CEILING = 0.93;
  * be repeated quicker is left out.
  */
 export function cappedCurve(curve: SupplyCurve, ceilingBytesPerSecond: number): SupplyCurve {
-  let [atSeconds, lastSeconds, lastBytes] = [0, 0, 0];
-  const seconds = curve.seconds.map((second, corner) => {
-    const moved = curve.bytes[corner]!;
-    // What is kept of a stretch beside its ends is a window of so many bytes in so many seconds.
-    if (curve.kinds[corner] === CORNER.window) return Math.max(second, moved / ceilingBytesPerSecond);
+  const { kinds, bytes } = curve;
+  const seconds = new Array<number>(kinds.length);
+  let atSeconds = 0;
+  let lastSeconds = 0;
+  let lastBytes = 0;
+  for (let corner = 0; corner < kinds.length; corner += 1) {
+    const second = curve.seconds[corner]!;
+    const moved = bytes[corner]!;
+    if (kinds[corner] === CORNER.window) {
+      // What is kept of a stretch beside its ends is a window of so many bytes in so many seconds.
+      seconds[corner] = Math.max(second, moved / ceilingBytesPerSecond);
+      continue;
+    }
     const at = atSeconds + Math.max(second - lastSeconds, (moved - lastBytes) / ceilingBytesPerSecond);
+    seconds[corner] = at;
     // Highs and lows of a stretch lie beside the trace: from the next point on they count for nothing.
-    if (curve.kinds[corner] === CORNER.point) [atSeconds, lastSeconds, lastBytes] = [at, second, moved];
-    return at;
-  });
+    if (kinds[corner] !== CORNER.point) continue;
+    atSeconds = at;
+    lastSeconds = second;
+    lastBytes = moved;
+  }
   const { continuation } = curve;
   const goesOn = continuation !== null && continuation.slower.every((factor) => factor >= 1);
-  return { kinds: [...curve.kinds], seconds, bytes: [...curve.bytes], continuation: goesOn ? continuation : null };
+  return { kinds, seconds, bytes, continuation: goesOn ? continuation : null };
 }
 
 const peaks = new WeakMap<SupplyCurve, number>();
@@ -36,14 +47,18 @@ const peaks = new WeakMap<SupplyCurve, number>();
 function peakOf(curve: SupplyCurve): number {
   const known = peaks.get(curve);
   if (known !== undefined) return known;
-  let [peak, lastSeconds, lastBytes] = [0, 0, 0];
-  curve.seconds.forEach((second, corner) => {
-    const moved = curve.bytes[corner]!;
-    const isWindow = curve.kinds[corner] === CORNER.window;
-    const [bytes, seconds] = isWindow ? [moved, second] : [moved - lastBytes, second - lastSeconds];
-    if (bytes > 0) peak = Math.max(peak, bytes / seconds);
-    if (curve.kinds[corner] === CORNER.point) [lastSeconds, lastBytes] = [second, moved];
-  });
+  const { kinds, seconds, bytes } = curve;
+  let peak = 0;
+  let lastSeconds = 0;
+  let lastBytes = 0;
+  for (let corner = 0; corner < kinds.length; corner += 1) {
+    const isWindow = kinds[corner] === CORNER.window;
+    const moved = bytes[corner]! - (isWindow ? 0 : lastBytes);
+    if (moved > 0) peak = Math.max(peak, moved / (seconds[corner]! - (isWindow ? 0 : lastSeconds)));
+    if (kinds[corner] !== CORNER.point) continue;
+    lastSeconds = seconds[corner]!;
+    lastBytes = bytes[corner]!;
+  }
   peaks.set(curve, peak);
   return peak;
 }

@@ -238,24 +238,34 @@ const laidOut = new WeakMap<SupplyCurve, Corners>();
 export function cornersOf(curve: SupplyCurve): Corners {
   const known = laidOut.get(curve);
   if (known) return known;
-  const { kinds, seconds, bytes } = { kinds: [...curve.kinds], seconds: [...curve.seconds], bytes: [...curve.bytes] };
   const { fromCorner, toCorner, slower } = curve.continuation ?? { fromCorner: 0, toCorner: 0, slower: [] };
-  for (const factor of slower) {
-    const [endSeconds, endBytes] = [seconds.at(-1)!, bytes.at(-1)!];
-    for (let corner = fromCorner + 1; corner <= toCorner; corner += 1) {
-      const window = curve.kinds[corner] === CORNER.window;
-      kinds.push(curve.kinds[corner]!);
-      seconds.push(
-        factor * (curve.seconds[corner]! - (window ? 0 : curve.seconds[fromCorner]!)) + (window ? 0 : endSeconds),
-      );
-      bytes.push(curve.bytes[corner]! + (window ? 0 : endBytes - curve.bytes[fromCorner]!));
-    }
-  }
-  const corners = {
-    kinds: Uint8Array.from(kinds),
-    seconds: Float64Array.from(seconds),
-    bytes: Float64Array.from(bytes),
+  const own = curve.kinds.length;
+  const repeated = toCorner - fromCorner;
+  const count = own + slower.length * repeated;
+  const corners: Corners = {
+    kinds: new Uint8Array(count),
+    seconds: new Float64Array(count),
+    bytes: new Float64Array(count),
   };
+  const { kinds, seconds, bytes } = corners;
+  kinds.set(curve.kinds);
+  seconds.set(curve.seconds);
+  bytes.set(curve.bytes);
+  // What is repeated ends where the stretch does: at a point of the trace.
+  let [endSeconds, endBytes] = [seconds[own - 1]!, bytes[own - 1]!];
+  let at = own;
+  for (const factor of slower) {
+    for (let corner = fromCorner + 1; corner <= toCorner; corner += 1, at += 1) {
+      const isWindow = curve.kinds[corner] === CORNER.window;
+      kinds[at] = curve.kinds[corner]!;
+      seconds[at] = isWindow
+        ? factor * curve.seconds[corner]!
+        : endSeconds + factor * (curve.seconds[corner]! - curve.seconds[fromCorner]!);
+      bytes[at] = isWindow ? curve.bytes[corner]! : endBytes + curve.bytes[corner]! - curve.bytes[fromCorner]!;
+    }
+    endSeconds = seconds[at - 1]!;
+    endBytes = bytes[at - 1]!;
+  }
   laidOut.set(curve, corners);
   return corners;
 }
