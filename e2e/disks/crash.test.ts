@@ -40,7 +40,8 @@ describe('a killed server', () => {
     const id = await startRun(app, endless);
     await expect
       .poll(async () => (await readRun(app!, id)).samples.atSeconds.at(-1) ?? 0, { timeout: 30_000 })
-      .toBeGreaterThan(2.5);
+      // What is kept follows what is measured by a second or two, on a busy disk by a few.
+      .toBeGreaterThan(8);
     await app.stop('SIGKILL');
     expect(readdirSync(folder)).toEqual([`tavrox-scratch-${id}`]);
 
