@@ -27,7 +27,8 @@ export function MaterialLife({ material, days, x, y, right, room, onKeep, onDays
   const end = keepDays === null ? days : Math.min(days, toDay + keepDays);
   const isOnce = fromDay === toDay;
   const kept = keepDays === null ? 'kept to the end' : `kept ${keepDays} days`;
-  const words = [...daysAWeekText(daysAWeek), kept].join(', ');
+  // Those of a part of the project stand above it.
+  const words = [...(material.during === null ? daysAWeekText(daysAWeek) : []), kept].join(', ');
   return (
     <>
       <line x1={x(last)} x2={x(end)} y1={y} y2={y} stroke={ink('second')} strokeDasharray="4 3" />
