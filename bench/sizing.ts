@@ -2,7 +2,14 @@ import { hopOf } from '#core/links/connection.ts';
 import { NONE_THERE } from '#core/sizing/drive-choice.ts';
 import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
 import { searchProject } from '#core/sizing/project-search.ts';
-import { SIZING_VERSION, USUAL_POLICY, type Sizing, type SizingDrive } from '#core/sizing/project.ts';
+import {
+  MOST_DRIVES,
+  MOST_SPARES,
+  SIZING_VERSION,
+  USUAL_POLICY,
+  type Sizing,
+  type SizingDrive,
+} from '#core/sizing/project.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
 import { shoot } from '#core/testing/sizing-of.ts';
@@ -47,7 +54,7 @@ const MILLION: Sizing = {
     parts: [],
     hops: [hopOf(['ethernet-1', 'ethernet-10', 'ethernet-25'][index % 3]!)!],
   })),
-  policy: { ...USUAL_POLICY, mostDrives: 36, mostSpares: 3 },
+  policy: { ...USUAL_POLICY, mostDrives: MOST_DRIVES, mostSpares: MOST_SPARES },
 };
 
 /** The same with a run of four hours on every drive, each judged at three links. */

@@ -96,13 +96,13 @@ function floorOf({ traces }: Supply, direction: Direction): number | null {
   return floors.length === 0 ? null : Math.min(...floors);
 }
 
-/** Rate over the whole of the slowest of some drives, read where that is known; null where one is not known at all. */
-function slowestMeanOf(supplies: readonly Supply[]): number | null {
-  const means = supplies.map(({ traces }) => {
+/** Median rate of the slowest of some drives, in reading where that is known; null where one is not known at all. */
+function slowestMedianOf(supplies: readonly Supply[]): number | null {
+  const medians = supplies.map(({ traces }) => {
     const way = (direction: Direction) => furthestReaching(traces.filter((one) => one.direction === direction));
     return (way('read') ?? way('write'))?.medianBytesPerSecond ?? null;
   });
-  return means.every((one) => one !== null) ? Math.min(...means) : null;
+  return medians.every((one) => one !== null) ? Math.min(...medians) : null;
 }
 
 /** What a build is and does, in figures and sentences. */
@@ -127,7 +127,7 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
   const toRead = layout.readToRebuild(drives);
   const driveBytes = leastOf(sizing, build, ({ capacityBytes }) => capacityBytes)!;
   const dataDrives = attached(layout, layout.data(drives));
-  const perDrive = slowestMeanOf(bench.members(build).map(({ supply }) => supply));
+  const perDrive = slowestMedianOf(bench.members(build).map(({ supply }) => supply));
   const explained: Omit<ExplainedBuild, 'sentences'> = {
     name: buildName(sizing, build),
     drivesText: drivesText(sizing, build),

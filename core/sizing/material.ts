@@ -68,8 +68,8 @@ const EXAMPLE = 'Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, 
 
 /**
  * “Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days”; what comes once is of one day:
- * “Plates: 800 GB, day 12”; with days off: “days 1–40, 5 days a week”. Amounts may be reckoned, see {@link parseAmount}; a part of the calendar may be named:
- * “during Shooting”, whose days are found by {@link withPhases}.
+ * “Plates: 800 GB, day 12”; with days off: “days 1–40, 5 days a week”. Amounts may be reckoned, see {@link parseAmount};
+ * a part of the calendar may be named: “during Shooting”, whose days are found by {@link withPhases}.
  * @throws Problem `bad-input`
  */
 export function parseMaterial(line: string): Material {
@@ -194,6 +194,15 @@ export interface FillTimeline {
   mostPerDayBytes: number;
 }
 
+/** Bytes that come on each day, from day 1. @param growthShare more than was foreseen, of everything */
+export const writtenPerDay = (materials: readonly Material[], days: number, growthShare: number): number[] =>
+  Array.from({ length: days }, (_, day) =>
+    materials.reduce(
+      (sum, one) => sum + (1 + growthShare) * workDaysBetween(one, day + 1, day + 1) * one.bytesPerDay * one.copies,
+      0,
+    ),
+  );
+
 /** @param growthShare more than was foreseen, of everything */
 export function fillTimeline(materials: readonly Material[], days: number, growthShare: number): FillTimeline {
   const more = 1 + growthShare;
@@ -201,12 +210,7 @@ export function fillTimeline(materials: readonly Material[], days: number, growt
     Array.from({ length: days }, (_, day) => more * storedBytes(material, day + 1)),
   );
   const total = Array.from({ length: days }, (_, day) => perMaterial.reduce((sum, one) => sum + one[day]!, 0));
-  const written = Array.from({ length: days }, (_, day) =>
-    materials.reduce(
-      (sum, one) => sum + more * workDaysBetween(one, day + 1, day + 1) * one.bytesPerDay * one.copies,
-      0,
-    ),
-  );
+  const written = writtenPerDay(materials, days, growthShare);
   const peakBytes = Math.max(...total);
   return {
     perMaterial,

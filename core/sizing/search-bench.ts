@@ -14,7 +14,7 @@ import {
 import { copiedDay, copyTime, type CopyTime } from '#core/sizing/copy-time.ts';
 import { thereOn } from '#core/sizing/drive-choice.ts';
 import { attached, layoutById, type Layout } from '#core/sizing/layouts.ts';
-import { fillTimeline, materialsOn, type FillTimeline } from '#core/sizing/material.ts';
+import { fillTimeline, materialsOn, writtenPerDay, type FillTimeline } from '#core/sizing/material.ts';
 import type { Sizing } from '#core/sizing/project.ts';
 import { COPY_STORES, type CopyStoreId, type StoreId } from '#core/sizing/stores.ts';
 import { supplyBehind } from '#core/supply/behind.ts';
@@ -101,7 +101,7 @@ function storeSizing(project: Sizing, store: StoreId): Sizing {
 function daysToCopy({ materials, days, policy }: Sizing): DayToCopy[] {
   return COPY_STORES.map((store) => ({
     store,
-    bytes: fillTimeline(materialsOn(store, materials), days, policy.growthShare).mostPerDayBytes,
+    bytes: Math.max(...writtenPerDay(materialsOn(store, materials), days, policy.growthShare)),
   })).filter(({ bytes }) => bytes > 0);
 }
 

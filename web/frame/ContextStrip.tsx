@@ -10,9 +10,9 @@ import { formatClock, formatShare } from '#core/units/format.ts';
 import { api } from '../api/client.ts';
 import { MenuButton } from '../kit/MenuButton.tsx';
 import { useContextStore } from '../state/context.ts';
-import { useLibrary } from '../state/library.ts';
+import { projectAt, useLibrary } from '../state/library.ts';
 import { useLive } from '../state/live.ts';
-import { useSizingEdits } from '../state/sizing-edits.ts';
+import { editsOf, useSizingEdits } from '../state/sizing-edits.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A second thing that can be done with a line of a menu. */
@@ -221,17 +221,16 @@ function HeadroomSlot() {
 function FillLimitSlot() {
   const projects = useLibrary((state) => state.projects);
   const id = useMatch('/sizing/:projectId')?.params.projectId;
-  const { projectId, policy, changePolicy } = useSizingEdits();
-  const project = id === undefined ? projects?.[0] : projects?.find((one) => one.id === id);
+  const edits = useSizingEdits();
+  const project = projectAt(projects ?? [], id);
   if (!project) return null;
-  const changed = projectId === project.id ? policy.fillLimit : undefined;
   return (
     <ShareSlot
       name="Filled at most"
       help="Drives and filesystems slow down when they are full: how much of a storage may be used."
-      value={changed ?? project.plan.policy.fillLimit}
+      value={editsOf(edits, project.id).policy.fillLimit ?? project.plan.policy.fillLimit}
       choices={FILL_LIMITS}
-      onChoose={(fillLimit) => changePolicy(project.id, { fillLimit })}
+      onChoose={(fillLimit) => edits.changePolicy(project.id, { fillLimit })}
     />
   );
 }

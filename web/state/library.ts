@@ -38,3 +38,7 @@ export const useLibrary = create<Library>()((set) => ({
     }
   },
 }));
+
+/** The project of an address in Sizing: the one it names, else the first. */
+export const projectAt = (projects: readonly Project[], projectId: string | undefined): Project | undefined =>
+  projectId === undefined ? projects[0] : projects.find(({ id }) => id === projectId);

@@ -17,7 +17,7 @@ import { FillPicture } from '../../pictures/fill/FillPicture.tsx';
 import { useSizing } from '../../sizing/use-sizing.ts';
 import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
-import { useLibrary } from '../../state/library.ts';
+import { projectAt, useLibrary } from '../../state/library.ts';
 import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
 import { BuildColumn } from './BuildColumn.tsx';
@@ -33,8 +33,8 @@ export function Component() {
   const { projectId } = useParams();
   const projects = useLibrary((state) => state.projects);
   const navigate = useNavigate();
-  const linked = projects?.find(({ id }) => id === projectId);
-  if (projectId !== undefined && projects !== undefined && !linked) {
+  const addressed = projectAt(projects ?? [], projectId);
+  if (projectId !== undefined && projects !== undefined && !addressed) {
     return (
       <PlaceLayout>
         <EmptyPlace
@@ -52,7 +52,7 @@ export function Component() {
   }
   // What is not known yet is not taken for a project to begin with.
   if (projects === undefined) return <PlaceLayout>{null}</PlaceLayout>;
-  const project = linked ?? projects[0] ?? FIRST_PROJECT;
+  const project = addressed ?? FIRST_PROJECT;
   return <ProjectSizing key={project.id} project={project} />;
 }
 

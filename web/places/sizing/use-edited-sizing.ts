@@ -6,7 +6,7 @@ import { sizingOfPlan, type Project, type Sizing, type SizingDrive, type SizingP
 import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
-import { useSizingEdits } from '../../state/sizing-edits.ts';
+import { editsOf, useSizingEdits } from '../../state/sizing-edits.ts';
 
 /** Drives that builds can be made of: those with a price whose card stands for one device. */
 function pricedDrives(drives: readonly DriveSupply[]): SizingDrive[] {
@@ -53,7 +53,7 @@ export function useEditedSizing(project: Project): EditedSizing {
   const ids = useMemo(() => (cards ?? []).map(({ id }) => id), [cards]);
   const { drives, problem } = useDriveSupplies(ids);
   const edits = useSizingEdits();
-  const isOfThis = edits.projectId === project.id;
+  const { projectId, policy, materials } = editsOf(edits, project.id);
   const isReady =
     cards !== undefined && drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
   const edited = useMemo(
@@ -61,11 +61,11 @@ export function useEditedSizing(project: Project): EditedSizing {
       ...project,
       plan: {
         ...project.plan,
-        materials: project.plan.materials.map((one, index) => (isOfThis ? { ...one, ...edits.materials[index] } : one)),
-        policy: isOfThis ? { ...project.plan.policy, ...edits.policy } : project.plan.policy,
+        materials: project.plan.materials.map((one, index) => ({ ...one, ...materials[index] })),
+        policy: { ...project.plan.policy, ...policy },
       },
     }),
-    [project, isOfThis, edits.materials, edits.policy],
+    [project, materials, policy],
   );
   const priced = useMemo(() => {
     const own = pricedDrives(drives);
@@ -90,7 +90,7 @@ export function useEditedSizing(project: Project): EditedSizing {
     hasDrives: priced.length > 0,
     problem: problem?.detail ?? chosen.fault,
     edited,
-    isChanged: isOfThis,
+    isChanged: projectId !== null,
     changePolicy: (change) => edits.changePolicy(project.id, change),
     changeMaterial: (material, change) => edits.changeMaterial(project.id, material, change),
     discard: edits.discard,
