@@ -11,7 +11,7 @@ import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
 
-/** Runs a command line and returns its exit code: 0, 1 for a failed run, 2 for bad input. */
+/** Runs a command line and returns its exit code: 0, 1 for a failed run, 2 for bad input, 3 and 4 as commands say. */
 export async function main(argv: readonly string[]): Promise<number> {
   const program = new Command('tavrox')
     .description('Measures whether a drive carries the job, and for how long.')
@@ -35,7 +35,7 @@ export async function main(argv: readonly string[]): Promise<number> {
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);
-    return 0;
+    return typeof process.exitCode === 'number' ? process.exitCode : 0;
   } catch (error) {
     return reportError(error);
   }

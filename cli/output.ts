@@ -16,6 +16,11 @@ export function note(line: string): void {
   process.stderr.write(`${line}\n`);
 }
 
+/** Ends the command line with a code although nothing failed: 3 for what breaks, 4 for what is not proven. */
+export function endWith(exitCode: number): void {
+  if (exitCode !== 0) process.exitCode = exitCode;
+}
+
 /** Shows an error as one clear line and returns the exit code: 2 for bad input, 1 for what failed. */
 export function reportError(error: unknown): number {
   // Commander has written its own line; what is not help is bad input.

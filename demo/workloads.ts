@@ -10,9 +10,10 @@ const DOME = { width: 4096, height: 4096 };
 const AT_25 = { numerator: 25, denominator: 1 };
 const AT_60 = { numerator: 60, denominator: 1 };
 const ONE_SECOND = { unit: 'seconds', amount: 1 } as const;
+const STAYS = { between: 'stay', takeOffSeconds: null } as const;
 /** Forty minutes of interview, twenty to offload and change the set-up, four times a night. */
-const NIGHT_TAKES = { count: 4, seconds: 2400, gapSeconds: 1200 };
-const ONE_REEL = { count: 1, seconds: 180, gapSeconds: 0 };
+const NIGHT_TAKES = { count: 4, seconds: 2400, gapSeconds: 1200, between: 'take-off', takeOffSeconds: null } as const;
+const ONE_REEL = { count: 1, seconds: 180, gapSeconds: 0, ...STAYS };
 
 type Picture = Omit<Extract<FootageItem['essence'], { kind: 'picture' }>, 'kind' | 'sound'>;
 
@@ -142,6 +143,7 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
           count: 1,
           seconds: 600,
           gapSeconds: 0,
+          ...STAYS,
         },
       ),
     ],
@@ -246,13 +248,14 @@ export const DEMO_WORKLOADS: readonly Workload[] = [
           frameRate: AT_25,
         },
         streams: 1,
-        takes: { count: 1, seconds: 240, gapSeconds: 0 },
+        takes: { count: 1, seconds: 240, gapSeconds: 0, ...STAYS },
         buffer: ONE_SECOND,
       },
       footage('export', 'Export', 'record', { layoutId: 'rdd36-high', raster: UHD, frameRate: AT_25 }, 1, {
         count: 1,
         seconds: 240,
         gapSeconds: 0,
+        ...STAYS,
       }),
     ],
   },

@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { jsonOf, runOf, textOf } from '#cli/files.ts';
-import { print, printJson, tableLines } from '#cli/output.ts';
-import type { Demand } from '#core/demand/demand.ts';
+import { endWith, print, printJson, tableLines } from '#cli/output.ts';
+import { BETWEEN, type Between, type Demand } from '#core/demand/demand.ts';
 import { parseWorkload } from '#core/demand/workload.ts';
 import { badInput } from '#core/problem.ts';
 import type { Direction } from '#core/run/direction.ts';
@@ -9,7 +9,7 @@ import { parseProfile, profileRunOf, supplyOf } from '#core/supply/profile.ts';
 import { usableBytes } from '#core/supply/room.ts';
 import { parseBuffer, parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';
 import { rateText } from '#core/units/format.ts';
-import { judge } from '#core/verdict/judge.ts';
+import { highestRate, leastBuffer, longestTake, mostTakes, verdictOn, type TriedOn } from '#core/verdict/furthest.ts';
 import { judgeWorkload, withSentence, type JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
@@ -25,6 +25,8 @@ interface FitFlags {
   free?: string;
   takes: string;
   gap: string;
+  between: string;
+  takeOff?: string;
   json?: boolean;
 }
 
@@ -39,6 +41,8 @@ export function addFitCommand(program: Command): void {
     .option('--duration <time>', 'of a take, such as 2h or 40min')
     .option('--takes <n>', 'number of takes', '1')
     .option('--gap <time>', 'between takes, such as 10min', '0')
+    .option('--between <stay|take-off>', 'what becomes of a take before the next: stays on the drive, or is taken off', 'stay')
+    .option('--take-off <time>', 'how long taking off one take takes; before the next one when not given')
     .option('--free <size>', 'free space, such as 800GB')
     .option('--headroom <share>', 'that must be left over for Holds', '25%')
     .option('--profile <file>', 'profile of a drive, as exported')
@@ -53,9 +57,13 @@ export function addFitCommand(program: Command): void {
 /** What is printed of a verdict. */
 const printed = (verdict: Verdict, sentence: string) => ({
   verdict: verdict.verdict,
+  reason: verdict.reason,
+  breaksInTake: verdict.verdict === 'breaks' ? (verdict.breaksInTake ?? 1) : null,
   breaksAtSeconds: verdict.breaksAtSeconds,
+  breaksAtLatestSeconds: verdict.breaksAtLatestSeconds,
   breaksAtBytes: verdict.breaksAtBytes,
   guaranteedBytesPerSecond: verdict.guaranteedBytesPerSecond,
+  rateSeenBytesPerSecond: verdict.rateSeenBytesPerSecond,
   leastBufferBytes: verdict.leastBufferBytes,
   provenBytes: verdict.provenBytes,
   provenSeconds: verdict.provenSeconds,
@@ -86,9 +94,25 @@ async function fitTrace(flags: FitFlags): Promise<void> {
     throw badInput('direction', `direction: the run in ${flags.trace} did not ${direction}.`);
   }
   const supply = supplyOf({ drive: run.drive, runs: [profileRunOf(run)] });
-  const { verdict, sentence } = withSentence(demand, judge(demand, supply, policyOf(flags), roomOf(flags)), supply);
-  if (flags.json) printJson(printed(verdict, sentence));
+  const on: TriedOn = { supply, policy: policyOf(flags), roomBytes: roomOf(flags) };
+  const { verdict, sentence } = withSentence(demand, verdictOn(demand, on), supply);
+  if (flags.json) printJson({ ...printed(verdict, sentence), howFar: howFar(demand, on, bufferIsSeconds(flags.buffer)) });
   else print(`${verdict.verdict}: ${sentence}`);
+  endWith(exitCodeOf([verdict]));
+}
+
+/** How far each thing could go with everything else as it is; null where not even the least of it holds. */
+const howFar = (demand: Demand, on: TriedOn, inSeconds: boolean) => ({
+  longestTakeSeconds: longestTake(demand, on),
+  mostTakes: mostTakes(demand, on),
+  highestBytesPerSecond: highestRate(demand, on, inSeconds),
+  leastBufferBytes: leastBuffer(demand, on),
+});
+
+/** 3 where anything breaks, 4 where anything is not proven, else 0. */
+function exitCodeOf(verdicts: readonly Verdict[]): number {
+  if (verdicts.some(({ verdict }) => verdict === 'breaks')) return 3;
+  return verdicts.some(({ verdict }) => verdict === 'not-proven') ? 4 : 0;
 }
 
 function demandFrom(flags: FitFlags, direction: Direction): Demand {
@@ -111,13 +135,27 @@ function demandFrom(flags: FitFlags, direction: Direction): Demand {
     bytesPerFrame: bytesPerSecond / 10,
     streams: 1,
     isSum: false,
+    parts: [],
     takeSeconds,
     takes: parseCount(flags.takes, 'takes'),
     gapSeconds: parseDuration(flags.gap, 'gap'),
+    between: betweenFrom(flags.between),
+    takeOffSeconds: flags.takeOff === undefined ? null : parseDuration(flags.takeOff, 'take-off'),
     bufferBytes: bufferFrom(flags.buffer, bytesPerSecond),
     formatText: rateText(bytesPerSecond),
   };
 }
+
+function betweenFrom(text: string): Between {
+  const found = BETWEEN.find((one) => one === text);
+  if (found === undefined) {
+    throw badInput('between', `between: “${text}” is not known. Type stay, or take-off when takes are taken off in between.`);
+  }
+  return found;
+}
+
+const bufferIsSeconds = (text: string | undefined): boolean =>
+  text === undefined || parseBuffer(text).unit === 'seconds';
 
 /** In bytes, or in seconds of the demand; one second of it when not given. */
 function bufferFrom(text: string | undefined, bytesPerSecond: number): number {
@@ -133,6 +171,7 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
   const profile = parseProfile(jsonOf(await textOf(flags.profile!, 'profile'), 'profile'));
   const workload = parseWorkload(jsonOf(await textOf(flags.workload!, 'workload'), 'workload'));
   const judged = judgeWorkload(workload, supplyOf(profile), policyOf(flags), roomOf(flags));
+  const all = [...judged.items, ...(judged.together ? [judged.together] : [])];
   const items = judged.items.map(row);
   const together = judged.together && row(judged.together);
   if (flags.json) printJson({ drive: profile.drive, workload: workload.name, items, together });
@@ -140,6 +179,7 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
     const rows = [...items, ...(together ? [together] : [])];
     tableLines(rows.map((one) => [one.name, one.verdict, one.sentence])).forEach(print);
   }
+  endWith(exitCodeOf(all.map(({ verdict }) => verdict)));
 }
 
 const row = ({ demand, verdict, sentence }: JudgedItem) => ({

@@ -1,5 +1,17 @@
 import type { Direction } from '#core/run/direction.ts';
-import type { Progress } from '#core/trace/progress.ts';
+import { progressBytes, type Progress } from '#core/trace/progress.ts';
+
+export const BETWEEN = ['stay', 'take-off'] as const;
+export type Between = (typeof BETWEEN)[number];
+
+/** For what is done once. */
+export const ONE_TAKE = { takes: 1, gapSeconds: 0, between: 'stay', takeOffSeconds: null } as const;
+
+/** Bytes of one take. */
+export function takeBytesOf({ curve, bytesPerSecond, takeSeconds, parts }: Demand): number {
+  if (parts.length > 0) return parts.reduce((sum, one) => sum + takeBytesOf(one), 0);
+  return curve ? progressBytes(curve) : bytesPerSecond * takeSeconds;
+}
 
 /** What an item asks of a drive, in the units of the verdict. */
 export interface Demand {
@@ -23,9 +35,15 @@ export interface Demand {
   streams: number;
   /** Whether it is the sum of several items. */
   isSum: boolean;
+  /** Those items, each with its own length and buffer; empty for a single one. */
+  parts: readonly Demand[];
   takeSeconds: number;
   takes: number;
   gapSeconds: number;
+  /** What becomes of a take before the next: it stays on the drive, or is taken off. */
+  between: Between;
+  /** How long taking off one take takes; null for as long as the gap. */
+  takeOffSeconds: number | null;
   bufferBytes: number;
   /** The format in words. */
   formatText: string;

@@ -50,3 +50,11 @@ export function bindingHop(connection: Connection): Hop | null {
 export function downgradedHops(connection: Connection): Hop[] {
   return connection.hops.filter((hop) => hop.capableBytesPerSecond !== null);
 }
+
+/** What a connection carries of both ways together: the least of its hops that go one way at a time; null without any. */
+export function bothWaysCeiling({ hops }: Connection): number | null {
+  const ceilings = hops
+    .filter(({ linkId }) => linkKindById(linkId)?.duplex === 'half')
+    .map(({ ceilingBytesPerSecond: ceiling }) => ceiling);
+  return ceilings.length > 0 ? Math.min(...ceilings) : null;
+}

@@ -197,6 +197,7 @@ export function supplyOfDrive(drive: SizingDrive): Supply {
     traces: typed.flatMap(([direction, rate]) => (rate === null ? [] : [bareEvidence(drive.id, direction, rate)])),
     paced: [],
     random: [],
+    bothWaysBytesPerSecond: null,
     requests: { rungs: [], operationSeconds: null, ceilingBytesPerSecond: null },
   };
 }
@@ -221,6 +222,7 @@ export function composedSupply(
   const moving = members.find(({ supply }) => seeks(supply))?.supply;
   return {
     ...(moving ?? first),
+    bothWaysBytesPerSecond: null,
     traces: directions.flatMap((direction) =>
       togetherTraces(members, direction).map((together) =>
         composedEvidence(together, eachWay[direction], efficiency, ceilingBytesPerSecond),

@@ -13,6 +13,7 @@ export function bareEvidence(id: string, direction: Direction, bytesPerSecond: n
     direction,
     medium: 'flash',
     curves: [exactCurve({ seconds: [0, EVER_SECONDS], bytes: [0, bytes] })],
+    parted: null,
     provenBytes: bytes,
     continuedBytes: bytes,
     levelEnds: [],

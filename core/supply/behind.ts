@@ -1,7 +1,8 @@
-import { bindingHop, hopOf, type Connection, type Hop } from '#core/links/connection.ts';
-import { LINK_KINDS } from '#core/links/links.ts';
+import { bindingHop, bothWaysCeiling, type Connection } from '#core/links/connection.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
+import { partedOf } from '#core/supply/transfers.ts';
+import { cappedLevels, lossBehindCeiling, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
 import { CORNER, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** The same drive behind another connection: what it would do there, from what it did here. */
@@ -63,6 +64,24 @@ function peakOf(curve: SupplyCurve): number {
   return peak;
 }
 
+/** A parted trace behind a ceiling: no level above it, and what is lost there. */
+function partedBehind(parted: LevelsAndLoss, ceiling: number): LevelsAndLoss {
+  const { path, levels, before, behind, fastestBytesPerSecond } = parted;
+  const capped: LevelsAndLoss['path'] = { seconds: [path.seconds[0] ?? 0], bytes: path.bytes };
+  for (let point = 1; point < path.seconds.length; point += 1) {
+    const least = (path.bytes[point]! - path.bytes[point - 1]!) / ceiling;
+    capped.seconds.push(capped.seconds.at(-1)! + Math.max(path.seconds[point]! - path.seconds[point - 1]!, least));
+  }
+  return {
+    path: capped,
+    levels: cappedLevels(levels, ceiling),
+    lost: lossBehindCeiling(parted, ceiling),
+    before,
+    behind: behind.filter((one) => one.ceilingBytesPerSecond < ceiling),
+    fastestBytesPerSecond: Math.min(fastestBytesPerSecond, ceiling),
+  };
+}
+
 /** What a run would testify behind a ceiling: the same, where it never came so far. */
 export function evidenceBehind(evidence: Evidence, ceilingBytesPerSecond: number): Evidence {
   if (evidence.curves.every((curve) => peakOf(curve) <= ceilingBytesPerSecond)) return evidence;
@@ -73,6 +92,7 @@ export function evidenceBehind(evidence: Evidence, ceilingBytesPerSecond: number
   return {
     ...evidence,
     curves,
+    parted: partedOf(evidence).map((one) => partedBehind(one, ceilingBytesPerSecond)),
     continuedBytes: continuedBytes === null || goesOn ? continuedBytes : provenBytes,
     medianBytesPerSecond: least(medianBytesPerSecond),
     span: {
@@ -92,6 +112,7 @@ export function supplyBehind(supply: Supply, connection: Connection): Supply {
     traces: supply.traces.map((trace) => evidenceBehind(trace, ceiling)),
     // Frames that were kept at their pace prove nothing of another link.
     paced: [],
+    bothWaysBytesPerSecond: bothWaysCeiling(connection),
     requests: { ...supply.requests, ceilingBytesPerSecond: ceiling },
   };
 }
@@ -100,14 +121,4 @@ export function supplyBehind(supply: Supply, connection: Connection): Supply {
 export function isHeldByLink(bytesPerSecond: number, connection: Connection): boolean {
   const hop = bindingHop(connection);
   return hop !== null && bytesPerSecond >= AT_CEILING * hop.ceilingBytesPerSecond;
-}
-
-/** Lanes that slots and cables have. */
-const LANES = [1, 2, 4];
-
-/** Links that a drive could be put behind, slowest first. */
-export function linkChoices(): Hop[] {
-  return LINK_KINDS.flatMap((kind) =>
-    (kind.lanes === 'counted' ? LANES : [1]).flatMap((lanes) => hopOf(kind.id, lanes) ?? []),
-  ).sort((a, b) => a.ceilingBytesPerSecond - b.ceilingBytesPerSecond);
 }

@@ -1,12 +1,15 @@
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { Medium } from '#core/run/drive-and-volume.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
+import { linkChoices } from '#core/links/link-choices.ts';
 import { continuationOf } from '#core/supply/continuation.ts';
 import type { Doubt } from '#core/supply/doubts/doubt.ts';
 import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import type { DirectionFigures } from '#core/trace/figures.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
-import { bytesAt, progressDuration } from '#core/trace/progress.ts';
+import { bytesAt, progressDuration, type Progress } from '#core/trace/progress.ts';
+import { levelsAndLossOf, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
+import type { KnownLevels } from '#core/trace/levels.ts';
 import type { RecoveryPoint } from '#core/trace/recovery.ts';
 import { CORNER, cornersOf, reducedCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
@@ -17,6 +20,8 @@ export interface Evidence {
   medium: Medium;
   /** Continuous transfers, each with its flush as a stall at its end. */
   curves: SupplyCurve[];
+  /** The same transfers parted into levels and lost time, by which jobs are judged; null in older documents. */
+  parted: LevelsAndLoss[] | null;
   /** Bytes that the run itself proves. */
   provenBytes: number;
   /** Bytes up to which it may be continued: its own when it may not be, null for ever. */
@@ -68,11 +73,19 @@ export function evidenceOf(
     // A run that may be taken to go on would not have stopped to flush there.
     return curve.continuation === null ? withFlush(curve, pass) : curve;
   });
+  const parted = counted.map((pass, index) =>
+    levelsAndLossOf(
+      curves[index]!.continuation === null ? withFlushAfter(pass) : pass.progress,
+      knownLevels(pass === longest ? reading : null),
+      CEILINGS,
+    ),
+  );
   return {
     runId: run.id,
     direction,
     medium: run.drive.medium,
     curves,
+    parted,
     provenBytes: own.longestPassBytes,
     // Memory has no cache to run out of and no tracks: what it does for a second it does for ever.
     continuedBytes:
@@ -114,6 +127,28 @@ export function evidenceOfRun(run: RunDocument, summary: RunSummary = summaryOf(
   if (DIRECTIONS.every((direction) => summary.figures[direction] === null)) return [];
   const passes = passesOf(run);
   return DIRECTIONS.map((direction) => evidenceOf(run, direction, summary, passes)).filter((one) => one !== null);
+}
+
+/** Links behind which a drive may be asked about: what is lost there is worked out with the run. */
+const CEILINGS = linkChoices().map(({ ceilingBytesPerSecond }) => ceilingBytesPerSecond);
+
+function knownLevels(reading: DirectionFigures['reading']): KnownLevels {
+  return {
+    levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
+    slopes: reading !== null && reading.slope !== null,
+    swing: reading?.sawtooth
+      ? { fromBytes: reading.kneeBytes ?? 0, bytesPerSecond: reading.sawtooth.meanBytesPerSecond }
+      : null,
+  };
+}
+
+/** The transfer with the flush that ended it, as a stop at its end. */
+function withFlushAfter({ progress, transferSeconds, flushSeconds, bytes }: Pass): Progress {
+  if (flushSeconds <= 0) return progress;
+  return {
+    seconds: [...progress.seconds, transferSeconds + flushSeconds],
+    bytes: [...progress.bytes, bytes],
+  };
 }
 
 function withFlush(curve: SupplyCurve, { bytes, transferSeconds, flushSeconds }: Pass): SupplyCurve {

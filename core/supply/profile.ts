@@ -1,5 +1,5 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
-import { bindingHop, connectionSchema, type Connection } from '#core/links/connection.ts';
+import { bindingHop, bothWaysCeiling, connectionSchema, type Connection } from '#core/links/connection.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { recipeIdSchema } from '#core/recipes/registry.ts';
@@ -50,11 +50,27 @@ const curveSchema = object({
   ({ kinds, seconds, bytes }) => kinds.length > 0 && kinds.length === seconds.length && kinds.length === bytes.length,
 );
 
+const lostSchema = object({ windowSeconds: numberColumn(), lostSeconds: numberColumn() }).test(
+  'lost',
+  'lost time needs as many windows as seconds lost, and at least one',
+  ({ windowSeconds, lostSeconds }) => windowSeconds.length > 0 && windowSeconds.length === lostSeconds.length,
+);
+
+const partedSchema = object({
+  path: object({ seconds: numberColumn(), bytes: numberColumn() }).required(),
+  levels: object({ toBytes: numberColumn(), bytesPerSecond: numberColumn() }).required(),
+  lost: lostSchema.required(),
+  before: object({ bytes: rate(), lost: lostSchema.required() }).nullable().defined().default(undefined),
+  behind: array(object({ ceilingBytesPerSecond: rate(), lost: lostSchema.required() }).required()).required(),
+  fastestBytesPerSecond: rate(),
+});
+
 const evidenceSchema = object({
   runId: string().required().max(80),
   direction: direction(),
   medium: string().oneOf(MEDIA).required(),
   curves: array(curveSchema.required()).min(1).max(4000).required(),
+  parted: array(partedSchema.required()).max(4000).nullable().default(null).meta({ addedLater: true }),
   provenBytes: rate(),
   continuedBytes: number().min(0).nullable().defined(),
   levelEnds: numberColumn(),
@@ -182,6 +198,8 @@ export interface Supply {
   traces: Evidence[];
   paced: PacedProof[];
   random: RandomRate[];
+  /** Most that its link carries of both ways together; null where each way has it to itself, or it is not known. */
+  bothWaysBytesPerSecond: number | null;
   /** What reads and writes of a size come to. */
   requests: Pick<RequestSupply, 'rungs' | 'operationSeconds' | 'ceilingBytesPerSecond'>;
 }
@@ -202,6 +220,7 @@ export function supplyOf({
     ),
     paced: runs.flatMap((run) => run.paced ?? []),
     random: runs.flatMap((run) => run.random),
+    bothWaysBytesPerSecond: connection ? bothWaysCeiling(connection) : null,
     requests: {
       rungs: runs.flatMap((run) => run.rungs ?? []),
       operationSeconds: runs.find((run) => (run.fileSeconds ?? null) !== null)?.fileSeconds ?? null,

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Demand } from '#core/demand/demand.ts';
+import { ONE_TAKE, type Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import type { Progress } from '#core/trace/progress.ts';
@@ -31,6 +31,7 @@ export function evidenceFrom(curves: SupplyCurve[], more: Partial<Evidence> = {}
     direction: 'write',
     medium: 'flash',
     curves,
+    parted: null,
     provenBytes,
     continuedBytes: provenBytes,
     levelEnds: [],
@@ -51,6 +52,7 @@ export const supplyFrom = (traces: Evidence[], more: Partial<Supply> = {}): Supp
   traces,
   paced: [],
   random: [],
+  bothWaysBytesPerSecond: null,
   requests: { rungs: [], operationSeconds: null, ceilingBytesPerSecond: null },
   ...more,
 });
@@ -72,9 +74,9 @@ export function demandFrom(more: Partial<Demand> = {}): Demand {
     bytesPerFrame: bytesPerSecond / 75,
     streams: 3,
     isSum: false,
+    parts: [],
     takeSeconds: 10,
-    takes: 1,
-    gapSeconds: 0,
+    ...ONE_TAKE,
     bufferBytes: bytesPerSecond,
     formatText: '3840×2160 VC-3 444 at 25',
     ...more,

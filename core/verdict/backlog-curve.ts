@@ -1,9 +1,8 @@
-import type { Demand } from '#core/demand/demand.ts';
+import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import { bytesAt } from '#core/trace/progress.ts';
 import { CORNER, cornersOf, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { firstOverflow } from '#core/verdict/backlog.ts';
-import { takeBytesOf } from '#core/verdict/carried.ts';
 
 /** What waits in the buffer over a take: seconds of the take against bytes that wait. */
 export interface BacklogCurve {

@@ -4,7 +4,19 @@ import { NAMED_RASTERS, type NamedRaster } from '#core/media/rasters.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { formatDuration, rateText } from '#core/units/format.ts';
 import { FRAME_RATES, framesPerSecond, type FrameRate } from '#core/units/frame-rate.ts';
-import { judge } from '#core/verdict/judge.ts';
+import {
+  highestRate,
+  holdsOn,
+  largestWhole,
+  leastBuffer as leastBufferOf,
+  longestTake as longestTakeOf,
+  LONGEST_BUFFER_SECONDS,
+  LONGEST_TAKE_SECONDS,
+  MOST_TAKES,
+  atTimes,
+  mostTakes,
+  verdictOn,
+} from '#core/verdict/furthest.ts';
 import type { Policy, Verdict } from '#core/verdict/verdict.ts';
 
 /** How far one thing about an item can go while it still holds, and what ends it there. */
@@ -21,6 +33,8 @@ export interface HowFar {
   frameRate: Limit<FrameRate> | null;
   raster: Limit<NamedRaster> | null;
   takeSeconds: Limit<number> | null;
+  /** Most takes, where several are recorded. */
+  takes: Limit<number> | null;
   /** Least buffer, in bytes and in seconds of the demand. */
   buffer: Limit<{ bytes: number; seconds: number }>;
   /** Highest rate that holds for the item's take, bytes per second. */
@@ -28,23 +42,20 @@ export interface HowFar {
 }
 
 const MOST_STREAMS = 1000;
-const LONGEST_TAKE_SECONDS = 7 * 86_400;
-const LONGEST_BUFFER_SECONDS = 3600;
-/** Answers are found by halving; this many steps leave less than a hundredth of a per cent. */
-const STEPS = 24;
 
 /** How far an item can go on a drive with everything else as it is. */
 export function howFar(item: FootageItem, supply: Supply, policy: Policy, roomBytes: number | null): HowFar {
-  const verdictOf = (change: Partial<FootageItem>): Verdict =>
-    judge(demandOf({ ...item, ...change }), supply, policy, roomBytes);
-  const holds = (change: Partial<FootageItem>): boolean => verdictOf(change).verdict === 'holds';
+  const on = { supply, policy, roomBytes };
+  const demand = demandOf(item);
+  const verdictOf = (change: Partial<FootageItem>): Verdict => verdictOn(demandOf({ ...item, ...change }), on);
+  const holds = (change: Partial<FootageItem>): boolean => holdsOn(demandOf({ ...item, ...change }), on);
   const limit = <T>(value: T | null, beyond: Partial<FootageItem>): Limit<T> => ({
     value,
     limitedBy: limitText(verdictOf(beyond), policy),
   });
   const { essence, takes } = item;
 
-  const most = mostStreams((streams) => holds({ streams }));
+  const most = largestWhole(MOST_STREAMS, (streams) => holds({ streams }));
   const streams: HowFar['streams'] =
     most === MOST_STREAMS
       ? { value: most, limitedBy: 'more is not looked for' }
@@ -55,8 +66,9 @@ export function howFar(item: FootageItem, supply: Supply, policy: Policy, roomBy
     frameRate: essence.kind === 'picture' ? highestFrameRate() : null,
     raster: essence.kind === 'picture' ? largestRaster() : null,
     takeSeconds: essence.kind === 'curve' ? null : longestTake(),
+    takes: item.action === 'record' && takes.count > 1 ? takesThatHold() : null,
     buffer: leastBuffer(),
-    bytesPerSecond: highestRate(),
+    bytesPerSecond: highest(),
   };
 
   function highestFrameRate(): Limit<FrameRate> {
@@ -79,35 +91,37 @@ export function howFar(item: FootageItem, supply: Supply, policy: Policy, roomBy
 
   function longestTake(): Limit<number> {
     const change = (seconds: number) => ({ takes: { ...takes, count: 1, seconds } });
-    if (holds(change(LONGEST_TAKE_SECONDS))) {
-      return {
-        value: LONGEST_TAKE_SECONDS,
-        limitedBy: `more than ${formatDuration(LONGEST_TAKE_SECONDS)} is not looked for`,
-      };
+    const seconds = longestTakeOf(demand, on);
+    if (seconds === LONGEST_TAKE_SECONDS) {
+      return { value: seconds, limitedBy: `more than ${formatDuration(LONGEST_TAKE_SECONDS)} is not looked for` };
     }
-    const seconds = halve(1, LONGEST_TAKE_SECONDS, (value) => holds(change(value)));
     return limit(seconds, change(seconds === null ? 1 : seconds * 1.001));
   }
 
-  function leastBuffer(): HowFar['buffer'] {
-    const rate = demandOf(item).bytesPerSecond;
-    const change = (seconds: number) => ({ buffer: { unit: 'bytes' as const, amount: seconds * rate } });
-    const found = (seconds: number, limitedBy: string) => ({ value: { seconds, bytes: seconds * rate }, limitedBy });
-    if (holds(change(0))) return found(0, 'its worst moments are fast enough without');
-    if (!holds(change(LONGEST_BUFFER_SECONDS)))
-      return limit<{ bytes: number; seconds: number }>(null, change(LONGEST_BUFFER_SECONDS));
-    // The least that holds is the most that does not, a step on.
-    const tooLittle = halve(0.001, LONGEST_BUFFER_SECONDS, (value) => !holds(change(value)));
-    return found(tooLittle ?? 0.001, 'its worst moments need it');
+  function takesThatHold(): Limit<number> {
+    const count = mostTakes(demand, on);
+    if (count === MOST_TAKES) return { value: count, limitedBy: 'more is not looked for' };
+    return limit(count, { takes: { ...takes, count: (count ?? 0) + 1 } });
   }
 
-  function highestRate(): Limit<number> {
-    const verdict = verdictOf({});
-    const { guaranteedBytesPerSecond: rate } = verdict;
-    if (rate === null || verdict.verdict === 'not-proven')
-      return { value: null, limitedBy: limitText(verdict, policy) };
-    const value = rate / (1 + policy.headroomShare);
-    return { value, limitedBy: limitText({ ...verdict, verdict: 'tight', reason: 'carried' }, policy) };
+  function leastBuffer(): HowFar['buffer'] {
+    const rate = demand.bytesPerSecond;
+    const bytes = leastBufferOf(demand, on);
+    if (bytes === null) {
+      const amount = LONGEST_BUFFER_SECONDS * rate;
+      return limit<{ bytes: number; seconds: number }>(null, { buffer: { unit: 'bytes', amount } });
+    }
+    return {
+      value: { bytes, seconds: bytes / rate },
+      limitedBy: bytes === 0 ? 'its worst moments are fast enough without' : 'its worst moments need it',
+    };
+  }
+
+  function highest(): Limit<number> {
+    const inSeconds = item.buffer.unit === 'seconds';
+    const rate = highestRate(demand, on, inSeconds);
+    const beyond = atTimes(demand, rate === null ? 1 : (rate / demand.bytesPerSecond) * 1.001, inSeconds);
+    return { value: rate, limitedBy: limitText(verdictOn(beyond, on), policy) };
   }
 }
 
@@ -127,6 +141,8 @@ function limitText(verdict: Verdict, { headroomShare }: Policy): string {
       return 'takes after the first are not proven';
     case 'several-streams':
       return 'several streams at once are not proven';
+    case 'worst-moment':
+      return 'its slow moments, if they fall badly';
     case 'mixed':
       return 'recording and playing at once is not proven';
     case 'doubtful':
@@ -147,28 +163,4 @@ function countHolding<T>(changes: readonly T[], holds: (change: T) => boolean): 
     else high = middle;
   }
   return low;
-}
-
-function mostStreams(holds: (streams: number) => boolean): number {
-  let [low, high] = [0, 1];
-  while (high <= MOST_STREAMS && holds(high)) [low, high] = [high, high * 2];
-  high = Math.min(high, MOST_STREAMS + 1);
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (holds(middle)) low = middle;
-    else high = middle;
-  }
-  return low;
-}
-
-/** Largest value between two that still passes, on a logarithmic scale; null when not even the least does. */
-function halve(least: number, most: number, passes: (value: number) => boolean): number | null {
-  if (!passes(least)) return null;
-  let [low, high] = [Math.log(least), Math.log(most)];
-  for (let step = 0; step < STEPS; step += 1) {
-    const middle = (low + high) / 2;
-    if (passes(Math.exp(middle))) low = middle;
-    else high = middle;
-  }
-  return Math.exp(low);
 }

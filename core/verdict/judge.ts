@@ -1,9 +1,12 @@
-import type { Demand } from '#core/demand/demand.ts';
+import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
 import { reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { PacedProof } from '#core/supply/paced-proof.ts';
 import { seeks, type RandomRate, type Supply } from '#core/supply/profile.ts';
-import { carriedOfTake, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
+import { partedOf } from '#core/supply/transfers.ts';
+import { askedOf } from '#core/verdict/asked.ts';
+import { carriedOf, carries, type Carried } from '#core/verdict/carried.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
+import { fullAt } from '#core/verdict/room.ts';
 import { laterTakes, type LaterTakes } from '#core/verdict/takes.ts';
 import {
   noRunVerdict,
@@ -26,22 +29,44 @@ export function judge(demand: Demand, supply: Supply, policy: Policy, roomBytes:
     ...supply.paced.map((one) => judgePaced(demand, one, policy)).filter((one) => one !== null),
   ];
   const worst = worstProven(verdicts) ?? longestUnproven(verdicts) ?? noRun(demand);
-  return withRoom(demand, worst, roomBytes);
+  return withRoom(partsOf(demand), worst, roomBytes);
 }
 
-/** A take that does not fit breaks when the volume is full, whatever the rate. */
-function withRoom(demand: Demand, verdict: Verdict, roomBytes: number | null): Verdict {
-  const takeBytes = takeBytesOf(demand);
-  if (demand.direction !== 'write' || roomBytes === null || takeBytes <= roomBytes) return verdict;
-  const seconds = roomBytes / demand.bytesPerSecond;
-  if (verdict.breaksAtSeconds !== null && verdict.breaksAtSeconds <= seconds) return verdict;
+/**
+ * Whether a demand holds, which is quicker to say than what else it does: where no run carries it nothing has to be
+ * looked for any further.
+ */
+export function holds(demand: Demand, supply: Supply, policy: Policy, roomBytes: number | null): boolean {
+  const times = 1 + policy.headroomShare;
+  const asked = partsOf(demand).map(askedOf);
+  const may = supply.traces.some(
+    (one) =>
+      one.direction === demand.direction &&
+      one.mayProveHolds &&
+      takeBytesOf(demand) <= reachOf(one) * (1 + 1e-12) &&
+      carries(asked, demand.direction, one, times),
+  );
+  if (!may && supply.paced.length === 0) return false;
+  return judge(demand, supply, policy, roomBytes).verdict === 'holds';
+}
+
+/** The job breaks where the volume is full, whatever the rate and whoever proved it, unless it broke before. */
+export function withRoom(demands: readonly Demand[], verdict: Verdict, roomBytes: number | null): Verdict {
+  const full = roomBytes === null ? null : fullAt(demands, roomBytes);
+  if (full === null) return verdict;
+  if (verdict.verdict === 'breaks') {
+    const take = verdict.breaksInTake ?? 1;
+    if (take < full.take || (take === full.take && verdict.breaksAtSeconds! <= full.seconds)) return verdict;
+  }
   return {
     ...verdict,
     verdict: 'breaks',
     reason: 'full',
-    breaksAtSeconds: seconds,
-    breaksAtBytes: roomBytes,
-    breaksInTake: null,
+    breaksAtSeconds: full.seconds,
+    breaksAtLatestSeconds: null,
+    breaksAtBytes: full.takeBytes,
+    breaksInTake: full.take === 1 ? null : full.take,
+    atLeast: false,
     wouldProve: null,
   };
 }
@@ -84,21 +109,36 @@ function curveNumber(seconds: readonly number[]): number {
   return known;
 }
 
+/** The items that a demand consists of: itself, or those of which it is the sum. */
+const partsOf = (demand: Demand): readonly Demand[] => (demand.parts.length > 0 ? demand.parts : [demand]);
+
+function keyOf({ bytesPerSecond, peakBytesPerSecond, burstBytes, bufferBytes, takeSeconds, curve }: Demand): string {
+  const shape = curve === null ? '' : curveNumber(curve.seconds);
+  return [bytesPerSecond, peakBytesPerSecond, burstBytes, bufferBytes, takeSeconds, shape].join(' ');
+}
+
 function measured(demand: Demand, evidence: Evidence): Measured {
   const known = kept.get(evidence) ?? new Map<string, Measured>();
   kept.set(evidence, known);
-  const { bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds, curve } = demand;
-  const shape = curve === null ? '' : curveNumber(curve.seconds);
-  const key = [bytesPerSecond, burstBytes, bufferBytes, takeSeconds, takes, gapSeconds, shape].join(' ');
+  const parts = partsOf(demand);
+  const key = [...parts.map(keyOf), demand.takes, demand.gapSeconds].join(', ');
   const found = known.get(key);
   if (found) return found;
-  const first = carriedOfTake(demand, evidence);
+  const asked = parts.map(askedOf);
+  const first = carriedOf(asked, demand.direction, evidence);
   const severalTakes = demand.direction === 'write' && demand.takes > 1;
-  const later = severalTakes && first.broken === null ? laterTakes(demand, evidence) : null;
+  const later =
+    severalTakes && first.timesCarried >= 1 ? laterTakes(asked, demand.direction, evidence, demand) : null;
   if (known.size >= MOST_KEPT) known.clear();
   known.set(key, { first, later });
   return { first, later };
 }
+
+/**
+ * A rate as it may be told of a drive: no more than the run was seen to move in any second. What a buffer adds to it is
+ * no rate of the drive.
+ */
+const toldRate = (rate: number, evidence: Evidence): number => Math.min(rate, fastestSeen(evidence));
 
 /** The verdict of one run on one demand of the same direction. */
 export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Verdict {
@@ -106,33 +146,37 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
   const { first, later } = measured(demand, evidence);
   const { bytesPerSecond } = demand;
   const reach = reachOf(evidence);
+  const least = Math.min(first.timesCarried, later?.carried?.timesCarried ?? Infinity);
   const known = {
     ...UNKNOWN,
     runId: evidence.runId,
-    guaranteedBytesPerSecond: first.guaranteedBytesPerSecond,
-    leastBufferBytes: first.leastBufferBytes,
+    guaranteedBytesPerSecond: toldRate(least * bytesPerSecond, evidence),
+    rateSeenBytesPerSecond: fastestSeen(evidence),
+    leastBufferBytes: Math.max(first.leastBufferBytes, later?.carried?.leastBufferBytes ?? 0),
   };
-  const { broken } = first;
-  if (broken !== null && evidence.mayProveBreaks) {
-    const { kneeBytes, recovery } = evidence;
-    return {
-      ...known,
-      verdict: 'breaks',
-      reason: 'too-slow',
-      breaksAtSeconds: broken.seconds,
-      breaksAtBytes: broken.bytes,
-      provenBytes: broken.bytes,
-      provenSeconds: broken.seconds,
-      ...continuation(broken.bytes > evidence.provenBytes, evidence),
-      // A cache may empty itself while less than its full rate is asked for; unless that was measured it gets no credit.
-      atLeast:
-        demand.direction === 'write' && kneeBytes !== null && broken.bytes >= 0.9 * kneeBytes && recovery.length === 0,
-    };
-  }
-  const carriedBytes = broken === null ? Math.min(takeBytes, reach) : broken.bytes;
+  const breaks = (broken: NonNullable<Carried['broken']>, take: number | null): Verdict => ({
+    ...known,
+    verdict: 'breaks',
+    reason: 'too-slow',
+    breaksAtSeconds: broken.seconds,
+    breaksAtLatestSeconds: broken.latestSeconds > broken.seconds * CERTAIN ? broken.latestSeconds : null,
+    breaksAtBytes: broken.bytes,
+    breaksInTake: take,
+    provenBytes: broken.bytes,
+    provenSeconds: broken.seconds,
+    ...continuation(broken.bytes > evidence.provenBytes, evidence),
+    // A cache may empty itself while less than its full rate is asked for; unless that was measured it gets no credit.
+    atLeast:
+      demand.direction === 'write' &&
+      evidence.kneeBytes !== null &&
+      broken.bytes >= 0.9 * evidence.kneeBytes &&
+      evidence.recovery.length === 0,
+  });
+  if (first.broken !== null && evidence.mayProveBreaks) return breaks(first.broken, null);
+  const carriedBytes = first.broken === null ? Math.min(takeBytes, reach) : first.broken.bytes;
   const carried = {
     provenBytes: carriedBytes,
-    provenSeconds: broken === null ? carriedBytes / bytesPerSecond : broken.seconds,
+    provenSeconds: first.broken === null ? carriedBytes / bytesPerSecond : first.broken.seconds,
     ...continuation(carriedBytes > evidence.provenBytes, evidence),
   };
   const unproven = (reason: VerdictReason): Verdict => ({
@@ -142,48 +186,34 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Ve
     reason,
     wouldProve: provingRun(demand, evidence, reason),
   });
-  if (broken !== null || !evidence.mayProveHolds) return unproven('doubtful');
-  if (takeBytes > reach) return unproven('too-short');
-  if (later === null) return { ...known, ...carried, ...wordFor(first, demand, policy), reason: 'carried' };
-  if (!later.known) return unproven('later-takes');
-  const { carried: rest } = later;
-  if (rest.broken !== null) {
-    if (!evidence.mayProveBreaks) return unproven('later-takes');
-    return {
-      ...known,
-      ...carried,
-      verdict: 'breaks',
-      reason: 'too-slow',
-      breaksAtSeconds: rest.broken.seconds,
-      breaksAtBytes: rest.broken.bytes,
-      breaksInTake: later.take,
-      guaranteedBytesPerSecond: Math.min(first.guaranteedBytesPerSecond, rest.guaranteedBytesPerSecond),
-      leastBufferBytes: Math.max(first.leastBufferBytes, rest.leastBufferBytes),
-    };
+  if (first.broken !== null || !evidence.mayProveHolds) return unproven('doubtful');
+  // What comes by the clock might fall so that it breaks, and need not: the trace decides neither.
+  if (first.timesCarried < 1) return { ...unproven('worst-moment'), provenBytes: 0, provenSeconds: 0 };
+  if (takeBytes > reach * (1 + 1e-12)) return unproven('too-short');
+  if (later !== null && later.unknownFrom !== null) {
+    if (later.breaksInTake !== null && evidence.mayProveBreaks) {
+      return breaks(later.carried!.broken!, later.breaksInTake);
+    }
+    return { ...unproven('later-takes'), unknownFromTake: later.unknownFrom };
   }
-  const least = rest.guaranteedBytesPerSecond < first.guaranteedBytesPerSecond ? rest : first;
   return {
     ...known,
     ...carried,
-    guaranteedBytesPerSecond: least.guaranteedBytesPerSecond,
-    leastBufferBytes: Math.max(first.leastBufferBytes, rest.leastBufferBytes),
-    ...continuation(carried.continued || later.continued, evidence),
-    ...wordFor(least, demand, policy),
+    ...continuation(carried.continued || (later?.continued ?? false), evidence),
+    verdict: least >= (1 + policy.headroomShare) * (1 - 1e-7) ? 'holds' : 'tight',
     reason: 'carried',
   };
 }
 
+/** Moments that lie no further apart than this are one. */
+const CERTAIN = 1.03;
+
+const fastestSeen = (evidence: Evidence): number =>
+  Math.max(...partedOf(evidence).map(({ fastestBytesPerSecond }) => fastestBytesPerSecond));
+
 function continuation(continued: boolean, { medium }: Evidence): Pick<Verdict, 'continued' | 'continuedAlong'> {
   const along = medium === 'memory' ? 'memory' : medium === 'spinning' ? 'tracks' : 'floor';
   return { continued, continuedAlong: continued ? along : null };
-}
-
-function wordFor(
-  { guaranteedBytesPerSecond }: Carried,
-  { bytesPerSecond }: Demand,
-  { headroomShare }: Policy,
-): { verdict: VerdictWord } {
-  return { verdict: guaranteedBytesPerSecond >= bytesPerSecond * (1 + headroomShare) ? 'holds' : 'tight' };
 }
 
 /**

@@ -1,6 +1,5 @@
-import type { Demand } from '#core/demand/demand.ts';
+import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { takeBytesOf } from '#core/verdict/carried.ts';
 import type { ProvingRun, VerdictReason } from '#core/verdict/verdict.ts';
 
 /** Rests that a Long fill can make, seconds; the longest that is no longer than the gap between takes is told. */

@@ -1,7 +1,6 @@
-import type { Demand } from '#core/demand/demand.ts';
+import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
 import type { Doubt } from '#core/supply/doubts/doubt.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare, rateText } from '#core/units/format.ts';
-import { takeBytesOf } from '#core/verdict/carried.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
 const NUMBER_WORDS = [
@@ -45,18 +44,30 @@ export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readon
 
 function carriesText(demand: Demand, { reason }: Verdict): string {
   const act = demand.direction === 'write' ? 'Records' : 'Plays';
-  const length = formatDuration(demand.takeSeconds);
-  const takes =
-    demand.direction === 'write' && demand.takes > 1
-      ? `all ${countText(demand.takes)} takes of ${length}`
-      : `the whole ${length}`;
   const done = reason === 'done' ? ', as it did frame by frame' : '';
-  return `${act} ${subject(demand)} for ${takes}${done}`;
+  return `${act} ${subject(demand)} for ${takesText(demand)}${done}`;
+}
+
+/** How long, how often, and what becomes of the takes: “all four takes of 40 min, each taken off before the next”. */
+function takesText(demand: Demand): string {
+  const length = formatDuration(demand.takeSeconds);
+  if (demand.direction === 'read' || demand.takes === 1) return `the whole ${length}`;
+  return `all ${countText(demand.takes)} takes of ${length}, ${betweenText(demand)}`;
+}
+
+/** What is assumed of the material between takes. */
+export function betweenText({ between, takeOffSeconds }: Pick<Demand, 'between' | 'takeOffSeconds'>): string {
+  if (between === 'stay') return 'all of them staying on the drive';
+  return takeOffSeconds === null
+    ? 'each taken off before the next'
+    : `each taken off in ${formatDuration(takeOffSeconds)}`;
 }
 
 function spareText(demand: Demand, { guaranteedBytesPerSecond }: Verdict): string {
   const ratio = (guaranteedBytesPerSecond ?? 0) / demand.bytesPerSecond;
   if (ratio >= 4) return `at ${formatNumber(ratio)} times the rate needed`;
+  // Over so few bytes the buffer carries what the drive was not seen to do.
+  if (ratio < 0.995) return 'out of the buffer of the program';
   return ratio < 1.005 ? 'with nothing to spare' : `with ${formatShare(ratio - 1)} to spare`;
 }
 
@@ -65,15 +76,17 @@ function continuedText({ continuedAlong }: Verdict): string {
   return continuedAlong === 'tracks' ? ' The end of it follows the fall from outer to inner tracks.' : '';
 }
 
+const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
 function breaksSentence(demand: Demand, verdict: Verdict): string {
-  const after = formatDuration(verdict.breaksAtSeconds ?? 0);
+  const soonest = formatDuration(verdict.breaksAtSeconds ?? 0);
+  const latest = verdict.breaksAtLatestSeconds;
+  const after = latest === null ? soonest : `${soonest} at the soonest and ${formatDuration(latest)} at the latest`;
   const guaranteed = formatRate(verdict.guaranteedBytesPerSecond ?? 0).number;
   const needed = rateText(demand.bytesPerSecond);
-  if (verdict.reason === 'full') {
-    return `Is full after ${after}: the take needs ${bytesText(takeBytesOf(demand))} and ${bytesText(verdict.breaksAtBytes ?? 0)} can be used.`;
-  }
+  if (verdict.reason === 'full') return fullSentence(demand, verdict);
   if (verdict.reason === 'mixed') {
-    return `Cannot record and play at the same time: together that comes to ${formatShare(demand.bytesPerSecond / (verdict.guaranteedBytesPerSecond ?? demand.bytesPerSecond))} of what it does.`;
+    return `Cannot record and play at the same time: its link goes one way at a time, and carries ${rateText(verdict.guaranteedBytesPerSecond ?? 0)} of both together.`;
   }
   const what =
     demand.framesPerSecond === null
@@ -84,13 +97,21 @@ function breaksSentence(demand: Demand, verdict: Verdict): string {
         ? 'drops its first frame'
         : 'shows its first frame late';
   if (verdict.breaksInTake !== null) {
-    return `Carries the first take; take ${verdict.breaksInTake} ${what} after ${after}: it begins with less fast cache than was rested for, and carries ${guaranteed} of the ${needed} needed.`;
+    return `Take ${verdict.breaksInTake} ${what} after ${after}: the takes follow each other without a gap, and by then it carries ${guaranteed} of the ${needed} needed.`;
   }
-  const start = what.charAt(0).toUpperCase() + what.slice(1);
   const least = verdict.atLeast ? 'at least ' : '';
   const done =
     verdict.reason === 'done' ? ', as it did frame by frame.' : `: carries ${guaranteed} of the ${needed} needed.`;
-  return `${start} after ${least}${after}, at ${bytesText(verdict.breaksAtBytes ?? 0)}${done}`;
+  return `${capitalized(what)} after ${least}${after}, at ${bytesText(verdict.breaksAtBytes ?? 0)}${done}`;
+}
+
+/** Where the volume is full, and what that rests on. */
+function fullSentence(demand: Demand, { breaksAtSeconds, breaksAtBytes, breaksInTake }: Verdict): string {
+  const after = formatDuration(breaksAtSeconds ?? 0);
+  if (demand.takes === 1) {
+    return `Is full after ${after}: the take needs ${bytesText(takeBytesOf(demand))} and ${bytesText(breaksAtBytes ?? 0)} can be used.`;
+  }
+  return `Is full ${after} into take ${breaksInTake ?? 1} of ${countText(demand.takes)}: each needs ${bytesText(takeBytesOf(demand))}, ${betweenText(demand)}.`;
 }
 
 function notProvenSentence(demand: Demand, verdict: Verdict, doubts: readonly Doubt[]): string {
@@ -100,8 +121,13 @@ function notProvenSentence(demand: Demand, verdict: Verdict, doubts: readonly Do
   switch (verdict.reason) {
     case 'no-run':
       return `No run of this drive says anything about ${way} ${need}.`;
-    case 'later-takes':
-      return `The first take of ${formatDuration(demand.takeSeconds)} holds at ${need}; the ${countText(demand.takes - 1)} after it ${demand.takes === 2 ? 'is' : 'are'} not proven.`;
+    case 'later-takes': {
+      const from = verdict.unknownFromTake ?? 2;
+      const after = demand.takes - from + 1;
+      const first = from === 2 ? 'The first take' : `The first ${countText(from - 1)} takes`;
+      const holds = from === 2 ? 'holds' : 'hold';
+      return `${first} of ${formatDuration(demand.takeSeconds)} ${holds} at ${need}; the ${after === 1 ? 'one' : countText(after)} after ${from === 2 ? 'it' : 'them'} ${after === 1 ? 'is' : 'are'} not proven.`;
+    }
     case 'several-streams':
       return `One stream would do, but ${countText(demand.streams)} at once make this drive seek, and ${
         verdict.guaranteedBytesPerSecond !== null && verdict.guaranteedBytesPerSecond < demand.bytesPerSecond
@@ -109,9 +135,9 @@ function notProvenSentence(demand: Demand, verdict: Verdict, doubts: readonly Do
           : 'that has not been measured'
       }.`;
     case 'mixed':
-      return verdict.guaranteedBytesPerSecond === null
-        ? `Recording and playing at the same time has not been measured on this drive.`
-        : `Each way alone would do; recording and playing at the same time has not been measured.`;
+      return 'Recording and playing at the same time has not been measured on this drive: what each way does alone proves neither.';
+    case 'worst-moment':
+      return `Its slow moments were not where they would break this, but need not come there again: at the worst moment it carries ${rateText(verdict.guaranteedBytesPerSecond ?? 0)} of the ${need} needed, or all of it with a buffer of ${bytesText(verdict.leastBufferBytes ?? 0)}.`;
     case 'doubtful': {
       const doubt = doubts.find((one) => one.effect === 'too-high' || one.effect === 'too-low');
       const rate = rateText(verdict.guaranteedBytesPerSecond ?? 0);

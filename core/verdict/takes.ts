@@ -1,57 +1,63 @@
-import type { Demand } from '#core/demand/demand.ts';
+import type { Direction } from '#core/run/direction.ts';
 import { reachOf, type Evidence } from '#core/supply/evidence.ts';
-import { carriedFrom, takeBytesOf, type Carried } from '#core/verdict/carried.ts';
+import { askedBytes, type Asked } from '#core/verdict/asked.ts';
+import { carriedOf, carries, type Carried } from '#core/verdict/carried.ts';
 
 /** What is known of the takes after the first. */
-export type LaterTakes =
-  | { known: false }
-  | {
-      known: true;
-      carried: Carried;
-      /** The take that is worst off, from 2. */
-      take: number;
-      /** Whether the run was continued for it beyond its last byte. */
-      continued: boolean;
-    };
-
-/**
- * Takes after the first. They are proven by a run as long as all of them, written without a gap;
- * or by what a rest no longer than the gap was seen to give back: then a take begins with that
- * much fast cache, or with what the take before had left, and lies that much before the knee.
- */
-export function laterTakes(demand: Demand, evidence: Evidence): LaterTakes {
-  const takeBytes = takeBytesOf(demand);
-  const reach = reachOf(evidence);
-  const all = takeBytes * demand.takes;
-  if (all <= reach && demand.curve === null) {
-    const carried = carriedFrom(demand, evidence, 0, all);
-    if (carried.broken === null) return { known: true, carried, take: 2, continued: all > evidence.provenBytes };
-  }
-  const regained = regainedIn(demand.gapSeconds, evidence);
-  const { kneeBytes } = evidence;
-  if (regained === null || kneeBytes === null || demand.curve !== null) return { known: false };
-  // The cache at the start of each take, never more than was seen.
-  let cache = kneeBytes;
-  let [least, take] = [kneeBytes, 2];
-  for (let number = 2; number <= demand.takes; number += 1) {
-    const next = Math.min(kneeBytes, Math.max(regained, cache - takeBytes));
-    if (next < least) [least, take] = [next, number];
-    if (next === cache) break;
-    cache = next;
-  }
-  const from = kneeBytes - least;
-  if (from + takeBytes > reach) return { known: false };
-  return {
-    known: true,
-    carried: carriedFrom(demand, evidence, from, takeBytes),
-    take,
-    continued: from + takeBytes > evidence.provenBytes,
-  };
+export interface LaterTakes {
+  /** The first take that is not known to hold, from 2; null when all do. */
+  unknownFrom: number | null;
+  /** What the worst of the known ones comes to; null where none is. */
+  carried: Carried | null;
+  /** The take that breaks for certain, which only happens where they follow each other without a gap. */
+  breaksInTake: number | null;
+  /** Whether the run was continued for one of them beyond its last byte. */
+  continued: boolean;
 }
 
-/** Bytes of cache that a rest as long as the gap gives back at least; null when no rest so short was measured. */
-function regainedIn(gapSeconds: number, { recovery }: Evidence): number | null {
+/**
+ * Takes after the first, where a drive goes by bytes: each begins as many bytes further as the one before wrote, less
+ * what the rest between them was seen to give back, which adds up from rest to rest. A rest may always give back more.
+ */
+export function laterTakes(
+  items: readonly Asked[],
+  direction: Direction,
+  evidence: Evidence,
+  { takes, gapSeconds }: { takes: number; gapSeconds: number },
+): LaterTakes {
+  const takeBytes = askedBytes(items);
+  const reach = reachOf(evidence);
+  const back = gapSeconds > 0 ? regainedIn(gapSeconds, evidence) : 0;
+  let worst: Carried | null = null;
+  let continued = false;
+  let fromBytes = 0;
+  const known = (unknownFrom: number | null, breaksInTake: number | null = null): LaterTakes => ({
+    unknownFrom,
+    carried: worst,
+    breaksInTake,
+    continued,
+  });
+  for (let take = 2; take <= takes; take += 1) {
+    const next = Math.max(0, fromBytes + takeBytes - back);
+    // It begins where the one before did, as will all after it.
+    if (next === fromBytes && take > 2) break;
+    fromBytes = next;
+    if (fromBytes + takeBytes > reach * (1 + 1e-12)) return known(take);
+    const isWorse: boolean = worst === null || !carries(items, direction, evidence, worst.timesCarried, fromBytes);
+    if (isWorse) {
+      worst = carriedOf(items, direction, evidence, fromBytes);
+      if (worst.timesCarried < 1) {
+        return known(take, gapSeconds === 0 && worst.broken !== null ? take : null);
+      }
+    }
+    continued ||= fromBytes + takeBytes > evidence.provenBytes;
+  }
+  return known(null);
+}
+
+/** Bytes of cache that a rest as long as the gap gives back at least; 0 when no rest so short was measured. */
+function regainedIn(gapSeconds: number, { recovery }: Evidence): number {
   // Clocks of runs are not exact to the last digit.
   const enough = recovery.filter((point) => point.restSeconds <= gapSeconds * 1.001);
-  return enough.length === 0 ? null : Math.max(...enough.map((point) => point.regainedBytes));
+  return Math.max(0, ...enough.map((point) => point.regainedBytes));
 }

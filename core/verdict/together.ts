@@ -1,7 +1,7 @@
 import type { Demand } from '#core/demand/demand.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { Supply } from '#core/supply/profile.ts';
-import { judge, judgePaced } from '#core/verdict/judge.ts';
+import { judge, judgePaced, withRoom } from '#core/verdict/judge.ts';
 import { provingRun } from '#core/verdict/proving-run.ts';
 import { UNKNOWN, type Policy, type Verdict } from '#core/verdict/verdict.ts';
 
@@ -14,7 +14,16 @@ function namesText(demands: readonly Demand[]): string {
   return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 }
 
-/** Several demands of one direction as one: rates, buffers and peaks add up, the longest take counts. */
+/** The longest that taking off one of several takes; null where all are off before the next take. */
+function longestTakeOff(demands: readonly Demand[]): number | null {
+  const told = demands.map((one) => one.takeOffSeconds).filter((one) => one !== null);
+  return told.length > 0 ? Math.max(...told) : null;
+}
+
+/**
+ * Several demands of one direction as one, with each of them as a part: a verdict looks at the parts, every one with its
+ * own buffer and length. Sums are for what is told of all.
+ */
 export function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
   const own = demands.filter((one) => one.direction === direction);
   const [first] = own;
@@ -25,6 +34,7 @@ export function summedDemand(demands: readonly Demand[], direction: Direction): 
     itemId: TOGETHER_ID,
     name: own.length === 1 ? first.name : TOGETHER_NAME,
     isSum: own.length > 1,
+    parts: own.length > 1 ? own : [],
     bytesPerSecond: sum((one) => one.bytesPerSecond),
     peakBytesPerSecond: sum((one) => one.peakBytesPerSecond),
     burstBytes: sum((one) => one.burstBytes),
@@ -36,6 +46,8 @@ export function summedDemand(demands: readonly Demand[], direction: Direction): 
     takeSeconds: Math.max(...own.map((one) => one.takeSeconds)),
     takes: Math.max(...own.map((one) => one.takes)),
     gapSeconds: Math.min(...own.map((one) => one.gapSeconds)),
+    between: own.every((one) => one.between === 'take-off') ? 'take-off' : 'stay',
+    takeOffSeconds: longestTakeOff(own),
     bufferBytes: sum((one) => one.bufferBytes),
     formatText: own.length === 1 ? first.formatText : namesText(own),
   };
@@ -50,9 +62,10 @@ export interface Together {
 }
 
 /**
- * The verdict on demands that go on at the same time. Of one direction they add up. Of both, each
- * alone has to be carried and the shares of what the drive guarantees must not come to more than
- * one; even then only a run that did both at once proves it.
+ * The verdict on demands that go on at the same time. Those of one direction are judged item by item as one. Of both
+ * directions what each guarantees alone is a lower bound and proves nothing of both: it breaks where one way alone
+ * does, where a link that goes one way at a time is too narrow for both, and where a run that did both lost frames;
+ * only a run that did both at once proves that it holds. What it writes has to fit, whoever proved the rate.
  */
 export function judgeTogether(
   demands: readonly Demand[],
@@ -65,9 +78,14 @@ export function judgeTogether(
     const one = write ?? read ?? null;
     return one && { demand: one, isMixed: false, verdict: judge(one, supply, policy, roomBytes) };
   }
-  const verdicts = [judge(write, supply, policy, roomBytes), judge(read, supply, policy, null)] as const;
   const larger = write.bytesPerSecond >= read.bytesPerSecond ? write : read;
   const demand = { ...larger, name: TOGETHER_NAME, isSum: true, formatText: namesText(demands) };
+  const rate = mixedVerdict(write, read, supply, policy, demand);
+  return { demand, isMixed: true, verdict: withRoom(demands, rate, roomBytes) };
+}
+
+function mixedVerdict(write: Demand, read: Demand, supply: Supply, policy: Policy, demand: Demand): Verdict {
+  const alone = [judge(write, supply, policy, null), judge(read, supply, policy, null)] as const;
   const done = supply.paced.map((paced) => {
     const [one, other] = [judgePaced(write, paced, policy, true), judgePaced(read, paced, policy, true)];
     const broke = [one, other].find((verdict) => verdict?.verdict === 'breaks');
@@ -76,42 +94,35 @@ export function judgeTogether(
     return one.verdict === 'tight' ? one : other;
   });
   const settled = done.find((one) => one?.verdict === 'breaks') ?? done.find((one) => one !== null);
-  if (settled) return { demand, isMixed: true, verdict: settled };
-  const broken = verdicts.find((one) => one.verdict === 'breaks');
-  if (broken) return { demand, isMixed: true, verdict: broken };
-  const share = [write, read].reduce((sum, one, index) => {
-    const rate = verdicts[index]!.guaranteedBytesPerSecond;
-    const proven = verdicts[index]!.verdict !== 'not-proven';
-    return sum + (rate === null || !proven ? 0 : one.bytesPerSecond / rate);
-  }, 0);
-  const rate = larger.bytesPerSecond / Math.max(share, 1e-12);
-  if (share > 1) {
-    return {
-      demand,
-      isMixed: true,
-      verdict: {
+  if (settled) return settled;
+  const broken = alone
+    .filter((one) => one.verdict === 'breaks')
+    .sort((a, b) => a.breaksAtSeconds! - b.breaksAtSeconds!)[0];
+  if (broken) return broken;
+  const { bothWaysBytesPerSecond } = supply;
+  if (bothWaysBytesPerSecond !== null && write.bytesPerSecond + read.bytesPerSecond > bothWaysBytesPerSecond) {
+    const over = write.bytesPerSecond + read.bytesPerSecond - bothWaysBytesPerSecond;
+    const seconds = (write.bufferBytes + read.bufferBytes) / over;
+    if (seconds < Math.min(write.takeSeconds, read.takeSeconds)) {
+      return {
         ...UNKNOWN,
         verdict: 'breaks',
         reason: 'mixed',
-        breaksAtSeconds: 0,
-        breaksAtBytes: 0,
-        guaranteedBytesPerSecond: rate,
-        runId: verdicts[0].runId,
-      },
-    };
+        // Buffers empty and fill as long as the link cannot follow; it may be sooner, never later.
+        breaksAtSeconds: seconds,
+        breaksAtBytes: seconds * demand.bytesPerSecond,
+        guaranteedBytesPerSecond: bothWaysBytesPerSecond,
+        runId: alone[0].runId,
+      };
+    }
   }
   return {
-    demand,
-    isMixed: true,
-    verdict: {
-      ...UNKNOWN,
-      verdict: 'not-proven',
-      reason: 'mixed',
-      guaranteedBytesPerSecond: share > 0 ? rate : null,
-      provenBytes: 0,
-      provenSeconds: 0,
-      runId: verdicts[0].runId ?? verdicts[1].runId,
-      wouldProve: provingRun(demand, null, 'mixed'),
-    },
+    ...UNKNOWN,
+    verdict: 'not-proven',
+    reason: 'mixed',
+    provenBytes: 0,
+    provenSeconds: 0,
+    runId: alone[0].runId ?? alone[1].runId,
+    wouldProve: provingRun(demand, null, 'mixed'),
   };
 }

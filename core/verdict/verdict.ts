@@ -15,6 +15,8 @@ export type VerdictReason =
   | 'too-slow'
   | 'full'
   | 'too-short'
+  /** Slow moments by the clock that may or may not fall so that it breaks. */
+  | 'worst-moment'
   | 'later-takes'
   | 'doubtful'
   /** Several streams on a drive that has to seek between them. */
@@ -33,12 +35,19 @@ export type VerdictReason =
 export interface Verdict {
   verdict: VerdictWord;
   reason: VerdictReason;
+  /** Within its take; the earliest, where it is certain only between two moments. */
   breaksAtSeconds: number | null;
+  /** The latest of them; null where one moment is told. */
+  breaksAtLatestSeconds: number | null;
   breaksAtBytes: number | null;
   /** Number of the take in which it breaks, from 1; null for the first or where it does not. */
   breaksInTake: number | null;
+  /** The first take that is not known to hold; null where that is not what is missing. */
+  unknownFromTake: number | null;
   /** For *Not proven* the lower bound over the proven bytes. */
   guaranteedBytesPerSecond: number | null;
+  /** Most that the run moved in a second: no rate is told above it. */
+  rateSeenBytesPerSecond: number | null;
   leastBufferBytes: number | null;
   provenBytes: number | null;
   /** How long the demand is proven to be carried. */
@@ -68,9 +77,12 @@ export interface ProvingRun {
 /** A verdict of which nothing is known yet. */
 export const UNKNOWN: Omit<Verdict, 'verdict' | 'reason'> = {
   breaksAtSeconds: null,
+  breaksAtLatestSeconds: null,
   breaksAtBytes: null,
   breaksInTake: null,
   guaranteedBytesPerSecond: null,
+  rateSeenBytesPerSecond: null,
+  unknownFromTake: null,
   leastBufferBytes: null,
   provenBytes: null,
   provenSeconds: null,

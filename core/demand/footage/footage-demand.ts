@@ -21,9 +21,12 @@ export function demandOf(item: FootageItem): Demand {
     bytesPerFrame: rate.bytesPerFrame,
     streams: item.streams,
     isSum: false,
+    parts: [],
     takeSeconds: rate.curve ? progressDuration(rate.curve) : item.takes.seconds,
     takes: item.takes.count,
     gapSeconds: item.takes.gapSeconds,
+    between: item.takes.between,
+    takeOffSeconds: item.takes.takeOffSeconds,
     bufferBytes: unit === 'bytes' ? amount : amount * rate.average,
     formatText: rate.text,
   };

@@ -53,6 +53,29 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     empty: 'none',
   },
   {
+    option: 'between',
+    group,
+    label: 'After each take the material',
+    help: 'What stays adds up from take to take; what is taken off makes room again.',
+    flag: 'between',
+    kind: {
+      type: 'choice',
+      choices: [
+        ['stay', 'stays on the drive'],
+        ['take-off', 'is taken off'],
+      ],
+    },
+  },
+  {
+    option: 'takeOff',
+    group,
+    label: 'Taking off one take takes',
+    help: 'Until it is off, it counts as still there. Empty: it is off before the next take begins.',
+    flag: 'take-off',
+    kind: { type: 'seconds', positive: true },
+    empty: 'off before the next take',
+  },
+  {
     option: 'buffer',
     group,
     label: 'Buffer of the program',
@@ -88,6 +111,8 @@ export const NEW_FOOTAGE: FootageTexts = {
     takes: '1',
     takeLength: '40 min',
     gap: '20 min',
+    between: 'stay',
+    takeOff: '',
     buffer: '1 s',
     together: 'no',
     name: '',
@@ -108,6 +133,8 @@ export function footageTexts(item: FootageItem): FootageTexts {
     takes: takes.count,
     takeLength: takes.seconds,
     gap: takes.gapSeconds,
+    between: takes.between,
+    takeOff: takes.takeOffSeconds,
     buffer,
     together,
     name: item.name,
@@ -134,6 +161,8 @@ interface CommonValues {
   takes: number;
   takeLength: number;
   gap: number | null;
+  between: FootageItem['takes']['between'];
+  takeOff: number | null;
   buffer: Buffer;
   together: boolean;
   name: string | null;
@@ -157,7 +186,8 @@ export function readFootage(
   if (Object.keys(errors).length > 0) return { item: null, errors };
   const given = ESSENCE_FORMS.find((one) => one.kind === form)?.form.essence(own.values);
   const { essence, streams: typedStreams = null } = given ?? { essence: material! };
-  const { streams, takes, takeLength, gap, buffer, together, name } = common.values as unknown as CommonValues;
+  const { streams, takes, takeLength, gap, between, takeOff, buffer, together, name } =
+    common.values as unknown as CommonValues;
   const item: FootageItem = {
     kind: 'footage',
     id,
@@ -166,7 +196,13 @@ export function readFootage(
     essence,
     // “×3” in the line of the format says it too; the field that was changed from one counts.
     streams: typedStreams !== null && streams === 1 ? typedStreams : streams,
-    takes: { count: takes, seconds: takeLength, gapSeconds: gap ?? 0 },
+    takes: {
+      count: takes,
+      seconds: takeLength,
+      gapSeconds: gap ?? 0,
+      between,
+      takeOffSeconds: between === 'take-off' ? takeOff : null,
+    },
     buffer,
     ...(together ? { together: true } : {}),
   };

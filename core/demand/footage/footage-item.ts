@@ -1,5 +1,6 @@
 import { boolean, number, object, string, type InferType } from 'yup';
 import { essenceSchema } from '#core/demand/essences/registry.ts';
+import { BETWEEN } from '#core/demand/demand.ts';
 import { itemIdSchema, itemNameSchema, kindSchema } from '#core/demand/item-kind.ts';
 
 /** Buffer of the recording or playing program: it says which of the two was given. */
@@ -24,6 +25,10 @@ export const footageItemSchema = object({
     count: number().integer().min(1).max(10_000).required(),
     seconds: number().positive().max(1e7).required(),
     gapSeconds: number().min(0).max(1e7).required(),
+    /** What becomes of a take before the next begins: it stays on the drive, or is taken off. */
+    between: string().oneOf(BETWEEN).default('stay').meta({ addedLater: true }),
+    /** How long taking off one take takes, seconds; null for no longer than the gap. */
+    takeOffSeconds: number().positive().max(1e7).nullable().default(null).meta({ addedLater: true }),
   }).required(),
   buffer: bufferSchema.required(),
   /** Goes on at the same time as the other items that say so. */

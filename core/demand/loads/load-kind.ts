@@ -1,4 +1,4 @@
-import type { Demand } from '#core/demand/demand.ts';
+import { ONE_TAKE, type Demand } from '#core/demand/demand.ts';
 import type { ItemKind } from '#core/demand/item-kind.ts';
 import { loadForm } from '#core/demand/loads/load-form.ts';
 import { loadItemSchema, phaseBytes, type LoadItem, type Phase } from '#core/demand/loads/load-item.ts';
@@ -37,13 +37,13 @@ function demandOfLoad(item: LoadItem): Demand {
     bytesPerFrame: largest.requestBytes,
     streams: 1,
     isSum: false,
+    parts: [],
     takeSeconds: Math.max(
       takeSeconds,
       ...item.phases.map((phase) => (waits.length > 0 ? 0 : phase.stream!.forSeconds)),
       0.1,
     ),
-    takes: 1,
-    gapSeconds: 0,
+    ...ONE_TAKE,
     bufferBytes: 0,
     formatText: `${bytesText(bytes)} in ${item.phases.length === 1 ? 'one phase' : `${item.phases.length} phases`}`,
   };

@@ -1,4 +1,4 @@
-import { burstOver, type Demand } from '#core/demand/demand.ts';
+import { ONE_TAKE, burstOver, type Demand } from '#core/demand/demand.ts';
 import { PART_MARK, type ItemKind } from '#core/demand/item-kind.ts';
 import { computeTimes, frameSizes, sumOf } from '#core/demand/series/frame-bytes.ts';
 import { rateForShare, type SeriesWork } from '#core/demand/series/pipeline.ts';
@@ -37,9 +37,9 @@ function writing(item: SeriesItem): Demand {
     bytesPerFrame: bytes / item.frameCount,
     streams: 1,
     isSum: false,
+    parts: [],
     takeSeconds,
-    takes: 1,
-    gapSeconds: 0,
+    ...ONE_TAKE,
     bufferBytes: 0,
     formatText: `${item.frameCount} cache frames of ${bytesText(bytes / item.frameCount)}`,
   };
@@ -75,9 +75,9 @@ function playing(item: SeriesItem, frameRate: NonNullable<SeriesItem['playback']
     bytesPerFrame: total / item.frameCount,
     streams: 1,
     isSum: false,
+    parts: [],
     takeSeconds,
-    takes: 1,
-    gapSeconds: 0,
+    ...ONE_TAKE,
     bufferBytes: bytesPerSecond,
     formatText: `cache frames of ${bytesText(total / item.frameCount)} at ${Number(rate.toFixed(3))}`,
   };

@@ -1,0 +1,68 @@
+import type { Evidence } from '#core/supply/evidence.ts';
+import { levelsAndLossOf, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
+import type { Levels } from '#core/trace/levels.ts';
+import { progressBytes, progressDuration } from '#core/trace/progress.ts';
+import { curveBytes, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+
+/** What each transfer of a run is judged by: its levels and the time lost beside them, and how it may go on. */
+export interface Transfer {
+  parted: LevelsAndLoss;
+  /** Its levels with what it may be continued to behind them. */
+  levels: Levels;
+}
+
+const transfers = new WeakMap<Evidence, Transfer[]>();
+
+/** The transfers of a run; parted from their curves where an older document does not say how. */
+export function transfersOf(evidence: Evidence): Transfer[] {
+  const known = transfers.get(evidence);
+  if (known) return known;
+  const parted = partedOf(evidence);
+  const found = parted.map((one, index) => ({
+    parted: one,
+    levels: goingOn(one, evidence.curves[index]!, evidence.continuedBytes === null),
+  }));
+  transfers.set(evidence, found);
+  return found;
+}
+
+/** The parted traces of a run. */
+export const partedOf = (evidence: Evidence): LevelsAndLoss[] =>
+  evidence.parted ?? evidence.curves.map((curve) => partedCurve(curve, evidence));
+
+const knownLevelsOf = ({ levelEnds, medium, swingsFrom, span }: Evidence) => ({
+  levelEnds,
+  slopes: medium === 'spinning' && levelEnds.length > 1,
+  swing: swingsFrom && { fromBytes: swingsFrom.bytes, bytesPerSecond: span.floorBytesPerSecond },
+});
+
+function partedCurve(curve: SupplyCurve, evidence: Evidence): LevelsAndLoss {
+  const isLongest = curveBytes(curve) === Math.max(...evidence.curves.map(curveBytes));
+  return levelsAndLossOf(pointsOf(curve), isLongest ? knownLevelsOf(evidence) : ONE_LEVEL);
+}
+
+const ONE_LEVEL = { levelEnds: [], slopes: false, swing: null };
+
+/** Levels behind the last byte: for ever, or the stretch that may be repeated, as much slower each time. */
+function goingOn({ levels, path }: LevelsAndLoss, { continuation, bytes, seconds }: SupplyCurve, forEver: boolean): Levels {
+  const toBytes = [...levels.toBytes];
+  const bytesPerSecond = [...levels.bytesPerSecond];
+  // Thinning and rounding may leave the last level a byte short of the trace.
+  toBytes[toBytes.length - 1] = Math.max(toBytes.at(-1)!, progressBytes(path));
+  if (forEver) {
+    toBytes[toBytes.length - 1] = Infinity;
+    return { toBytes, bytesPerSecond };
+  }
+  if (continuation === null || progressDuration(path) <= 0) return { toBytes, bytesPerSecond };
+  const { fromCorner, toCorner, slower } = continuation;
+  const [from, to] = [bytes[fromCorner]!, bytes[toCorner]!];
+  const mean = (to - from) / Math.max(1e-9, seconds[toCorner]! - seconds[fromCorner]!);
+  // A floor goes on at its own rate, and loses by the clock what it lost; tracks go on at their mean, ever slower.
+  const middle = levels.toBytes.findIndex((end) => end > from + (to - from) / 2);
+  const rate = fromCorner === 0 ? mean : Math.min(...levels.bytesPerSecond.slice(Math.max(0, middle)));
+  for (const factor of slower) {
+    toBytes.push(toBytes.at(-1)! + to - from);
+    bytesPerSecond.push(rate / factor);
+  }
+  return { toBytes, bytesPerSecond };
+}

@@ -1,0 +1,146 @@
+import { levelsOf, stepsOf, withSums, type KnownLevels, type Levels, type Steps } from '#core/trace/levels.ts';
+import { largerOf, lostTimeOf, sumOf, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
+import { thinned } from '#core/trace/thinned.ts';
+import type { Progress } from '#core/trace/progress.ts';
+
+/**
+ * A trace parted into what comes by bytes and what comes by the clock: the levels of the drive, and the time that it
+ * lost beside them. Whatever a job does, the drive is taken to be at the level of the bytes it has come to, and to
+ * lose in any window of time as much as in the worst window of that length of the trace.
+ */
+export interface LevelsAndLoss {
+  /** The trace itself, thinned to within a few hundredths of a second. */
+  path: Progress;
+  levels: Levels;
+  lost: LostTime;
+  /** What windows lose that end before so many bytes, where the rest swings by the clock; null elsewhere. */
+  before: { bytes: number; lost: LostTime } | null;
+  /** What is lost behind links that hold it back, by their ceilings, ascending; see {@link behindCeiling}. */
+  behind: { ceilingBytesPerSecond: number; lost: LostTime }[];
+  /** Most that it moved in a second, or in the whole of a shorter trace, bytes per second. */
+  fastestBytesPerSecond: number;
+}
+
+/** Points of a thinned trace, beyond which it is thinned further. */
+const MOST_PATH_POINTS = 4000;
+const PATH_TOLERANCE_SECONDS = 0.02;
+
+/** Parts a trace. @param ceilings bytes per second of links behind which it may be asked about, in any order */
+export function levelsAndLossOf(
+  progress: Progress,
+  known: KnownLevels,
+  ceilings: readonly number[] = [],
+): LevelsAndLoss {
+  const steps = stepsOf(progress);
+  const levels = levelsOf(steps, known);
+  const lost = lostTimeOf(lossCurve(steps, levels));
+  const before = known.swing && known.swing.fromBytes > 0 ? lossBefore(steps, levels, known.swing.fromBytes) : null;
+  return {
+    path: thinned(progress, PATH_TOLERANCE_SECONDS, MOST_PATH_POINTS),
+    levels,
+    lost,
+    before,
+    behind: usefulCeilings(steps, levels, ceilings).map((ceilingBytesPerSecond) => ({
+      ceilingBytesPerSecond,
+      lost: lossBehind(steps, levels, ceilingBytesPerSecond),
+    })),
+    fastestBytesPerSecond: fastestOf(steps),
+  };
+}
+
+/** Seconds lost by each moment of a trace beside its levels. */
+function lossCurve({ took, moved, seconds, bytes }: Steps, { toBytes, bytesPerSecond }: Levels): LostCurve {
+  const count = took.length;
+  const curve = { seconds: new Float64Array(count + 1), lost: new Float64Array(count + 1) };
+  let [level, worked] = [0, 0];
+  for (let step = 0; step < count; step += 1) {
+    let from = step === 0 ? 0 : bytes[step - 1]!;
+    const to = bytes[step]!;
+    while (moved[step]! > 0 && level < toBytes.length - 1 && to > toBytes[level]!) {
+      const until = Math.max(from, toBytes[level]!);
+      worked += (until - from) / bytesPerSecond[level]!;
+      from = until;
+      level += 1;
+    }
+    worked += (to - from) / bytesPerSecond[level]!;
+    curve.seconds[step + 1] = seconds[step]!;
+    curve.lost[step + 1] = seconds[step]! - worked;
+  }
+  return curve;
+}
+
+function lossBefore(steps: Steps, levels: Levels, bytes: number): LevelsAndLoss['before'] {
+  const until = steps.bytes.findIndex((one) => one > bytes);
+  if (until < 2) return null;
+  const part = withSums(steps.took.slice(0, until), steps.moved.slice(0, until));
+  return { bytes, lost: lostTimeOf(lossCurve(part, levels)) };
+}
+
+/** A trace behind a ceiling: what it did more quickly takes as long as the ceiling lets it. */
+function cappedSteps({ took, moved }: Steps, ceiling: number): Steps {
+  return withSums(
+    took.map((seconds, step) => Math.max(seconds, moved[step]! / ceiling)),
+    moved,
+  );
+}
+
+export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: number): Levels => ({
+  toBytes,
+  bytesPerSecond: bytesPerSecond.map((rate) => Math.min(rate, ceiling)),
+});
+
+/** There are many ceilings, so fewer windows are looked at behind them. */
+const GROWTH_BEHIND = 1.1;
+
+const lossBehind = (steps: Steps, levels: Levels, ceiling: number): LostTime =>
+  lostTimeOf(lossCurve(cappedSteps(steps, ceiling), cappedLevels(levels, ceiling)), GROWTH_BEHIND);
+
+/** Between ceilings of the list others are put so near that what is lost hardly differs. */
+const CEILING_STEP = 1.25;
+
+/** Ceilings that hold the trace back, with its levels and some between them; above the quickest sample none does. */
+function usefulCeilings({ took, moved }: Steps, { bytesPerSecond }: Levels, ceilings: readonly number[]): number[] {
+  if (ceilings.length === 0) return [];
+  let quickest = 0;
+  for (let step = 0; step < took.length; step += 1) quickest = Math.max(quickest, moved[step]! / took[step]!);
+  // Below all levels nothing changes any more but that there is less to lose.
+  const slowest = LEAST_CEILING_SHARE * Math.min(...bytesPerSecond);
+  const known = [...ceilings, ...bytesPerSecond.slice(0, MOST_LEVELS)];
+  const all = new Set(known.filter((one) => one < quickest && one > slowest));
+  for (let one = quickest; one > slowest; one /= CEILING_STEP) all.add(one);
+  return [...all].sort((a, b) => a - b);
+}
+
+const MOST_LEVELS = 8;
+const LEAST_CEILING_SHARE = 0.5;
+
+/**
+ * What is lost behind a ceiling. At those that were looked at it is exact. Between two of them a level above both
+ * loses no more than at the higher one, a level below both no more than at the lower.
+ */
+export function lossBehindCeiling({ behind, levels, lost }: LevelsAndLoss, ceiling: number): LostTime {
+  const next = behind.findIndex((one) => one.ceilingBytesPerSecond >= ceiling * (1 - 1e-12));
+  if (next < 0) return lost;
+  const higher = behind[next]!;
+  if (higher.ceilingBytesPerSecond <= ceiling * (1 + 1e-12)) return higher.lost;
+  const lower = behind[next - 1]?.lost ?? higher.lost;
+  const above = levels.bytesPerSecond.some((rate) => rate > ceiling);
+  const below = levels.bytesPerSecond.some((rate) => rate <= ceiling);
+  return above && below ? sumOf(lower, higher.lost) : largerOf(lower, higher.lost);
+}
+
+function fastestOf({ took, moved, seconds, bytes }: Steps): number {
+  const count = took.length;
+  const total = seconds[count - 1] ?? 0;
+  if (total <= 1) return total > 0 ? bytes[count - 1]! / total : 0;
+  let [most, from] = [0, 0];
+  for (let step = 0; step < count; step += 1) {
+    const start = (at: number) => (at === 0 ? 0 : seconds[at - 1]!);
+    while (from < step && seconds[step]! - start(from + 1) >= 1 - 1e-9) from += 1;
+    const span = seconds[step]! - start(from);
+    if (span < 1 - 1e-9) continue;
+    const first = moved[from]! * Math.min(1, Math.max(0, (1 - (seconds[step]! - seconds[from]!)) / took[from]!));
+    most = Math.max(most, bytes[step]! - bytes[from]! + first);
+  }
+  return most;
+}

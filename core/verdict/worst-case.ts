@@ -1,0 +1,178 @@
+import type { Progress } from '#core/trace/progress.ts';
+import { tightWindows } from '#core/trace/lost-time.ts';
+import { askedSeconds, summed, type Asked } from '#core/verdict/asked.ts';
+import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/verdict/service.ts';
+
+/**
+ * What may wait at most when a job is done on a drive that loses time in the worst way (Le Boudec & Thiran, *Network
+ * Calculus*, Springer 2001, ch. 1). Nothing overflows exactly when, for all moments s before t of the take,
+ * Σ max(0, Aᵢ(t) − Bᵢ − Aᵢ(s)) is no more than what the drive does from byte A(s) on in the work that is left of t − s,
+ * the most urgent deadline first. Both sides are linear between a few moments, so only those are looked at.
+ */
+
+/** Bytes asked for by a moment, quick to look up. */
+interface Arrivals {
+  total: Progress;
+  items: readonly Asked[];
+  lastSeconds: number;
+}
+
+function lookUp({ seconds, bytes }: Progress, second: number): number {
+  const last = seconds.length - 1;
+  if (second >= seconds[last]!) return bytes[last]!;
+  let [low, high] = [0, last];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (seconds[middle]! <= second) low = middle;
+    else high = middle;
+  }
+  const span = seconds[high]! - seconds[low]!;
+  return span > 0 ? bytes[low]! + ((second - seconds[low]!) / span) * (bytes[high]! - bytes[low]!) : bytes[high]!;
+}
+
+/** The moment at which so many bytes are asked for; null when they never are. */
+function momentOf({ seconds, bytes }: Progress, value: number): number | null {
+  const last = seconds.length - 1;
+  if (value < 0 || value > bytes[last]!) return null;
+  let [low, high] = [0, last];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (bytes[middle]! <= value) low = middle;
+    else high = middle;
+  }
+  const span = bytes[high]! - bytes[low]!;
+  return span > 0 ? seconds[low]! + ((value - bytes[low]!) / span) * (seconds[high]! - seconds[low]!) : seconds[low]!;
+}
+
+/** What of the bytes that came since s has to be done by t. */
+function due({ items }: Arrivals, s: number, t: number): number {
+  let sum = 0;
+  for (const { curve, bufferBytes, burst } of items) {
+    const extra = burst.bytes > 0 ? Math.min(burst.bytes, burst.bytesPerSecond * (t - s)) : 0;
+    sum += Math.max(0, lookUp(curve, t) - lookUp(curve, s) + extra - bufferBytes);
+  }
+  return sum;
+}
+
+/** Where a job begins on the drive, and which of its windows count. */
+export interface Placed {
+  /** Bytes of the drive at which the take begins. */
+  fromBytes: number;
+  /** Only windows count that end beyond so many bytes of the drive; and only those that end before so many. */
+  endsBeyondBytes?: number;
+  endsBeforeBytes?: number;
+}
+
+/**
+ * The most by which what is due may exceed what a drive has written of it, bytes; not above 0 when the take holds.
+ * For one item without a buffer that is the least buffer.
+ */
+export function mostOverdue(
+  items: readonly Asked[],
+  service: Service,
+  { fromBytes, endsBeyondBytes = -1, endsBeforeBytes = Infinity }: Placed,
+): number {
+  const total = summed(items);
+  const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
+  const { lastSeconds } = arrivals;
+  const tight = tightWindows(service.lost, lastSeconds);
+  const knots = total.seconds;
+  const { slower, quicker } = turnsOf(service);
+  let most = -Infinity;
+
+  const look = (s: number, t: number, startBytes: number, startWork: number): void => {
+    const moved = fromBytes + lookUp(total, t);
+    if (moved <= endsBeyondBytes || moved > endsBeforeBytes) return;
+    const done = bytesAfter(service, startWork + workIn(service, t - s));
+    if (done === Infinity) return;
+    most = Math.max(most, due(arrivals, s, t) - (done - startBytes));
+  };
+
+  const begins = new Set(knots);
+  for (const bytes of slower) {
+    const moment = momentOf(total, bytes - fromBytes);
+    if (moment !== null) begins.add(moment);
+  }
+  // Where a burst of an item's own ends.
+  const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
+  for (const s of begins) {
+    const startBytes = fromBytes + lookUp(total, s);
+    const startWork = workUntil(service, startBytes);
+    if (startWork === Infinity) continue;
+    for (const window of tight) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
+    for (const t of knots) if (t >= s) look(s, t, startBytes, startWork);
+    for (const window of bursts) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
+    for (const bytes of quicker) {
+      const work = workUntil(service, bytes) - startWork;
+      if (work <= 0) continue;
+      const t = s + windowOfWork(service, work);
+      if (t <= lastSeconds) look(s, t, startBytes, startWork);
+    }
+  }
+  // Windows whose end is given: at the end of an item, or where less is asked for from there on, and all that is
+  // lost has been; and those that end where a quicker level begins.
+  const ending = (t: number, window: number): void => {
+    const s = t - window;
+    if (s <= 0) return;
+    const startBytes = fromBytes + lookUp(total, s);
+    const startWork = workUntil(service, startBytes);
+    if (startWork !== Infinity) look(s, t, startBytes, startWork);
+  };
+  for (const t of knots) for (const window of tight) if (window < t) ending(t, window);
+  for (const bytes of quicker) {
+    const untilQuicker = workUntil(service, bytes);
+    for (const window of tight) {
+      const startWork = untilQuicker - workIn(service, window);
+      if (startWork < 0) continue;
+      const s = momentOf(total, bytesAfter(service, startWork) - fromBytes);
+      if (s !== null && s + window <= lastSeconds) ending(s + window, window);
+    }
+  }
+  return most;
+}
+
+/**
+ * The same for playing, which may begin at any byte that was read: what is due in each window against the slowest
+ * stretch of the drive.
+ */
+export function mostStarved(items: readonly Asked[], service: Service): number {
+  const total = summed(items);
+  const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
+  const { lastSeconds } = arrivals;
+  const { slower, quicker } = turnsOf(service);
+  const end = service.ends.at(-1)!;
+  const slowest = (work: number): number => {
+    let least = Infinity;
+    for (const bytes of slower) {
+      const done = bytesAfter(service, workUntil(service, bytes) + work);
+      least = Math.min(least, done - bytes);
+    }
+    for (const bytes of end === Infinity ? quicker : [...quicker, end]) {
+      const start = workUntil(service, bytes) - work;
+      if (start >= 0) least = Math.min(least, bytes - bytesAfter(service, start));
+    }
+    return least;
+  };
+  let most = -Infinity;
+  const look = (s: number, t: number): void => {
+    const done = slowest(workIn(service, t - s));
+    if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
+  };
+  const windows = tightWindows(service.lost, lastSeconds);
+  // Work at which the slowest stretch grows quicker: from a turn to a quicker level, or back from where it ends there.
+  const boundaries = [...slower, ...quicker];
+  const turns = (end === Infinity ? quicker : [...quicker, end]).flatMap((bytes) =>
+    boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
+  );
+  const all = [...windows, ...turns.map((work) => windowOfWork(service, work))];
+  for (const s of total.seconds) {
+    for (const window of all) {
+      if (s + window <= lastSeconds) look(s, s + window);
+      if (window < s) look(s - window, s);
+    }
+    for (const t of total.seconds) if (t >= s) look(s, t);
+  }
+  const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
+  for (const window of bursts) if (window <= lastSeconds) look(0, window);
+  return most;
+}
