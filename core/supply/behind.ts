@@ -66,17 +66,12 @@ function peakOf(curve: SupplyCurve): number {
 
 /** A parted trace behind a ceiling: no level above it, and what is lost there. */
 function partedBehind(parted: LevelsAndLoss, ceiling: number): LevelsAndLoss {
-  const { path, levels, before, behind, fastestBytesPerSecond } = parted;
-  const capped: LevelsAndLoss['path'] = { seconds: [path.seconds[0] ?? 0], bytes: path.bytes };
-  for (let point = 1; point < path.seconds.length; point += 1) {
-    const least = (path.bytes[point]! - path.bytes[point - 1]!) / ceiling;
-    capped.seconds.push(capped.seconds.at(-1)! + Math.max(path.seconds[point]! - path.seconds[point - 1]!, least));
-  }
+  const { levels, behind, fastestBytesPerSecond } = parted;
   return {
-    path: capped,
     levels: cappedLevels(levels, ceiling),
     lost: lossBehindCeiling(parted, ceiling),
-    before,
+    // What came before a swing was not looked at behind each link.
+    before: null,
     behind: behind.filter((one) => one.ceilingBytesPerSecond < ceiling),
     fastestBytesPerSecond: Math.min(fastestBytesPerSecond, ceiling),
   };

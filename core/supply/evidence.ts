@@ -11,7 +11,8 @@ import { bytesAt, progressDuration, type Progress } from '#core/trace/progress.t
 import { levelsAndLossOf, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
 import type { KnownLevels } from '#core/trace/levels.ts';
 import type { RecoveryPoint } from '#core/trace/recovery.ts';
-import { CORNER, cornersOf, reducedCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { thinned } from '#core/trace/thinned.ts';
+import { CORNER, cornersOf, exactCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What one run can testify about one direction of its drive. */
 export interface Evidence {
@@ -68,7 +69,8 @@ export function evidenceOf(
   const { reading } = own;
   const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
   const curves = counted.map((pass) => {
-    const curve = reducedCurve(pass.progress, pass === longest ? keptBytes(reading) : [], cornersFor(counted.length));
+    const kept = pass === longest ? keptBytes(reading) : [];
+    const curve = exactCurve(thinned(pass.progress, CURVE_SECONDS, pointsFor(counted.length), kept));
     if (direction === 'write' && pass === longest) curve.continuation = continuationOf(run, longest, reading, curve);
     // A run that may be taken to go on would not have stopped to flush there.
     return curve.continuation === null ? withFlush(curve, pass) : curve;
@@ -111,8 +113,11 @@ export function furthestReaching(all: readonly Evidence[]): Evidence | undefined
   return all.reduce<Evidence | undefined>((far, one) => (far && reachOf(one) <= reachOf(far) ? far : one), undefined);
 }
 
-/** Many passes share the corners that one of them may have. */
-const cornersFor = (passes: number): number => Math.max(200, Math.floor(2000 / passes));
+/** Curves are off by no more than this, unless they would have too many points. */
+const CURVE_SECONDS = 0.02;
+
+/** Many passes share the points that one of them may have. */
+const pointsFor = (passes: number): number => Math.max(200, Math.floor(4000 / passes));
 
 function keptBytes(reading: DirectionFigures['reading']): number[] {
   if (reading === null) return [];
@@ -137,7 +142,11 @@ function knownLevels(reading: DirectionFigures['reading']): KnownLevels {
     levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
     slopes: reading !== null && reading.slope !== null,
     swing: reading?.sawtooth
-      ? { fromBytes: reading.kneeBytes ?? 0, bytesPerSecond: reading.sawtooth.meanBytesPerSecond }
+      ? {
+          fromBytes: reading.kneeBytes ?? 0,
+          bytesPerSecond: reading.sawtooth.meanBytesPerSecond,
+          lowBytesPerSecond: reading.sawtooth.lowBytesPerSecond,
+        }
       : null,
   };
 }

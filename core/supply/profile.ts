@@ -57,7 +57,6 @@ const lostSchema = object({ windowSeconds: numberColumn(), lostSeconds: numberCo
 );
 
 const partedSchema = object({
-  path: object({ seconds: numberColumn(), bytes: numberColumn() }).required(),
   levels: object({ toBytes: numberColumn(), bytesPerSecond: numberColumn() }).required(),
   lost: lostSchema.required(),
   before: object({ bytes: rate(), lost: lostSchema.required() }).nullable().defined().default(undefined),

@@ -1,12 +1,14 @@
 import type { Evidence } from '#core/supply/evidence.ts';
 import { levelsAndLossOf, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
 import type { Levels } from '#core/trace/levels.ts';
-import { progressBytes, progressDuration } from '#core/trace/progress.ts';
+import type { Progress } from '#core/trace/progress.ts';
 import { curveBytes, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What each transfer of a run is judged by: its levels and the time lost beside them, and how it may go on. */
 export interface Transfer {
   parted: LevelsAndLoss;
+  /** The trace itself, thinned to within a few hundredths of a second. */
+  path: Progress;
   /** Its levels with what it may be continued to behind them. */
   levels: Levels;
 }
@@ -20,6 +22,7 @@ export function transfersOf(evidence: Evidence): Transfer[] {
   const parted = partedOf(evidence);
   const found = parted.map((one, index) => ({
     parted: one,
+    path: pointsOf(evidence.curves[index]!),
     levels: goingOn(one, evidence.curves[index]!, evidence.continuedBytes === null),
   }));
   transfers.set(evidence, found);
@@ -33,7 +36,11 @@ export const partedOf = (evidence: Evidence): LevelsAndLoss[] =>
 const knownLevelsOf = ({ levelEnds, medium, swingsFrom, span }: Evidence) => ({
   levelEnds,
   slopes: medium === 'spinning' && levelEnds.length > 1,
-  swing: swingsFrom && { fromBytes: swingsFrom.bytes, bytesPerSecond: span.floorBytesPerSecond },
+  swing: swingsFrom && {
+    fromBytes: swingsFrom.bytes,
+    bytesPerSecond: span.floorBytesPerSecond,
+    lowBytesPerSecond: span.worstSecondBytesPerSecond,
+  },
 });
 
 function partedCurve(curve: SupplyCurve, evidence: Evidence): LevelsAndLoss {
@@ -44,16 +51,16 @@ function partedCurve(curve: SupplyCurve, evidence: Evidence): LevelsAndLoss {
 const ONE_LEVEL = { levelEnds: [], slopes: false, swing: null };
 
 /** Levels behind the last byte: for ever, or the stretch that may be repeated, as much slower each time. */
-function goingOn({ levels, path }: LevelsAndLoss, { continuation, bytes, seconds }: SupplyCurve, forEver: boolean): Levels {
+function goingOn({ levels }: LevelsAndLoss, { continuation, bytes, seconds }: SupplyCurve, forEver: boolean): Levels {
   const toBytes = [...levels.toBytes];
   const bytesPerSecond = [...levels.bytesPerSecond];
   // Thinning and rounding may leave the last level a byte short of the trace.
-  toBytes[toBytes.length - 1] = Math.max(toBytes.at(-1)!, progressBytes(path));
+  toBytes[toBytes.length - 1] = Math.max(toBytes.at(-1)!, bytes.at(-1) ?? 0);
   if (forEver) {
     toBytes[toBytes.length - 1] = Infinity;
     return { toBytes, bytesPerSecond };
   }
-  if (continuation === null || progressDuration(path) <= 0) return { toBytes, bytesPerSecond };
+  if (continuation === null) return { toBytes, bytesPerSecond };
   const { fromCorner, toCorner, slower } = continuation;
   const [from, to] = [bytes[fromCorner]!, bytes[toCorner]!];
   const mean = (to - from) / Math.max(1e-9, seconds[toCorner]! - seconds[fromCorner]!);

@@ -1,6 +1,5 @@
-import { levelsOf, stepsOf, withSums, type KnownLevels, type Levels, type Steps } from '#core/trace/levels.ts';
+import { levelsOf, stepsOf, withSums, type KnownLevels, type Levels, type Steps, type Swing } from '#core/trace/levels.ts';
 import { largerOf, lostTimeOf, sumOf, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
-import { thinned } from '#core/trace/thinned.ts';
 import type { Progress } from '#core/trace/progress.ts';
 
 /**
@@ -9,8 +8,6 @@ import type { Progress } from '#core/trace/progress.ts';
  * lose in any window of time as much as in the worst window of that length of the trace.
  */
 export interface LevelsAndLoss {
-  /** The trace itself, thinned to within a few hundredths of a second. */
-  path: Progress;
   levels: Levels;
   lost: LostTime;
   /** What windows lose that end before so many bytes, where the rest swings by the clock; null elsewhere. */
@@ -21,10 +18,6 @@ export interface LevelsAndLoss {
   fastestBytesPerSecond: number;
 }
 
-/** Points of a thinned trace, beyond which it is thinned further. */
-const MOST_PATH_POINTS = 4000;
-const PATH_TOLERANCE_SECONDS = 0.02;
-
 /** Parts a trace. @param ceilings bytes per second of links behind which it may be asked about, in any order */
 export function levelsAndLossOf(
   progress: Progress,
@@ -34,9 +27,8 @@ export function levelsAndLossOf(
   const steps = stepsOf(progress);
   const levels = levelsOf(steps, known);
   const lost = lostTimeOf(lossCurve(steps, levels));
-  const before = known.swing && known.swing.fromBytes > 0 ? lossBefore(steps, levels, known.swing.fromBytes) : null;
+  const before = known.swing && known.swing.fromBytes > 0 ? lossBefore(steps, levels, known.swing) : null;
   return {
-    path: thinned(progress, PATH_TOLERANCE_SECONDS, MOST_PATH_POINTS),
     levels,
     lost,
     before,
@@ -69,12 +61,28 @@ function lossCurve({ took, moved, seconds, bytes }: Steps, { toBytes, bytesPerSe
   return curve;
 }
 
-function lossBefore(steps: Steps, levels: Levels, bytes: number): LevelsAndLoss['before'] {
-  const until = steps.bytes.findIndex((one) => one > bytes);
+/**
+ * What is lost before a floor that swings: its swings are of the floor, but what goes far below them may come before
+ * it as well.
+ */
+function lossBefore(steps: Steps, levels: Levels, { fromBytes, lowBytesPerSecond }: Swing): LevelsAndLoss['before'] {
+  const { took, moved, seconds, bytes } = steps;
+  const until = bytes.findIndex((one) => one > fromBytes);
   if (until < 2) return null;
-  const part = withSums(steps.took.slice(0, until), steps.moved.slice(0, until));
-  return { bytes, lost: lostTimeOf(lossCurve(part, levels)) };
+  const own = lossCurve(withSums(took.slice(0, until), moved.slice(0, until)), levels);
+  const all = { seconds: new Float64Array(took.length + 1), lost: new Float64Array(took.length + 1) };
+  all.lost.set(own.lost);
+  for (let step = 0; step < took.length; step += 1) {
+    all.seconds[step + 1] = seconds[step]!;
+    if (step < until) continue;
+    const share = moved[step]! / took[step]! / lowBytesPerSecond;
+    all.lost[step + 1] = all.lost[step]! + (share < BELOW_SWING ? took[step]! * (1 - share) : 0);
+  }
+  return { bytes: fromBytes, lost: lostTimeOf(all) };
 }
+
+/** Under this share of the low of a swing it is no part of it. */
+const BELOW_SWING = 0.7;
 
 /** A trace behind a ceiling: what it did more quickly takes as long as the ceiling lets it. */
 function cappedSteps({ took, moved }: Steps, ceiling: number): Steps {

@@ -72,8 +72,14 @@ export interface KnownLevels {
   levelEnds: readonly number[];
   /** Whether it falls steadily, as from outer to inner tracks. */
   slopes: boolean;
-  /** Where it begins to swing by the clock, bytes, and the mean of that; null where it does not. */
-  swing: { fromBytes: number; bytesPerSecond: number } | null;
+  swing: Swing | null;
+}
+
+/** A floor that swings: where that begins, its mean, and its low. */
+export interface Swing {
+  fromBytes: number;
+  bytesPerSecond: number;
+  lowBytesPerSecond: number;
 }
 
 /**

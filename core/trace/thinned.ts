@@ -4,18 +4,26 @@ import type { Progress } from '#core/trace/progress.ts';
  * A curve of fewer points that is nowhere off by more than a tolerance in seconds: a point is kept where the straight
  * line from the last one kept would pass too far from any of those between. Stops keep both their ends. When that
  * leaves too many points, the tolerance grows until it does not.
+ * @param keepBytes places at which a point stays in any case, such as the knee, ascending
  */
-export function thinned(progress: Progress, toleranceSeconds: number, most: number): Progress {
+export function thinned(
+  progress: Progress,
+  toleranceSeconds: number,
+  most: number,
+  keepBytes: readonly number[] = [],
+): Progress {
   if (progress.seconds.length <= 2) return progress;
+  const { bytes } = progress;
+  const kept = new Set(keepBytes.map((value) => bytes.findIndex((one) => one >= value)));
   let tolerance = toleranceSeconds;
   for (;;) {
-    const kept = within(progress, tolerance);
-    if (kept.seconds.length <= most) return kept;
-    tolerance *= Math.max(1.3, Math.min(4, kept.seconds.length / most));
+    const thin = within(progress, tolerance, kept);
+    if (thin.seconds.length <= most) return thin;
+    tolerance *= Math.max(1.3, Math.min(4, thin.seconds.length / most));
   }
 }
 
-function within({ seconds, bytes }: Progress, tolerance: number): Progress {
+function within({ seconds, bytes }: Progress, tolerance: number, always: ReadonlySet<number>): Progress {
   const kept: Progress = { seconds: [seconds[0]!], bytes: [bytes[0]!] };
   const last = seconds.length - 1;
   let from = 0;
@@ -26,7 +34,7 @@ function within({ seconds, bytes }: Progress, tolerance: number): Progress {
     const afterStop = bytes[point - 1] === bytes[from] && seconds[point - 1]! - seconds[from]! > tolerance && moved > 0;
     const slope = moved > 0 ? took / moved : Infinity;
     const bends = moved > 0 ? slope < least || slope > most : point > from + 1 && bytes[point - 1]! > bytes[from]!;
-    if ((afterStop || bends) && point - 1 > from) {
+    if ((afterStop || bends || always.has(point - 1)) && point - 1 > from) {
       from = point - 1;
       kept.seconds.push(seconds[from]!);
       kept.bytes.push(bytes[from]!);

@@ -93,6 +93,20 @@ export function valueAt({ seconds, bytes }: Progress, at: number, second: number
   return bytes[at]! + share * (bytes[at + 1]! - bytes[at]!);
 }
 
+/** What is asked for up to a moment. */
+export function cutAt(asked: readonly Asked[], second: number): Asked[] {
+  return asked.map((one) => {
+    const { seconds, bytes } = one.curve;
+    const beyond = seconds.findIndex((value) => value > second);
+    if (beyond < 0) return one;
+    const curve = {
+      seconds: [...seconds.slice(0, beyond), second],
+      bytes: [...bytes.slice(0, beyond), valueAt(one.curve, beyond - 1, second)],
+    };
+    return { ...one, curve };
+  });
+}
+
 /** The same asked for so many times as fast: the same bytes in less time. */
 export function hastened(asked: readonly Asked[], times: number): Asked[] {
   return asked.map(({ curve, bufferBytes, burst }) => ({

@@ -2,7 +2,7 @@ import type { Evidence } from '#core/supply/evidence.ts';
 import { transfersOf, type Transfer } from '#core/supply/transfers.ts';
 import type { Direction } from '#core/run/direction.ts';
 import { progressBytes, type Progress } from '#core/trace/progress.ts';
-import { askedBytes, hastened, summed, type Asked } from '#core/verdict/asked.ts';
+import { askedBytes, askedSeconds, cutAt, hastened, summed, type Asked } from '#core/verdict/asked.ts';
 import {
   breakOf,
   courseByBytes,
@@ -124,9 +124,32 @@ function brokenOn(
     )
     .filter((one) => one !== null);
   if (found.length === 0) return null;
+  const latestSeconds = Math.min(...found.map((one) => one.latestSeconds));
   const soonest = found.reduce((a, b) => (b.seconds < a.seconds ? b : a));
-  return { ...soonest, latestSeconds: Math.min(...found.map((one) => one.latestSeconds)) };
+  if (direction === 'read') return { ...soonest, latestSeconds };
+  // Never sooner than where the worst that may come by the clock would break it.
+  const seconds = soonestBreak(items, direction, transfer, fromBytes);
+  if (seconds * SAME >= soonest.seconds) return { ...soonest, latestSeconds };
+  const share = seconds / soonest.seconds;
+  return { seconds, bytes: soonest.bytes * share, latestSeconds };
 }
+
+/** Moments that differ by less are one. */
+const SAME = 1.03;
+
+/** The longest beginning of a take that holds whatever comes by the clock, seconds. */
+function soonestBreak(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): number {
+  const most = slack(items);
+  let [low, high] = [0, askedSeconds(items)];
+  for (let step = 0; step < SOONEST_STEPS; step += 1) {
+    const middle = (low + high) / 2;
+    if (overdueOn(cutAt(items, middle), direction, transfer, fromBytes) <= most) low = middle;
+    else high = middle;
+  }
+  return high;
+}
+
+const SOONEST_STEPS = 18;
 
 function together(items: readonly Asked[]): { curve: Progress; bufferBytes: number } {
   const bufferBytes = items.reduce((sum, one) => sum + Math.max(0, one.bufferBytes - one.burst.bytes), 0);
@@ -135,7 +158,7 @@ function together(items: readonly Asked[]): { curve: Progress; bufferBytes: numb
 
 function overflow(curve: Progress, bufferBytes: number, transfer: Transfer, fromBytes: number): Carried['broken'] {
   const { all } = servicesOf(transfer);
-  const { path } = transfer.parted;
+  const { path } = transfer;
   const on = (course: Parameters<typeof breakOf>[2]) => breakOf(curve, bufferBytes, course, fromBytes);
   const byLevels = on(courseOfLevels(all, fromBytes));
   const byBytes = on(courseByBytes(path, fromBytes, all));
@@ -159,8 +182,7 @@ function overflow(curve: Progress, bufferBytes: number, transfer: Transfer, from
 /** Alignments of a take that is no constant rate at which a trace is tried. */
 const ALIGNMENTS = 48;
 
-function dry(curve: Progress, bufferBytes: number, { parted }: Transfer): Carried['broken'] {
-  const { path } = parted;
+function dry(curve: Progress, bufferBytes: number, { path }: Transfer): Carried['broken'] {
   const end = curve.seconds.at(-1)!;
   const constant = curve.seconds.length === 2;
   let soonest = constant ? soonestDry(path, progressBytes(curve) / end, bufferBytes, end) : null;

@@ -58,8 +58,10 @@ export function withRoom(demands: readonly Demand[], verdict: Verdict, roomBytes
     const take = verdict.breaksInTake ?? 1;
     if (take < full.take || (take === full.take && verdict.breaksAtSeconds! <= full.seconds)) return verdict;
   }
+  const unknownFromTake = verdict.verdict === 'not-proven' ? (verdict.unknownFromTake ?? 1) : null;
   return {
     ...verdict,
+    unknownFromTake: unknownFromTake !== null && unknownFromTake <= full.take ? unknownFromTake : null,
     verdict: 'breaks',
     reason: 'full',
     breaksAtSeconds: full.seconds,

@@ -106,8 +106,9 @@ function breaksSentence(demand: Demand, verdict: Verdict): string {
 }
 
 /** Where the volume is full, and what that rests on. */
-function fullSentence(demand: Demand, { breaksAtSeconds, breaksAtBytes, breaksInTake }: Verdict): string {
-  const after = formatDuration(breaksAtSeconds ?? 0);
+function fullSentence(demand: Demand, verdict: Verdict): string {
+  const { breaksAtSeconds, breaksAtBytes, breaksInTake, unknownFromTake } = verdict;
+  const after = `${formatDuration(breaksAtSeconds ?? 0)}${unknownFromTake === null ? '' : ', if it gets that far'}`;
   if (demand.takes === 1) {
     return `Is full after ${after}: the take needs ${bytesText(takeBytesOf(demand))} and ${bytesText(breaksAtBytes ?? 0)} can be used.`;
   }

@@ -42,7 +42,7 @@ export interface Verdict {
   breaksAtBytes: number | null;
   /** Number of the take in which it breaks, from 1; null for the first or where it does not. */
   breaksInTake: number | null;
-  /** The first take that is not known to hold; null where that is not what is missing. */
+  /** The first take that is not known to be carried until then; null where that is not what is missing. */
   unknownFromTake: number | null;
   /** For *Not proven* the lower bound over the proven bytes. */
   guaranteedBytesPerSecond: number | null;

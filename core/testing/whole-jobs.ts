@@ -1,0 +1,139 @@
+import type { Demand } from '#core/demand/demand.ts';
+import { progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
+import { evidenceBehind } from '#core/supply/behind.ts';
+import { runOfTrace } from '#core/supply/bare-trace.ts';
+import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
+import { doJob, madeCase, traceOf, type Happened, type MadeCase, type MadeItem, type MadeKind } from '#core/testing/job-oracle.ts';
+import { demandFrom } from '#core/testing/curves.ts';
+import { summedDemand } from '#core/verdict/together.ts';
+import { judge } from '#core/verdict/judge.ts';
+import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
+
+/** What was said of a made job against what happened when it was done. */
+export interface Told {
+  made: MadeCase;
+  verdict: Verdict;
+  demand: Demand;
+  supply: Supply;
+  /** Of a drive a little quicker than the made one, and of one a little slower: what stays the same is certain. */
+  quick: Happened[];
+  slow: Happened[];
+}
+
+const PHASES = 8;
+const MARGIN = 0.006;
+
+export function demandOfItem({ curve, bufferBytes }: MadeItem, { job }: MadeCase, index: number): Demand {
+  const constant = curve.seconds.length === 2;
+  const bytesPerSecond = progressBytes(curve) / progressDuration(curve);
+  return demandFrom({
+    itemId: `item-${index}`,
+    direction: job.direction,
+    bytesPerSecond,
+    peakBytesPerSecond: bytesPerSecond,
+    burstBytes: 0,
+    curve: constant ? null : curve,
+    streams: 1,
+    takeSeconds: progressDuration(curve),
+    takes: job.takes,
+    gapSeconds: job.gapSeconds,
+    between: job.between,
+    takeOffSeconds: job.takeOffSeconds,
+    bufferBytes,
+  });
+}
+
+/** What is known of a made drive from its trace. */
+export function supplyOfMade(made: MadeCase, seed: number): Supply {
+  const { drive, job, traceSeconds, noise } = made;
+  const run = runOfTrace(traceOf(drive, traceSeconds, noise, seed), job.direction);
+  const supply = supplyOf({ drive: run.drive, runs: [profileRunOf(run)] });
+  const { ceiling, regainPerSecond } = drive;
+  return {
+    ...supply,
+    traces: supply.traces.map((trace) => {
+      const rested = regainPerSecond === null ? [] : [1, 10, 20, 40, 80].map((restSeconds) => ({ restSeconds, regainedBytes: regainPerSecond * restSeconds, atLeast: false }));
+      const own = { ...trace, recovery: rested };
+      return ceiling === null ? own : evidenceBehind(own, ceiling);
+    }),
+  };
+}
+
+export function tellAndDo(kind: MadeKind, seed: number): Told {
+  const made = madeCase(kind, seed);
+  const { drive, job, traceSeconds } = made;
+  const demands = job.items.map((item, index) => demandOfItem(item, made, index));
+  const demand = summedDemand(demands, job.direction)!;
+  const supply = supplyOfMade(made, seed);
+  const verdict = judge(demand, supply, DEFAULT_POLICY, job.roomBytes);
+  const scaled = (by: number) => ({
+    ...drive,
+    levels: drive.levels.map(({ toBytes, rate }) => ({ toBytes: toBytes * by, rate: rate * by })),
+    slope: drive.slope && { ...drive.slope, endBytes: drive.slope.endBytes * by },
+    swing: drive.swing && {
+      ...drive.swing,
+      fromBytes: drive.swing.fromBytes * by,
+      period: drive.swing.by === 'bytes' ? drive.swing.period * by : drive.swing.period,
+    },
+    stopsAtBytes: drive.stopsAtBytes.map(({ at, seconds }) => ({ at: at * by, seconds })),
+    ceiling: drive.ceiling === null ? null : drive.ceiling * by,
+    regainPerSecond: drive.regainPerSecond === null ? null : drive.regainPerSecond * by,
+  });
+  const trace = traceOf(drive, traceSeconds, 0, seed);
+  const truths = (by: number) =>
+    job.direction === 'read'
+      ? startsOf(made, trace).map((row) => doJob(scaled(by), job, trace.seconds[row]!, traceSeconds, trace.bytes[row]! * by))
+      : Array.from({ length: PHASES }, (_, phase) => doJob(scaled(by), job, (phase * traceSeconds) / PHASES, traceSeconds));
+  return { made, verdict, demand, supply, quick: truths(1 + MARGIN), slow: truths(1 - MARGIN) };
+}
+
+/** Rows of a trace at which playing may begin: spread over it, and shortly before each stop; from each the take fits. */
+function startsOf({ job, drive, traceSeconds }: MadeCase, { seconds, bytes }: Progress): number[] {
+  const take = job.items[0]!.curve.seconds.at(-1)!;
+  const even = Array.from({ length: PHASES }, (_, phase) => Math.floor((phase / PHASES) * seconds.length));
+  const stops = [
+    ...drive.stops.map(({ at }) => seconds.findIndex((one) => one > at) - 2),
+    ...drive.stopsAtBytes.map(({ at }) => bytes.findIndex((one) => one > at) - 2),
+  ];
+  return [0, ...even, ...stops].filter((row) => row >= 0 && seconds[row]! + take < traceSeconds);
+}
+
+export type Outcome =
+  | 'right'
+  | 'false-holds'
+  | 'false-breaks'
+  | 'break-elsewhere'
+  | 'holds-untold'
+  | 'breaks-untold'
+  | 'too-short'
+  | 'undecided';
+
+/** How what was told compares with what happened, where a little more or less speed does not change it. */
+export function outcomeOf({ made, verdict, quick, slow }: Told): Outcome {
+  const alwaysBreaks = quick.every(({ what }) => what !== 'nothing');
+  const sometimesBreaks = quick.some(({ what }) => what !== 'nothing');
+  const neverBreaks = slow.every(({ what }) => what === 'nothing');
+  const says = verdict.verdict;
+  if (says === 'holds' || says === 'tight') return sometimesBreaks ? 'false-holds' : 'right';
+  if (says === 'breaks') {
+    if (neverBreaks) return 'false-breaks';
+    const take = verdict.breaksInTake ?? 1;
+    const earliest = verdict.breaksAtSeconds!;
+    // Playing tells the soonest of all places where it may begin.
+    const latest = verdict.breaksAtLatestSeconds ?? (made.job.direction === 'read' ? Infinity : earliest);
+    const reason = verdict.reason === 'full' ? 'full' : 'lost';
+    const fits = ({ what, take: inTake, seconds }: Happened) =>
+      (what === reason && inTake === take && seconds >= earliest * 0.97 - 0.12 && seconds <= latest * 1.03 + 0.12) ||
+      // It was told that it may be lost before.
+      (what === 'lost' && verdict.unknownFromTake !== null && inTake >= verdict.unknownFromTake);
+    // Only what a little more or less speed does not change is certain.
+    const certain = quick.filter((one, phase) => {
+      const other = slow[phase]!;
+      return one.what === other.what && one.take === other.take && other.seconds > 0.97 * one.seconds;
+    });
+    return certain.filter(({ what }) => what !== 'nothing').every(fits) ? 'right' : 'break-elsewhere';
+  }
+  if (verdict.reason === 'too-short') return 'too-short';
+  if (neverBreaks) return 'holds-untold';
+  return alwaysBreaks && made.kind !== 'partial' ? 'breaks-untold' : 'undecided';
+}

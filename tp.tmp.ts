@@ -1,0 +1,11 @@
+import { madeCase, traceOf, doJob, MADE_KINDS } from '#core/testing/job-oracle.ts';
+import { runOfTrace } from '#core/supply/bare-trace.ts';
+import { passesOf } from '#core/trace/passes.ts';
+import { readTrace } from '#core/trace/reading.ts';
+import { stepsOf, levelsOf } from '#core/trace/levels.ts';
+import { supplyOfMade, demandOfItem } from '#core/testing/whole-jobs.ts';
+const made=madeCase('single',35); console.log(JSON.stringify(made));
+const p=traceOf(made.drive,made.traceSeconds,made.noise,35); console.log('trace');
+const r=readTrace(p); console.log('read', r!.levels.length, r!.sawtooth);
+const st=stepsOf(p); const l=levelsOf(st,{levelEnds:r!.levels.map(x=>x.toBytes),slopes:r!.slope!==null,swing:r!.sawtooth?{fromBytes:r!.kneeBytes??0,bytesPerSecond:r!.sawtooth.meanBytesPerSecond}:null}); console.log(JSON.stringify(l));
+supplyOfMade(made,35); console.log('supply');
