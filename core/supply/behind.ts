@@ -70,6 +70,7 @@ function partedBehind(parted: LevelsAndLoss, ceiling: number): LevelsAndLoss {
   return {
     levels: cappedLevels(levels, ceiling),
     lost: lossBehindCeiling(parted, ceiling),
+    swingFromBytes: parted.swingFromBytes,
     // What came before a swing was not looked at behind each link.
     before: null,
     behind: behind.filter((one) => one.ceilingBytesPerSecond < ceiling),

@@ -10,6 +10,7 @@ import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/trace/progress.ts';
 import { levelsAndLossOf, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
 import type { KnownLevels } from '#core/trace/levels.ts';
+import { KNEE_SHARE } from '#core/trace/reading.ts';
 import type { RecoveryPoint } from '#core/trace/recovery.ts';
 import { thinned } from '#core/trace/thinned.ts';
 import { CORNER, cornersOf, exactCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
@@ -138,12 +139,17 @@ export function evidenceOfRun(run: RunDocument, summary: RunSummary = summaryOf(
 const CEILINGS = linkChoices().map(({ ceilingBytesPerSecond }) => ceilingBytesPerSecond);
 
 function knownLevels(reading: DirectionFigures['reading']): KnownLevels {
+  const knee = reading?.kneeBytes ?? 0;
+  const opening = reading?.levels.filter((level) => level.toBytes <= knee * (1 + 1e-9)) ?? [];
+  const fastest = Math.max(...opening.map((level) => level.bytesPerSecond));
+  // What falls and returns before its floor swings from the beginning.
+  const swingsBefore = opening.some((level) => level.bytesPerSecond < KNEE_SHARE * fastest);
   return {
     levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
     slopes: reading !== null && reading.slope !== null,
     swing: reading?.sawtooth
       ? {
-          fromBytes: reading.kneeBytes ?? 0,
+          fromBytes: swingsBefore ? 0 : knee,
           bytesPerSecond: reading.sawtooth.meanBytesPerSecond,
           lowBytesPerSecond: reading.sawtooth.lowBytesPerSecond,
         }

@@ -59,6 +59,7 @@ const lostSchema = object({ windowSeconds: numberColumn(), lostSeconds: numberCo
 const partedSchema = object({
   levels: object({ toBytes: numberColumn(), bytesPerSecond: numberColumn() }).required(),
   lost: lostSchema.required(),
+  swingFromBytes: number().min(0).nullable().defined().default(undefined),
   before: object({ bytes: rate(), lost: lostSchema.required() }).nullable().defined().default(undefined),
   behind: array(object({ ceilingBytesPerSecond: rate(), lost: lostSchema.required() }).required()).required(),
   fastestBytesPerSecond: rate(),

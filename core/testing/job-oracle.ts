@@ -122,9 +122,17 @@ function askedAt({ seconds, bytes }: Progress, second: number): number {
 /**
  * Does the job. @param phase moment of the trace at which the clock stands when it begins
  * @param traceSeconds after which what comes by the clock comes again
- * @param fromBytes of the drive; for playing, which may begin anywhere
+ * @param from bytes of the drive at which playing begins, which it may anywhere, and those that were seen: what comes
+ * behind them does not count
  */
-export function doJob(drive: MadeDrive, job: MadeJob, phase: number, traceSeconds: number, fromBytes = 0): Happened {
+export function doJob(
+  drive: MadeDrive,
+  job: MadeJob,
+  phase: number,
+  traceSeconds: number,
+  from: { bytes: number; seenBytes: number } = { bytes: 0, seenBytes: Infinity },
+): Happened {
+  const fromBytes = from.bytes;
   const takeSeconds = Math.max(...job.items.map(({ curve }) => curve.seconds.at(-1)!));
   const takeBytes = job.items.reduce((sum, { curve }) => sum + curve.bytes.at(-1)!, 0);
   const steps = Math.ceil(takeSeconds / STEP - 1e-9);
@@ -154,6 +162,7 @@ export function doJob(drive: MadeDrive, job: MadeJob, phase: number, traceSecond
       }
       let able = moved(drive, position, (phase + begins + before) % traceSeconds, sum(waiting), stopped);
       position += able;
+      if (position > from.seenBytes) return { what: 'nothing', take, seconds: second };
       // The one whose buffer would run over soonest first.
       const order = job.items
         .map(({ curve, bufferBytes }, index) => {

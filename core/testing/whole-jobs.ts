@@ -82,20 +82,26 @@ export function tellAndDo(kind: MadeKind, seed: number): Told {
   const trace = traceOf(drive, traceSeconds, 0, seed);
   const truths = (by: number) =>
     job.direction === 'read'
-      ? startsOf(made, trace).map((row) => doJob(scaled(by), job, trace.seconds[row]!, traceSeconds, trace.bytes[row]! * by))
+      ? startsOf(made, trace).map((row) => 
+          doJob(scaled(by), job, trace.seconds[row]!, traceSeconds, {
+            bytes: trace.bytes[row]! * by,
+            seenBytes: trace.bytes.at(-1)! * by,
+          }),
+        )
       : Array.from({ length: PHASES }, (_, phase) => doJob(scaled(by), job, (phase * traceSeconds) / PHASES, traceSeconds));
   return { made, verdict, demand, supply, quick: truths(1 + MARGIN), slow: truths(1 - MARGIN) };
 }
 
-/** Rows of a trace at which playing may begin: spread over it, and shortly before each stop; from each the take fits. */
-function startsOf({ job, drive, traceSeconds }: MadeCase, { seconds, bytes }: Progress): number[] {
-  const take = job.items[0]!.curve.seconds.at(-1)!;
-  const even = Array.from({ length: PHASES }, (_, phase) => Math.floor((phase / PHASES) * seconds.length));
+/** Rows of a trace at which playing may begin: spread over it, and shortly before each stop and each level. */
+function startsOf({ drive }: MadeCase, { seconds, bytes }: Progress): number[] {
+  const even = Array.from({ length: 3 * PHASES }, (_, one) => Math.floor((one / PHASES / 3) * seconds.length));
   const stops = [
     ...drive.stops.map(({ at }) => seconds.findIndex((one) => one > at) - 2),
-    ...drive.stopsAtBytes.map(({ at }) => bytes.findIndex((one) => one > at) - 2),
+    ...[...drive.stopsAtBytes.map(({ at }) => at), ...drive.levels.map(({ toBytes }) => toBytes)].map(
+      (at) => bytes.findIndex((one) => one > at) - 2,
+    ),
   ];
-  return [0, ...even, ...stops].filter((row) => row >= 0 && seconds[row]! + take < traceSeconds);
+  return [0, ...even, ...stops].filter((row) => row >= 0);
 }
 
 export type Outcome =

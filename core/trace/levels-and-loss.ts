@@ -10,6 +10,8 @@ import type { Progress } from '#core/trace/progress.ts';
 export interface LevelsAndLoss {
   levels: Levels;
   lost: LostTime;
+  /** Bytes from which on it swings by the clock about its level; null where it does not. */
+  swingFromBytes: number | null;
   /** What windows lose that end before so many bytes, where the rest swings by the clock; null elsewhere. */
   before: { bytes: number; lost: LostTime } | null;
   /** What is lost behind links that hold it back, by their ceilings, ascending; see {@link behindCeiling}. */
@@ -31,6 +33,7 @@ export function levelsAndLossOf(
   return {
     levels,
     lost,
+    swingFromBytes: known.swing?.fromBytes ?? null,
     before,
     behind: usefulCeilings(steps, levels, ceilings).map((ceilingBytesPerSecond) => ({
       ceilingBytesPerSecond,

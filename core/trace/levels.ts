@@ -209,7 +209,9 @@ function isPassing(
   const most = Math.max(before?.rate ?? 0, after?.rate ?? 0);
   if (rate < STANDING_SHARE * most) return true;
   if (seconds < SHORT_SECONDS - 1e-6) return true;
-  if (seconds >= PASSING_SECONDS || !before || !after) return false;
+  if (seconds >= PASSING_SECONDS || !after) return false;
+  // A slow beginning, as of a drive that wakes up or whose swing was low just then.
+  if (!before) return rate < BELOW_SHARE * after.rate;
   const [low, high] = [Math.min(before.rate, after.rate), most];
   if (rate >= BELOW_SHARE * low) return false;
   return rate < DEEP_SHARE * low || high <= low * (1 + ALIKE);

@@ -8,9 +8,11 @@ import {
   courseByBytes,
   courseByClock,
   courseByTime,
+  clockOf,
   courseOfLevels,
   soonestDry,
   type Break,
+  type Clock,
 } from '#core/verdict/replay.ts';
 import { serviceOf, type Service } from '#core/verdict/service.ts';
 import { mostOverdue, mostStarved } from '#core/verdict/worst-case.ts';
@@ -158,26 +160,40 @@ function together(items: readonly Asked[]): { curve: Progress; bufferBytes: numb
 
 function overflow(curve: Progress, bufferBytes: number, transfer: Transfer, fromBytes: number): Carried['broken'] {
   const { all } = servicesOf(transfer);
-  const { path } = transfer;
+  const { path, parted } = transfer;
+  const swingFromBytes = parted.swingFromBytes;
   const on = (course: Parameters<typeof breakOf>[2]) => breakOf(curve, bufferBytes, course, fromBytes);
   const byLevels = on(courseOfLevels(all, fromBytes));
   const byBytes = on(courseByBytes(path, fromBytes, all));
   if (byBytes === null && byLevels === null) return null;
-  // Where the take fits into the trace, only moments that were seen to follow each other are tried.
-  const span = path.seconds.at(-1)!;
-  const takeSeconds = curve.seconds.at(-1)!;
-  const last = takeSeconds < span ? span - takeSeconds : (span * (SHIFTS - 1)) / SHIFTS;
+  // A drive that swings does better than its mean as well: there the levels alone say nothing for certain.
+  const isCertain = byLevels !== null && swingFromBytes === null;
   const found: Break[] = byBytes ? [byBytes] : [];
-  for (let shift = 0; shift < SHIFTS; shift += 1) {
-    const one = on(courseByClock(path, all, fromBytes, (shift * last) / (SHIFTS - 1)));
+  if (!byBytes && !isCertain) return null;
+  const clock = clockOf(path, all, swingFromBytes);
+  for (const startSeconds of momentsOf(clock)) {
+    const one = on(courseByClock(clock, all, fromBytes, startSeconds));
     if (one) found.push(one);
-    else if (byLevels === null) return null;
+    else if (!isCertain) return null;
   }
-  if (byLevels) found.push(byLevels);
+  if (isCertain) found.push(byLevels);
   const soonest = found.reduce((a, b) => (b.seconds < a.seconds ? b : a));
-  const latest = byLevels ? byLevels.seconds : Math.max(...found.map((one) => one.seconds));
-  return { ...soonest, latestSeconds: latest };
+  return { ...soonest, latestSeconds: Math.max(...found.map((one) => one.seconds)) };
 }
+
+/**
+ * Moments of what comes by the clock at which a take is tried: spread over it, and where much has just been lost, from
+ * where it is longest until it comes again.
+ */
+function momentsOf({ seconds, lostShare }: Clock): number[] {
+  const span = seconds.at(-1)!;
+  const spread = Array.from({ length: SHIFTS }, (_, shift) => (shift * span) / SHIFTS);
+  const lost = lostShare.map((share, piece) => ({ until: seconds[piece + 1]!, lost: share * (seconds[piece + 1]! - seconds[piece]!) }));
+  const most = lost.filter((one) => one.lost > MUCH_LOST_SECONDS).sort((a, b) => b.lost - a.lost);
+  return [...spread, ...most.slice(0, SHIFTS).map(({ until }) => until % span)];
+}
+
+const MUCH_LOST_SECONDS = 0.1;
 
 /** Alignments of a take that is no constant rate at which a trace is tried. */
 const ALIGNMENTS = 48;

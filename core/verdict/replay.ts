@@ -12,8 +12,16 @@ export interface Break {
 export interface Course {
   /** Rate by bytes, in pieces; a piece of no bytes is a stop of so many seconds. */
   pieces: { toBytes: number; bytesPerSecond: number; stopSeconds: number }[];
-  /** Share of the time that is lost from one moment of the clock to the next; it goes round. */
-  clock: { seconds: readonly number[]; lostShare: readonly number[]; startSeconds: number } | null;
+  clock: Clock | null;
+}
+
+/** Share of the time that is lost from one moment of a clock to the next; it goes round. */
+export interface Clock {
+  seconds: readonly number[];
+  lostShare: readonly number[];
+  startSeconds: number;
+  /** Bytes of the drive before which nothing of it counts. */
+  fromBytes: number;
 }
 
 /** A trace as a course: every stretch and every stop of it at its bytes. */
@@ -38,20 +46,22 @@ export function courseOfLevels({ ends, rates }: Service, fromBytes: number): Cou
   return { pieces: pieces.filter(({ toBytes }) => toBytes > fromBytes), clock: null };
 }
 
-/** Levels with the time that a trace lost, moment by moment, beginning at a moment of it. */
-export function courseByClock(
-  path: Progress,
-  service: Service,
-  fromBytes: number,
-  startSeconds: number,
-): Course {
+/** What a trace lost by its clock, moment by moment; of one that swings from some bytes on only what is behind them. */
+export function clockOf(path: Progress, service: Service, swingFromBytes: number | null): Clock {
+  const first = swingFromBytes === null ? 0 : Math.max(0, path.bytes.findIndex((one) => one >= swingFromBytes));
+  const seconds = path.seconds.slice(first).map((one) => one - path.seconds[first]!);
   const lostShare: number[] = [];
-  for (let point = 1; point < path.seconds.length; point += 1) {
+  for (let point = first + 1; point < path.seconds.length; point += 1) {
     const took = path.seconds[point]! - path.seconds[point - 1]!;
     const worked = workUntil(service, path.bytes[point]!) - workUntil(service, path.bytes[point - 1]!);
     lostShare.push(took > 0 && Number.isFinite(worked) ? 1 - worked / took : 0);
   }
-  return { ...courseOfLevels(service, fromBytes), clock: { seconds: path.seconds, lostShare, startSeconds } };
+  return { seconds, lostShare, startSeconds: 0, fromBytes: swingFromBytes ?? 0 };
+}
+
+/** Levels with what comes by a clock, which stands at a moment of its own when the take begins. */
+export function courseByClock(clock: Clock, service: Service, fromBytes: number, startSeconds: number): Course {
+  return { ...courseOfLevels(service, fromBytes), clock: { ...clock, startSeconds } };
 }
 
 /** A trace by its own clock, beginning at a moment of it. */
@@ -60,7 +70,7 @@ export function courseByTime({ seconds, bytes }: Progress, startSeconds: number)
   const most = Math.max(1, ...rates);
   return {
     pieces: [{ toBytes: Infinity, bytesPerSecond: most, stopSeconds: 0 }],
-    clock: { seconds, lostShare: rates.map((rate) => 1 - rate / most), startSeconds },
+    clock: { seconds, lostShare: rates.map((rate) => 1 - rate / most), startSeconds, fromBytes: 0 },
   };
 }
 
@@ -98,7 +108,7 @@ export function breakOf(asked: Progress, bufferBytes: number, course: Course, fr
         continue;
       }
       step = Math.min(step, nextTick - now);
-      capacity *= Math.max(0, 1 - clock.lostShare[tick]!);
+      if (fromBytes + done >= clock.fromBytes) capacity *= Math.max(0, 1 - clock.lostShare[tick]!);
     }
     const out = waiting > 1e-6 ? capacity : Math.min(capacity, inRate);
     const growth = inRate - out;
