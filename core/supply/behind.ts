@@ -69,10 +69,8 @@ function partedBehind(parted: LevelsAndLoss, ceiling: number): LevelsAndLoss {
   const { levels, behind, fastestBytesPerSecond } = parted;
   return {
     levels: cappedLevels(levels, ceiling),
-    lost: lossBehindCeiling(parted, ceiling),
+    ...lossBehindCeiling(parted, ceiling),
     swingFromBytes: parted.swingFromBytes,
-    // What came before a swing was not looked at behind each link.
-    before: null,
     behind: behind.filter((one) => one.ceilingBytesPerSecond < ceiling),
     fastestBytesPerSecond: Math.min(fastestBytesPerSecond, ceiling),
   };

@@ -142,8 +142,11 @@ function knownLevels(reading: DirectionFigures['reading']): KnownLevels {
   const knee = reading?.kneeBytes ?? 0;
   const opening = reading?.levels.filter((level) => level.toBytes <= knee * (1 + 1e-9)) ?? [];
   const fastest = Math.max(...opening.map((level) => level.bytesPerSecond));
-  // What falls and returns before its floor swings from the beginning.
-  const swingsBefore = opening.some((level) => level.bytesPerSecond < KNEE_SHARE * fastest);
+  const low = reading?.sawtooth?.lowBytesPerSecond ?? 0;
+  // What falls as low before its floor as on it, and returns, swings from the beginning. A stop is no swing.
+  const swingsBefore = opening.some(
+    ({ bytesPerSecond }) => bytesPerSecond < KNEE_SHARE * fastest && bytesPerSecond > KNEE_SHARE * low,
+  );
   return {
     levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
     slopes: reading !== null && reading.slope !== null,

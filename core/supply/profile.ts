@@ -61,7 +61,13 @@ const partedSchema = object({
   lost: lostSchema.required(),
   swingFromBytes: number().min(0).nullable().defined().default(undefined),
   before: object({ bytes: rate(), lost: lostSchema.required() }).nullable().defined().default(undefined),
-  behind: array(object({ ceilingBytesPerSecond: rate(), lost: lostSchema.required() }).required()).required(),
+  behind: array(
+    object({
+      ceilingBytesPerSecond: rate(),
+      lost: lostSchema.required(),
+      before: lostSchema.nullable().defined().default(undefined),
+    }).required(),
+  ).required(),
   fastestBytesPerSecond: rate(),
 });
 

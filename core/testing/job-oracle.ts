@@ -49,7 +49,13 @@ export interface Happened {
 
 const STEP = 0.02;
 
-function rateOf(drive: MadeDrive, bytes: number, clock: number): number {
+/** A moment: as it goes on, by which a drive swings, and as it comes again after a trace, by which it stops. */
+interface Clock {
+  free: number;
+  round: number;
+}
+
+function rateOf(drive: MadeDrive, bytes: number, clock: Clock): number {
   const level = drive.levels.find(({ toBytes }) => bytes < toBytes) ?? drive.levels.at(-1)!;
   let rate = level.rate;
   if (drive.slope) {
@@ -58,15 +64,15 @@ function rateOf(drive: MadeDrive, bytes: number, clock: number): number {
   }
   if (drive.swing && bytes >= drive.swing.fromBytes) {
     const { by, fromBytes, period, lowShare, low } = drive.swing;
-    const at = by === 'clock' ? clock : bytes - fromBytes;
+    const at = by === 'clock' ? clock.free : bytes - fromBytes;
     if ((at % period) / period < lowShare) rate *= low;
   }
-  for (const { at, seconds } of drive.stops) if (clock >= at && clock < at + seconds) return 0;
+  for (const { at, seconds } of drive.stops) if (clock.round >= at && clock.round < at + seconds) return 0;
   return Math.min(rate, drive.ceiling ?? Infinity);
 }
 
 /** Bytes that a drive moves in a step from a byte and a moment on, when it may go as fast as it can. */
-function moved(drive: MadeDrive, bytes: number, clock: number, most: number, stopped: number[]): number {
+function moved(drive: MadeDrive, bytes: number, clock: Clock, most: number, stopped: number[]): number {
   let [left, done] = [STEP, 0];
   // A step may cross a level, a swing by bytes or a stop: parts of it.
   for (let part = 0; part < 4 && left > 1e-9 && done < most; part += 1) {
@@ -79,7 +85,8 @@ function moved(drive: MadeDrive, bytes: number, clock: number, most: number, sto
       left -= took;
       continue;
     }
-    const rate = rateOf(drive, bytes + done, clock + STEP - left);
+    const later = STEP - left;
+    const rate = rateOf(drive, bytes + done, { free: clock.free + later, round: clock.round + later });
     if (rate === 0) break;
     const nextStop = Math.min(...drive.stopsAtBytes.map(({ at }) => (at > bytes + done ? at : Infinity)), Infinity);
     const nextLevel = drive.levels.find(({ toBytes }) => toBytes > bytes + done)?.toBytes ?? Infinity;
@@ -101,7 +108,7 @@ export function traceOf(drive: MadeDrive, seconds: number, noise: number, seed: 
   for (let sample = 1; sample <= Math.round(seconds * 10); sample += 1) {
     for (let step = 0; step < 5; step += 1) {
       const clock = (sample - 1) / 10 + step * STEP;
-      bytes += moved(free, bytes, clock, Infinity, stopped);
+      bytes += moved(free, bytes, { free: clock, round: clock }, Infinity, stopped);
     }
     progress.seconds.push(sample / 10);
     // Noise is of the look at the clock, not of the drive: the next sample makes up for it.
@@ -160,7 +167,8 @@ export function doJob(
       if (job.roomBytes !== null && job.direction === 'write' && there + total > job.roomBytes) {
         return { what: 'full', take, seconds: second };
       }
-      let able = moved(drive, position, (phase + begins + before) % traceSeconds, sum(waiting), stopped);
+      const clock = phase + begins + before;
+      let able = moved(drive, position, { free: clock, round: clock % traceSeconds }, sum(waiting), stopped);
       position += able;
       if (position > from.seenBytes) return { what: 'nothing', take, seconds: second };
       // The one whose buffer would run over soonest first.

@@ -117,7 +117,7 @@ export type Outcome =
 /** How what was told compares with what happened, where a little more or less speed does not change it. */
 export function outcomeOf({ made, verdict, quick, slow }: Told): Outcome {
   const alwaysBreaks = quick.every(({ what }) => what !== 'nothing');
-  const sometimesBreaks = quick.some(({ what }) => what !== 'nothing');
+  const sometimesBreaks = quick.some(({ what }, phase) => what !== 'nothing' && slow[phase]!.what !== 'nothing');
   const neverBreaks = slow.every(({ what }) => what === 'nothing');
   const says = verdict.verdict;
   if (says === 'holds' || says === 'tight') return sometimesBreaks ? 'false-holds' : 'right';

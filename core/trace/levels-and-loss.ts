@@ -15,7 +15,7 @@ export interface LevelsAndLoss {
   /** What windows lose that end before so many bytes, where the rest swings by the clock; null elsewhere. */
   before: { bytes: number; lost: LostTime } | null;
   /** What is lost behind links that hold it back, by their ceilings, ascending; see {@link behindCeiling}. */
-  behind: { ceilingBytesPerSecond: number; lost: LostTime }[];
+  behind: { ceilingBytesPerSecond: number; lost: LostTime; before: LostTime | null }[];
   /** Most that it moved in a second, or in the whole of a shorter trace, bytes per second. */
   fastestBytesPerSecond: number;
 }
@@ -29,16 +29,21 @@ export function levelsAndLossOf(
   const steps = stepsOf(progress);
   const levels = levelsOf(steps, known);
   const lost = lostTimeOf(lossCurve(steps, levels));
-  const before = known.swing && known.swing.fromBytes > 0 ? lossBefore(steps, levels, known.swing) : null;
+  const swing = known.swing && known.swing.fromBytes > 0 ? known.swing : null;
+  const before = swing && lossBefore(steps, levels, swing);
   return {
     levels,
     lost,
     swingFromBytes: known.swing?.fromBytes ?? null,
-    before,
-    behind: usefulCeilings(steps, levels, ceilings).map((ceilingBytesPerSecond) => ({
-      ceilingBytesPerSecond,
-      lost: lossBehind(steps, levels, ceilingBytesPerSecond),
-    })),
+    before: swing && before && { bytes: swing.fromBytes, lost: before },
+    behind: usefulCeilings(steps, levels, ceilings).map((ceiling) => {
+      const capped = [cappedSteps(steps, ceiling), cappedLevels(levels, ceiling)] as const;
+      return {
+        ceilingBytesPerSecond: ceiling,
+        lost: lostTimeOf(lossCurve(...capped), GROWTH_BEHIND),
+        before: swing && lossBefore(...capped, cappedSwing(swing, ceiling), GROWTH_BEHIND),
+      };
+    }),
     fastestBytesPerSecond: fastestOf(steps),
   };
 }
@@ -68,7 +73,12 @@ function lossCurve({ took, moved, seconds, bytes }: Steps, { toBytes, bytesPerSe
  * What is lost before a floor that swings: its swings are of the floor, but what goes far below them may come before
  * it as well.
  */
-function lossBefore(steps: Steps, levels: Levels, { fromBytes, lowBytesPerSecond }: Swing): LevelsAndLoss['before'] {
+function lossBefore(
+  steps: Steps,
+  levels: Levels,
+  { fromBytes, lowBytesPerSecond }: Swing,
+  growth?: number,
+): LostTime | null {
   const { took, moved, seconds, bytes } = steps;
   const until = bytes.findIndex((one) => one > fromBytes);
   if (until < 2) return null;
@@ -81,7 +91,7 @@ function lossBefore(steps: Steps, levels: Levels, { fromBytes, lowBytesPerSecond
     const share = moved[step]! / took[step]! / lowBytesPerSecond;
     all.lost[step + 1] = all.lost[step]! + (share < BELOW_SWING ? took[step]! * (1 - share) : 0);
   }
-  return { bytes: fromBytes, lost: lostTimeOf(all) };
+  return lostTimeOf(all, growth);
 }
 
 /** Under this share of the low of a swing it is no part of it. */
@@ -103,8 +113,10 @@ export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: numbe
 /** There are many ceilings, so fewer windows are looked at behind them. */
 const GROWTH_BEHIND = 1.1;
 
-const lossBehind = (steps: Steps, levels: Levels, ceiling: number): LostTime =>
-  lostTimeOf(lossCurve(cappedSteps(steps, ceiling), cappedLevels(levels, ceiling)), GROWTH_BEHIND);
+const cappedSwing = (swing: Swing, ceiling: number): Swing => ({
+  ...swing,
+  lowBytesPerSecond: Math.min(swing.lowBytesPerSecond, ceiling),
+});
 
 /** Between ceilings of the list others are put so near that what is lost hardly differs. */
 const CEILING_STEP = 1.25;
@@ -129,15 +141,27 @@ const LEAST_CEILING_SHARE = 0.5;
  * What is lost behind a ceiling. At those that were looked at it is exact. Between two of them a level above both
  * loses no more than at the higher one, a level below both no more than at the lower.
  */
-export function lossBehindCeiling({ behind, levels, lost }: LevelsAndLoss, ceiling: number): LostTime {
+export function lossBehindCeiling(
+  { behind, levels, lost, before }: LevelsAndLoss,
+  ceiling: number,
+): Pick<LevelsAndLoss, 'lost' | 'before'> {
   const next = behind.findIndex((one) => one.ceilingBytesPerSecond >= ceiling * (1 - 1e-12));
-  if (next < 0) return lost;
+  if (next < 0) return { lost, before };
   const higher = behind[next]!;
-  if (higher.ceilingBytesPerSecond <= ceiling * (1 + 1e-12)) return higher.lost;
-  const lower = behind[next - 1]?.lost ?? higher.lost;
+  if (higher.ceilingBytesPerSecond <= ceiling * (1 + 1e-12)) {
+    return { lost: higher.lost, before: before && higher.before && { bytes: before.bytes, lost: higher.before } };
+  }
+  const lower = behind[next - 1] ?? higher;
   const above = levels.bytesPerSecond.some((rate) => rate > ceiling);
   const below = levels.bytesPerSecond.some((rate) => rate <= ceiling);
-  return above && below ? sumOf(lower, higher.lost) : largerOf(lower, higher.lost);
+  const join = above && below ? sumOf : largerOf;
+  return {
+    lost: join(lower.lost, higher.lost),
+    before:
+      before && higher.before && lower.before
+        ? { bytes: before.bytes, lost: join(lower.before, higher.before) }
+        : null,
+  };
 }
 
 function fastestOf({ took, moved, seconds, bytes }: Steps): number {
