@@ -4,7 +4,7 @@ import type { Direction } from '#core/run/direction.ts';
 import type { Profile, ProfileRun } from '#core/supply/profile.ts';
 import { progressDuration } from '#core/trace/progress.ts';
 import { meanOfKnown } from '#core/trace/spread.ts';
-import { curveBytes, longestCurve, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { curveBytes, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What one drive shows in one direction, for holding it against others. Rates in bytes per second. */
 export interface ComparedSide {
@@ -27,7 +27,7 @@ const LEAST_PASSES = 3;
 
 /** Rates of equal stretches of the first bytes of a transfer, bytes per second. */
 function stretchRates(curve: SupplyCurve, bytes: number): number[] {
-  const points = pointsOf(curve);
+  const points = curve;
   // The flush at the end of a transfer belongs to none of its stretches.
   const secondsAt = (value: number): number => {
     const after = points.bytes.findIndex((moved) => moved >= value);

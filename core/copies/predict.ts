@@ -1,7 +1,7 @@
 import { EARLY_SECONDS, nameOf, sameBinding, type Binding, type CopyStretch } from '#core/copies/stretches.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Profile } from '#core/supply/profile.ts';
-import { cornersOf, longestCurve, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { continued, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import type { Hop } from '#core/links/connection.ts';
 import { linkKindById } from '#core/links/links.ts';
 
@@ -62,7 +62,7 @@ function swingOf({ swingsFrom }: Evidence, { bytes, secondsPerByte }: Omit<Side,
 
 /** A curve as stretches of one rate; a stall is spread over the stretch that follows it. */
 function stretchesOf(curve: SupplyCurve): { bytes: number[]; secondsPerByte: number[] } {
-  const { seconds, bytes } = pointsOf(cornersOf(curve));
+  const { seconds, bytes } = continued(curve);
   const at: number[] = [];
   const rates: number[] = [];
   let [fromBytes, fromSeconds] = [0, 0];

@@ -8,7 +8,7 @@ import type { SizingDrive } from '#core/sizing/project.ts';
 import { evidenceBehind } from '#core/supply/behind.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import { seeks, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
-import { cornersOf, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { continued, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { judge } from '#core/verdict/judge.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
@@ -143,7 +143,7 @@ function inStep(
         least(({ provenBytes }) => provenBytes),
       ),
     ),
-    continuedBytes: isForEver ? null : Math.max(...curves.map((curve) => cornersOf(curve).bytes.at(-1)!)),
+    continuedBytes: isForEver ? null : Math.max(...curves.map((curve) => continued(curve).bytes.at(-1)!)),
     levelEnds: [...new Set(all.flatMap(({ levelEnds }) => levelEnds))].sort((a, b) => a - b).map(wide),
     kneeBytes: knees.length > 0 ? wide(Math.min(...knees)) : null,
     swingsFrom: swing && { bytes: wide(swing.bytes), seconds: swing.seconds / efficiency },
@@ -171,7 +171,6 @@ function sharesOf(members: readonly EvidenceMembers[], waitedFor: number): numbe
 /** The curve of one drive, corner by corner, as many times as wide. */
 function widenedAlone(curve: SupplyCurve, dataDrives: number, efficiency: number): SupplyCurve {
   return {
-    kinds: [...curve.kinds],
     seconds: curve.seconds.map((second) => second / efficiency),
     bytes: curve.bytes.map((bytes) => bytes * dataDrives),
     continuation: curve.continuation,

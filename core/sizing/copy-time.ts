@@ -1,7 +1,7 @@
 import type { Direction } from '#core/run/direction.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
-import { cornersOf, longestCurve, pointsOf } from '#core/trace/supply-curve.ts';
+import { continued, longestCurve } from '#core/trace/supply-curve.ts';
 
 /** How long it takes to copy so many bytes to a storage. */
 export interface CopyTime {
@@ -56,7 +56,7 @@ export function copiedDay({ writeSeconds, readBackSeconds }: CopyTime, sourceSec
 }
 
 function secondsToMove({ curves, span }: Evidence, bytes: number): number {
-  const points = pointsOf(cornersOf(longestCurve(curves)));
+  const points = continued(longestCurve(curves));
   const last = points.bytes.length - 1;
   const rest = bytes - points.bytes[last]!;
   if (rest >= 0) return points.seconds[last]! + (rest > 0 ? rest / span.floorBytesPerSecond : 0);

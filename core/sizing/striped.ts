@@ -1,5 +1,5 @@
 import type { Evidence } from '#core/supply/evidence.ts';
-import { CORNER, exactCurve, type Continuation, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { curveOf, type Continuation, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /**
  * Several drives that work in step: each takes its share of every stretch, and the slowest of them is waited for.
@@ -39,33 +39,13 @@ const MOVED_ON = 1 / 8;
 
 const shiftOf = (drive: number): number => (drive * GOLDEN + MOVED_ON * ((drive * Math.SQRT2) % 1)) % 1;
 
-/** The trace of one drive, point by point; within a stretch its worst windows follow each other, the deepest last. */
+/** The trace of one drive, point by point. */
 export function memberPath(
   curve: SupplyCurve,
   { levelEnds, medium, swingsFrom }: Pick<Evidence, 'levelEnds' | 'medium' | 'swingsFrom'>,
 ): MemberPath {
-  const { kinds, seconds, bytes, continuation } = curve;
-  const path = { seconds: [0], bytes: [0] };
-  let windows: [seconds: number, bytes: number][] = [];
-  let from = [seconds[0] ?? 0, bytes[0] ?? 0] as const;
-  const push = (took: number, moved: number) => {
-    path.seconds.push(path.seconds.at(-1)! + Math.max(0, took));
-    path.bytes.push(path.bytes.at(-1)! + Math.max(0, moved));
-  };
-  for (let corner = 1; corner < kinds.length; corner += 1) {
-    if (kinds[corner] === CORNER.window) windows.push([seconds[corner]!, bytes[corner]!]);
-    if (kinds[corner] !== CORNER.point) continue;
-    let [took, moved] = [seconds[corner]! - from[0], bytes[corner]! - from[1]];
-    // From the longest to the shortest, each inside the one before it.
-    for (const [inner, inside] of windows.sort((a, b) => b[0] - a[0])) {
-      if (inner >= took || inside > moved) continue;
-      push(took - inner, moved - inside);
-      [took, moved] = [inner, inside];
-    }
-    push(took, moved);
-    from = [seconds[corner]!, bytes[corner]!];
-    windows = [];
-  }
+  const { seconds, bytes, continuation } = curve;
+  const path = { seconds, bytes };
   const end = path.bytes.at(-1)!;
   const swingsFromBytes = swingsFrom !== null && swingsFrom.bytes < end ? swingsFrom.bytes : null;
   const inside = [...levelEnds, swingsFromBytes ?? 0].filter((level) => level > 0 && level < end);
@@ -273,7 +253,7 @@ export function widenedCurve(
   dataDrives: number,
   efficiency: number,
 ): SupplyCurve {
-  const curve = exactCurve({
+  const curve = curveOf({
     seconds: Array.from(seconds, (one) => one / efficiency),
     bytes: Array.from(bytes, (one) => one * dataDrives),
   });

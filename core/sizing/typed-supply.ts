@@ -1,6 +1,6 @@
 import type { Direction } from '#core/run/direction.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { exactCurve } from '#core/trace/supply-curve.ts';
+import { curveOf } from '#core/trace/supply-curve.ts';
 
 /** Long enough for any job: what is typed of a drive is taken to hold. */
 const EVER_SECONDS = 3650 * 86_400;
@@ -12,7 +12,7 @@ export function bareEvidence(id: string, direction: Direction, bytesPerSecond: n
     runId: `typed-${id}`,
     direction,
     medium: 'flash',
-    curves: [exactCurve({ seconds: [0, EVER_SECONDS], bytes: [0, bytes] })],
+    curves: [curveOf({ seconds: [0, EVER_SECONDS], bytes: [0, bytes] })],
     parted: null,
     provenBytes: bytes,
     continuedBytes: bytes,

@@ -3,7 +3,7 @@ import type { Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { partedOf } from '#core/supply/transfers.ts';
 import { cappedLevels, lossBehindCeiling, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
-import { CORNER, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import type { SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** The same drive behind another connection: what it would do there, from what it did here. */
 
@@ -16,52 +16,14 @@ const AT_CEILING = 0.93;
  * be repeated quicker is left out.
  */
 export function cappedCurve(curve: SupplyCurve, ceilingBytesPerSecond: number): SupplyCurve {
-  const { kinds, bytes } = curve;
-  const seconds = new Array<number>(kinds.length);
-  let atSeconds = 0;
-  let lastSeconds = 0;
-  let lastBytes = 0;
-  for (let corner = 0; corner < kinds.length; corner += 1) {
-    const second = curve.seconds[corner]!;
-    const moved = bytes[corner]!;
-    if (kinds[corner] === CORNER.window) {
-      // What is kept of a stretch beside its ends is a window of so many bytes in so many seconds.
-      seconds[corner] = Math.max(second, moved / ceilingBytesPerSecond);
-      continue;
-    }
-    const at = atSeconds + Math.max(second - lastSeconds, (moved - lastBytes) / ceilingBytesPerSecond);
-    seconds[corner] = at;
-    // Highs and lows of a stretch lie beside the trace: from the next point on they count for nothing.
-    if (kinds[corner] !== CORNER.point) continue;
-    atSeconds = at;
-    lastSeconds = second;
-    lastBytes = moved;
+  const seconds = [curve.seconds[0] ?? 0];
+  for (let point = 1; point < curve.seconds.length; point += 1) {
+    const least = (curve.bytes[point]! - curve.bytes[point - 1]!) / ceilingBytesPerSecond;
+    seconds.push(seconds[point - 1]! + Math.max(curve.seconds[point]! - curve.seconds[point - 1]!, least));
   }
   const { continuation } = curve;
   const goesOn = continuation !== null && continuation.slower.every((factor) => factor >= 1);
-  return { kinds, seconds, bytes, continuation: goesOn ? continuation : null };
-}
-
-const peaks = new WeakMap<SupplyCurve, number>();
-
-/** The quickest that a curve is from one of its corners to the next. */
-function peakOf(curve: SupplyCurve): number {
-  const known = peaks.get(curve);
-  if (known !== undefined) return known;
-  const { kinds, seconds, bytes } = curve;
-  let peak = 0;
-  let lastSeconds = 0;
-  let lastBytes = 0;
-  for (let corner = 0; corner < kinds.length; corner += 1) {
-    const isWindow = kinds[corner] === CORNER.window;
-    const moved = bytes[corner]! - (isWindow ? 0 : lastBytes);
-    if (moved > 0) peak = Math.max(peak, moved / (seconds[corner]! - (isWindow ? 0 : lastSeconds)));
-    if (kinds[corner] !== CORNER.point) continue;
-    lastSeconds = seconds[corner]!;
-    lastBytes = bytes[corner]!;
-  }
-  peaks.set(curve, peak);
-  return peak;
+  return { seconds, bytes: curve.bytes, continuation: goesOn ? continuation : null };
 }
 
 /** A parted trace behind a ceiling: no level above it, and what is lost there. */
@@ -76,9 +38,13 @@ function partedBehind(parted: LevelsAndLoss, ceiling: number): LevelsAndLoss {
   };
 }
 
+/** The quickest that a trace was from one sample to the next, or in a second where that is not known. */
+const quickestOf = ({ behind, fastestBytesPerSecond }: LevelsAndLoss): number =>
+  behind.at(-1)?.ceilingBytesPerSecond ?? fastestBytesPerSecond;
+
 /** What a run would testify behind a ceiling: the same, where it never came so far. */
 export function evidenceBehind(evidence: Evidence, ceilingBytesPerSecond: number): Evidence {
-  if (evidence.curves.every((curve) => peakOf(curve) <= ceilingBytesPerSecond)) return evidence;
+  if (partedOf(evidence).every((one) => quickestOf(one) <= ceilingBytesPerSecond)) return evidence;
   const { span, medianBytesPerSecond, continuedBytes, provenBytes } = evidence;
   const least = (rate: number) => Math.min(rate, ceilingBytesPerSecond);
   const curves = evidence.curves.map((curve) => cappedCurve(curve, ceilingBytesPerSecond));

@@ -2,7 +2,7 @@ import type { Marker, RunDocument } from '#core/run/run-document.ts';
 import { progressBytes, type Progress } from '#core/trace/progress.ts';
 import type { Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';
-import { CORNER, pointAtBytes, type Continuation, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { pointAtBytes, type Continuation, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** A floor that may be continued lasted at least this long, and took this much. */
 const FLOOR_SECONDS = 60;
@@ -55,7 +55,7 @@ function alongTracks(progress: Progress, { slope }: TraceReading, curve: SupplyC
     if (squared < (LEAST_TRACK_SHARE * start) ** 2) break;
     slower.push(mean / Math.sqrt(squared));
   }
-  const toCorner = curve.kinds.lastIndexOf(CORNER.point);
+  const toCorner = curve.seconds.length - 1;
   return slower.length === 0 ? null : { fromCorner: 0, toCorner, slower };
 }
 

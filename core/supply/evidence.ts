@@ -13,7 +13,7 @@ import type { KnownLevels } from '#core/trace/levels.ts';
 import { KNEE_SHARE } from '#core/trace/reading.ts';
 import type { RecoveryPoint } from '#core/trace/recovery.ts';
 import { thinned } from '#core/trace/thinned.ts';
-import { CORNER, cornersOf, exactCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { continued, curveOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What one run can testify about one direction of its drive. */
 export interface Evidence {
@@ -71,7 +71,7 @@ export function evidenceOf(
   const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
   const curves = counted.map((pass) => {
     const kept = pass === longest ? keptBytes(reading) : [];
-    const curve = exactCurve(thinned(pass.progress, CURVE_SECONDS, pointsFor(counted.length), kept));
+    const curve = curveOf(thinned(pass.progress, CURVE_SECONDS, pointsFor(counted.length), kept));
     if (direction === 'write' && pass === longest) curve.continuation = continuationOf(run, longest, reading, curve);
     // A run that may be taken to go on would not have stopped to flush there.
     return curve.continuation === null ? withFlush(curve, pass) : curve;
@@ -92,7 +92,7 @@ export function evidenceOf(
     provenBytes: own.longestPassBytes,
     // Memory has no cache to run out of and no tracks: what it does for a second it does for ever.
     continuedBytes:
-      run.drive.medium === 'memory' ? null : Math.max(...curves.map((one) => cornersOf(one).bytes.at(-1)!)),
+      run.drive.medium === 'memory' ? null : Math.max(...curves.map((one) => continued(one).bytes.at(-1)!)),
     levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
     kneeBytes: reading?.kneeBytes ?? null,
     swingsFrom: reading?.sawtooth ? { bytes: reading.kneeBytes ?? 0, seconds: reading.kneeSeconds ?? 0 } : null,
@@ -173,7 +173,6 @@ function withFlush(curve: SupplyCurve, { bytes, transferSeconds, flushSeconds }:
   if (flushSeconds <= 0) return curve;
   return {
     ...curve,
-    kinds: [...curve.kinds, CORNER.point],
     seconds: [...curve.seconds, transferSeconds + flushSeconds],
     bytes: [...curve.bytes, bytes],
   };

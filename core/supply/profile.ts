@@ -9,6 +9,7 @@ import { DOUBT_EFFECTS, type Doubt } from '#core/supply/doubts/doubt.ts';
 import { numberColumn } from '#core/run/columns.ts';
 import type { RequestSupply } from '#core/supply/request-rate.ts';
 import { fileSecondsOf, requestRungSchema, requestRungsOf } from '#core/supply/request-profile.ts';
+import { withoutKinds } from '#core/trace/supply-curve.ts';
 import { evidenceOfRun, type Evidence } from '#core/supply/evidence.ts';
 import { pacedProofOf, pacedProofSchema, type PacedProof } from '#core/supply/paced-proof.ts';
 import type { RecoveryPoint } from '#core/trace/recovery.ts';
@@ -33,7 +34,8 @@ const doubtSchema = object({
 });
 
 const curveSchema = object({
-  kinds: numberColumn(),
+  /** In documents of earlier versions: which points are of the trace. */
+  kinds: numberColumn().notRequired().meta({ addedLater: true }),
   seconds: numberColumn(),
   bytes: numberColumn(),
   continuation: object({
@@ -46,8 +48,9 @@ const curveSchema = object({
     .default(undefined),
 }).test(
   'curve',
-  'a curve needs as many kinds as seconds and bytes, and at least one',
-  ({ kinds, seconds, bytes }) => kinds.length > 0 && kinds.length === seconds.length && kinds.length === bytes.length,
+  'a curve needs as many seconds as bytes, and at least one',
+  ({ kinds, seconds, bytes }) =>
+    seconds.length > 0 && seconds.length === bytes.length && (!kinds || kinds.length === seconds.length),
 );
 
 const lostSchema = object({ windowSeconds: numberColumn(), lostSeconds: numberColumn() }).test(
@@ -65,6 +68,7 @@ const partedSchema = object({
     object({
       ceilingBytesPerSecond: rate(),
       lost: lostSchema.required(),
+      untilNext: lostSchema.required(),
       before: lostSchema.nullable().defined().default(undefined),
     }).required(),
   ).required(),
@@ -143,7 +147,12 @@ export type Profile = InferType<typeof profileSchema>;
 
 /** @throws Problem `bad-input` that names the place of the first fault. */
 export function parseProfile(input: unknown): Profile {
-  return parseDocument(profileSchema, input, 'profile');
+  const profile = parseDocument(profileSchema, input, 'profile');
+  const runs = profile.runs.map((run) => ({
+    ...run,
+    traces: run.traces.map((trace) => ({ ...trace, curves: trace.curves.map(withoutKinds) })),
+  }));
+  return { ...profile, runs };
 }
 
 /** What one run adds to the profile of its drive. */

@@ -2,7 +2,7 @@ import type { Evidence } from '#core/supply/evidence.ts';
 import { levelsAndLossOf, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
 import type { Levels } from '#core/trace/levels.ts';
 import type { Progress } from '#core/trace/progress.ts';
-import { curveBytes, pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { curveBytes, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** What each transfer of a run is judged by: its levels and the time lost beside them, and how it may go on. */
 export interface Transfer {
@@ -22,7 +22,7 @@ export function transfersOf(evidence: Evidence): Transfer[] {
   const parted = partedOf(evidence);
   const found = parted.map((one, index) => ({
     parted: one,
-    path: pointsOf(evidence.curves[index]!),
+    path: evidence.curves[index]!,
     levels: goingOn(one, evidence.curves[index]!, evidence.continuedBytes === null),
   }));
   transfers.set(evidence, found);
@@ -45,7 +45,7 @@ const knownLevelsOf = ({ levelEnds, medium, swingsFrom, span }: Evidence) => ({
 
 function partedCurve(curve: SupplyCurve, evidence: Evidence): LevelsAndLoss {
   const isLongest = curveBytes(curve) === Math.max(...evidence.curves.map(curveBytes));
-  return levelsAndLossOf(pointsOf(curve), isLongest ? knownLevelsOf(evidence) : ONE_LEVEL);
+  return levelsAndLossOf(curve, isLongest ? knownLevelsOf(evidence) : ONE_LEVEL);
 }
 
 const ONE_LEVEL = { levelEnds: [], slopes: false, swing: null };

@@ -3,7 +3,7 @@ import { ONE_TAKE, type Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import type { Progress } from '#core/trace/progress.ts';
-import { curveBytes, exactCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { curveBytes, curveOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
 
 /** Progress curves, evidence and demands with known truth. For tests. */
 
@@ -19,7 +19,7 @@ export function progressOf(...pieces: [number, number][]): Progress {
   return progress;
 }
 
-export const curveFrom = (...pieces: [number, number][]): SupplyCurve => exactCurve(progressOf(...pieces));
+export const curveFrom = (...pieces: [number, number][]): SupplyCurve => curveOf(progressOf(...pieces));
 export const steady = (seconds: number, rate: number): SupplyCurve => curveFrom([seconds, rate]);
 
 /** Evidence of writing at these curves, trusted both ways. */

@@ -15,9 +15,18 @@ export interface LevelsAndLoss {
   /** What windows lose that end before so many bytes, where the rest swings by the clock; null elsewhere. */
   before: { bytes: number; lost: LostTime } | null;
   /** What is lost behind links that hold it back, by their ceilings, ascending; see {@link behindCeiling}. */
-  behind: { ceilingBytesPerSecond: number; lost: LostTime; before: LostTime | null }[];
+  behind: Behind[];
   /** Most that it moved in a second, or in the whole of a shorter trace, bytes per second. */
   fastestBytesPerSecond: number;
+}
+
+/** What is lost behind a link of a ceiling. */
+interface Behind {
+  ceilingBytesPerSecond: number;
+  lost: LostTime;
+  /** The most that is lost behind any ceiling from this one up to the next. */
+  untilNext: LostTime;
+  before: LostTime | null;
 }
 
 /** Parts a trace. @param ceilings bytes per second of links behind which it may be asked about, in any order */
@@ -36,14 +45,7 @@ export function levelsAndLossOf(
     lost,
     swingFromBytes: known.swing?.fromBytes ?? null,
     before: swing && before && { bytes: swing.fromBytes, lost: before },
-    behind: usefulCeilings(steps, levels, ceilings).map((ceiling) => {
-      const capped = [cappedSteps(steps, ceiling), cappedLevels(levels, ceiling)] as const;
-      return {
-        ceilingBytesPerSecond: ceiling,
-        lost: lostTimeOf(lossCurve(...capped), GROWTH_BEHIND),
-        before: swing && lossBefore(...capped, cappedSwing(swing, ceiling), GROWTH_BEHIND),
-      };
-    }),
+    behind: behindCeilings(steps, levels, swing, usefulCeilings(steps, levels, ceilings)),
     fastestBytesPerSecond: fastestOf(steps),
   };
 }
@@ -113,10 +115,37 @@ export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: numbe
 /** There are many ceilings, so fewer windows are looked at behind them. */
 const GROWTH_BEHIND = 1.1;
 
-const cappedSwing = (swing: Swing, ceiling: number): Swing => ({
-  ...swing,
-  lowBytesPerSecond: Math.min(swing.lowBytesPerSecond, ceiling),
-});
+
+function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceilings: readonly number[]): Behind[] {
+  const curves = ceilings.map((ceiling) => lossCurve(cappedSteps(steps, ceiling), cappedLevels(levels, ceiling)));
+  const uncapped = lossCurve(steps, levels);
+  return ceilings.map((ceiling, index) => ({
+    ceilingBytesPerSecond: ceiling,
+    lost: lostTimeOf(curves[index]!, GROWTH_BEHIND),
+    untilNext: lostTimeOf(mostOf(curves[index]!, curves[index + 1] ?? uncapped), GROWTH_BEHIND),
+    before:
+      swing &&
+      lossBefore(
+        cappedSteps(steps, ceiling),
+        cappedLevels(levels, ceiling),
+        { ...swing, lowBytesPerSecond: Math.min(swing.lowBytesPerSecond, ceiling) },
+        GROWTH_BEHIND,
+      ),
+  }));
+}
+
+/**
+ * Between two ceilings a sample of a level above both loses no more than behind the higher one, of a level below both no
+ * more than behind the lower: the more of the two, in the time that it takes behind the higher.
+ */
+function mostOf(lower: LostCurve, higher: LostCurve): LostCurve {
+  const lost = new Float64Array(higher.lost.length);
+  for (let moment = 1; moment < lost.length; moment += 1) {
+    const own = (curve: LostCurve) => curve.lost[moment]! - curve.lost[moment - 1]!;
+    lost[moment] = lost[moment - 1]! + Math.max(own(lower), own(higher));
+  }
+  return { seconds: higher.seconds, lost };
+}
 
 /** Between ceilings of the list others are put so near that what is lost hardly differs. */
 const CEILING_STEP = 1.25;
@@ -137,26 +166,25 @@ function usefulCeilings({ took, moved }: Steps, { bytesPerSecond }: Levels, ceil
 const MOST_LEVELS = 8;
 const LEAST_CEILING_SHARE = 0.5;
 
-/**
- * What is lost behind a ceiling. At those that were looked at it is exact. Between two of them a level above both
- * loses no more than at the higher one, a level below both no more than at the lower.
- */
+/** What is lost behind a ceiling: exact at those that were looked at, never too little between them. */
 export function lossBehindCeiling(
   { behind, levels, lost, before }: LevelsAndLoss,
   ceiling: number,
 ): Pick<LevelsAndLoss, 'lost' | 'before'> {
   const next = behind.findIndex((one) => one.ceilingBytesPerSecond >= ceiling * (1 - 1e-12));
-  if (next < 0) return { lost, before };
+  if (next < 0) return behind.length > 0 ? { lost: largerOf(lost, behind.at(-1)!.untilNext), before: null } : { lost, before };
   const higher = behind[next]!;
   if (higher.ceilingBytesPerSecond <= ceiling * (1 + 1e-12)) {
     return { lost: higher.lost, before: before && higher.before && { bytes: before.bytes, lost: higher.before } };
   }
-  const lower = behind[next - 1] ?? higher;
+  const lower = behind[next - 1];
+  // Below the lowest nothing but less is lost: no level is slower than the link.
+  if (!lower) return { lost: higher.lost, before: null };
   const above = levels.bytesPerSecond.some((rate) => rate > ceiling);
   const below = levels.bytesPerSecond.some((rate) => rate <= ceiling);
   const join = above && below ? sumOf : largerOf;
   return {
-    lost: join(lower.lost, higher.lost),
+    lost: lower.untilNext,
     before:
       before && higher.before && lower.before
         ? { bytes: before.bytes, lost: join(lower.before, higher.before) }

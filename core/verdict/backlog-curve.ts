@@ -1,8 +1,10 @@
-import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
+import type { Demand } from '#core/demand/demand.ts';
 import type { Evidence } from '#core/supply/evidence.ts';
-import { bytesAt } from '#core/trace/progress.ts';
-import { CORNER, cornersOf, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
-import { firstOverflow } from '#core/verdict/backlog.ts';
+import { transfersOf } from '#core/supply/transfers.ts';
+import { continued, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { askedOf, summed } from '#core/verdict/asked.ts';
+import { courseByBytes, courseByTime, waitingOn } from '#core/verdict/replay.ts';
+import { serviceOf } from '#core/verdict/service.ts';
 
 /** What waits in the buffer over a take: seconds of the take against bytes that wait. */
 export interface BacklogCurve {
@@ -12,51 +14,43 @@ export interface BacklogCurve {
   continuedFromSeconds: number | null;
 }
 
+const MOST_POINTS = 2000;
+
 /**
- * The backlog of a demand along the curve of a run that is worst for it. Recording goes along it
- * by bytes, so a moment of the take is what came in by then ÷ the rate; playing by time, from the
- * beginning of the trace.
+ * The backlog of a demand along the curve of a run on which most waits. Recording goes along it by bytes, playing by
+ * time, from the beginning of the trace.
  */
 export function backlogCurve(demand: Demand, evidence: Evidence): BacklogCurve {
-  const curve = worstCurve(demand, evidence);
-  const { kinds, seconds, bytes } = cornersOf(curve);
-  const takeBytes = takeBytesOf(demand);
-  const ownCorners = curve.kinds.length;
-  const result: BacklogCurve = { seconds: [0], bytes: [0], continuedFromSeconds: null };
-  const push = (at: number, waiting: number) => {
-    // Points that lie closer than can be drawn are one, at the larger backlog.
-    const last = result.seconds.length - 1;
-    if (at - result.seconds[last]! < demand.takeSeconds / 2000 && last > 0) {
-      result.bytes[last] = Math.max(result.bytes[last]!, waiting);
-    } else {
-      result.seconds.push(at);
-      result.bytes.push(waiting);
-    }
+  const asked = summed((demand.parts.length > 0 ? demand.parts : [demand]).map(askedOf));
+  const on = (curve: SupplyCurve, index: number): BacklogCurve => {
+    const course =
+      demand.direction === 'read'
+        ? courseByTime(continued(curve), 0)
+        : courseByBytes(curve, 0, serviceOf(transfersOf(evidence)[index]!.levels, NOTHING_LOST));
+    const ownBytes = curve.bytes.at(-1)!;
+    const seconds: number[] = [];
+    const bytes: number[] = [];
+    let continuedFromSeconds: number | null = null;
+    const closest = asked.seconds.at(-1)! / MOST_POINTS;
+    waitingOn(asked, course, (second, waiting, done) => {
+      if (done > ownBytes) continuedFromSeconds ??= second;
+      // Points that lie closer than can be drawn are one, at the larger backlog.
+      if (seconds.length > 1 && second - seconds.at(-1)! < closest) {
+        bytes[bytes.length - 1] = Math.max(bytes.at(-1)!, waiting);
+      } else {
+        seconds.push(second);
+        bytes.push(waiting);
+      }
+    });
+    return { seconds, bytes, continuedFromSeconds };
   };
-  const isWriting = demand.direction === 'write';
-  let lowest = 0;
-  for (let corner = 1; corner < kinds.length; corner += 1) {
-    const kind = kinds[corner]!;
-    if (kind === CORNER.window || kind === CORNER.ahead) continue;
-    if (isWriting && bytes[corner]! > takeBytes) break;
-    const asked = demand.curve ? bytesAt(demand.curve, seconds[corner]!) : demand.bytesPerSecond * seconds[corner]!;
-    const value = asked - bytes[corner]!;
-    lowest = Math.min(lowest, value);
-    const waiting = value - lowest;
-    const at = isWriting && !demand.curve ? (bytes[corner]! + waiting) / demand.bytesPerSecond : seconds[corner]!;
-    if (at > demand.takeSeconds) break;
-    if (corner >= ownCorners) result.continuedFromSeconds ??= at;
-    push(at, waiting);
-  }
-  return result;
+  const long = longestCurve(evidence.curves);
+  const curves = evidence.curves.map(on);
+  const worst = curves.reduce((a, b) => (Math.max(...b.bytes) > Math.max(...a.bytes) ? b : a));
+  // What a short transfer says nothing of, the longest one shows.
+  return worst.seconds.at(-1)! >= curves[evidence.curves.indexOf(long)]!.seconds.at(-1)!
+    ? worst
+    : curves[evidence.curves.indexOf(long)]!;
 }
 
-/** Of several transfers the one that breaks soonest, else the longest. */
-function worstCurve(demand: Demand, evidence: Evidence): SupplyCurve {
-  const range = demand.direction === 'write' ? { toBytes: takeBytesOf(demand) } : {};
-  const broken = evidence.curves
-    .map((curve) => ({ curve, found: firstOverflow(curve, demand.bytesPerSecond, demand.bufferBytes, range) }))
-    .filter(({ found }) => found !== null)
-    .sort((a, b) => a.found!.bytes - b.found!.bytes)[0];
-  return broken?.curve ?? longestCurve(evidence.curves);
-}
+const NOTHING_LOST = { windowSeconds: [1], lostSeconds: [0] };

@@ -79,6 +79,26 @@ export function courseByTime({ seconds, bytes }: Progress, startSeconds: number)
  * first runs over; null when it never does, or not before the course ends.
  */
 export function breakOf(asked: Progress, bufferBytes: number, course: Course, fromBytes: number): Break | null {
+  return doing(asked, bufferBytes, course, fromBytes, () => undefined);
+}
+
+/** Tells what waits at each turn of a recording without a limit to its buffer, with the bytes done by then. */
+export function waitingOn(
+  asked: Progress,
+  course: Course,
+  look: (second: number, waitingBytes: number, doneBytes: number) => void,
+): void {
+  look(0, 0, 0);
+  doing(asked, Infinity, course, 0, look);
+}
+
+function doing(
+  asked: Progress,
+  bufferBytes: number,
+  course: Course,
+  fromBytes: number,
+  look: (second: number, waitingBytes: number, doneBytes: number) => void,
+): Break | null {
   const { pieces, clock } = course;
   let [piece, stopped, done, waiting, now, row] = [0, 0, 0, 0, 0, 1];
   let [tick, round] = [0, 0];
@@ -122,6 +142,7 @@ export function breakOf(asked: Progress, bufferBytes: number, course: Course, fr
     done += out * step;
     waiting = Math.max(0, waiting + growth * step);
     now += step;
+    look(now, waiting, done);
     if (here.bytesPerSecond === 0 && (stopped += step) >= here.stopSeconds - 1e-9) [piece, stopped] = [piece + 1, 0];
   }
   return null;

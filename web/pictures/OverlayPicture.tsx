@@ -1,5 +1,5 @@
 import type { Direction } from '#core/run/direction.ts';
-import { pointsOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import type { SupplyCurve } from '#core/trace/supply-curve.ts';
 import { bytesText, byteUnit, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
@@ -39,7 +39,7 @@ interface Step {
 
 /** Mean rates of stretches of a trace, equal in bytes or in time. */
 function stepsOf(curve: SupplyCurve, axis: 'bytes' | 'seconds'): Step[] {
-  const points = pointsOf(curve);
+  const points = curve;
   const { seconds, bytes } = points;
   const along = points[axis];
   // The flush at the end moves nothing: it is no step down.

@@ -25,8 +25,8 @@ export function demandOf(item: FootageItem): Demand {
     takeSeconds: rate.curve ? progressDuration(rate.curve) : item.takes.seconds,
     takes: item.takes.count,
     gapSeconds: item.takes.gapSeconds,
-    between: item.takes.between,
-    takeOffSeconds: item.takes.takeOffSeconds,
+    between: item.takes.between ?? 'stay',
+    takeOffSeconds: item.takes.takeOffSeconds ?? null,
     bufferBytes: unit === 'bytes' ? amount : amount * rate.average,
     formatText: rate.text,
   };

@@ -5,7 +5,7 @@ import type { SeriesItem } from '#core/demand/series/series-item.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { progressBytes, progressDuration, secondsAt } from '#core/trace/progress.ts';
-import { cornersOf, longestCurve, pointsOf } from '#core/trace/supply-curve.ts';
+import { continued, longestCurve } from '#core/trace/supply-curve.ts';
 
 /** A series worked through on a drive, from the trace of one of its runs. */
 export interface SeriesOnDrive {
@@ -27,7 +27,7 @@ export interface SeriesOnDrive {
  * floor, or at the median where there is none.
  */
 export function writingClock(evidence: Evidence): { secondsAt: (bytes: number) => number; provenBytes: number } {
-  const points = pointsOf(cornersOf(longestCurve(evidence.curves)));
+  const points = continued(longestCurve(evidence.curves));
   const [endSeconds, endBytes] = [progressDuration(points), progressBytes(points)];
   const beyond = Math.max(1, evidence.span.floorBytesPerSecond || evidence.medianBytesPerSecond);
   return {
