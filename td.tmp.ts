@@ -8,4 +8,4 @@ console.log(fmt(d),'trace',r(made.traceSeconds),'noise',r(made.noise)); console.
 const e=t.supply.traces[0]!; console.log('levels',fmt(e.parted![0]!.levels),'before',fmt(e.parted![0]!.before?.bytes??null),'lost',fmt(e.parted![0]!.lost).slice(0,300));
 console.log('rate',r(t.demand.bytesPerSecond),'said',v.verdict,v.reason,'take',v.breaksInTake,'at',v.breaksAtSeconds,v.breaksAtLatestSeconds,'g',r(v.guaranteedBytesPerSecond??0),'least',r(v.leastBufferBytes??0),'cont',v.continued);
 const h=(x:any)=>x.what[0]+x.take+'@'+x.seconds.toFixed(2);
-console.log('quick',t.quick.map(h).join(' '),' slow',t.slow.map(h).join(' '));}
+console.log('quick',t.quick().map(h).join(' '),' slow',t.slow().map(h).join(' '));}

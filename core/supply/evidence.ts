@@ -54,12 +54,16 @@ export interface RateSpan {
 /** An opening has to last this long to be one. */
 const OPENING_SECONDS = 3;
 
-/** What a run testifies about a direction; null when it did not go that way or is void. */
+/**
+ * What a run testifies about a direction; null when it did not go that way or is void.
+ * @param ceilings of links behind which it may be asked about, bytes per second
+ */
 export function evidenceOf(
   run: RunDocument,
   direction: Direction,
   summary: RunSummary = summaryOf(run),
   passes: readonly Pass[] = passesOf(run),
+  ceilings: readonly number[] = CEILINGS,
 ): Evidence | null {
   const own = summary.figures[direction];
   if (own === null) return null;
@@ -80,7 +84,7 @@ export function evidenceOf(
     levelsAndLossOf(
       curves[index]!.continuation === null ? withFlushAfter(pass) : pass.progress,
       knownLevels(pass === longest ? reading : null),
-      CEILINGS,
+      ceilings,
     ),
   );
   return {

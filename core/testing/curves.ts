@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { ONE_TAKE, type Demand } from '#core/demand/demand.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
+import { runOfTrace } from '#core/supply/bare-trace.ts';
+import { evidenceOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import type { Progress } from '#core/trace/progress.ts';
 import { curveBytes, curveOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
@@ -34,7 +35,8 @@ export function evidenceFrom(curves: SupplyCurve[], more: Partial<Evidence> = {}
     parted: null,
     provenBytes,
     continuedBytes: provenBytes,
-    levelEnds: [],
+    // Every piece of a made curve is a level.
+    levelEnds: curves[0]!.bytes.slice(1),
     kneeBytes: null,
     swingsFrom: null,
     recovery: [],
@@ -45,6 +47,19 @@ export function evidenceFrom(curves: SupplyCurve[], more: Partial<Evidence> = {}
     span: { worstSecondBytesPerSecond: rate, floorBytesPerSecond: rate, openingBytesPerSecond: rate },
     ...more,
   };
+}
+
+/** Evidence of a trace as it is read, judged and continued like that of any run. */
+export function evidenceOfTrace(trace: Progress, more: Partial<Evidence> = {}): Evidence {
+  const run = runOfTrace(trace, more.direction ?? 'write');
+  return { ...evidenceOf(run, more.direction ?? 'write')!, ...more };
+}
+
+/** Samples of a trace, a tenth of a second each, from pieces of (seconds, MB/s). */
+export function samplesOf(...pieces: [seconds: number, megabytesPerSecond: number][]): Progress {
+  return progressOf(
+    ...pieces.flatMap(([took, rate]) => Array<[number, number]>(Math.round(took * 10)).fill([0.1, rate * MB])),
+  );
 }
 
 export const supplyFrom = (traces: Evidence[], more: Partial<Supply> = {}): Supply => ({

@@ -56,8 +56,9 @@ interface Clock {
 }
 
 function rateOf(drive: MadeDrive, bytes: number, clock: Clock): number {
-  const level = drive.levels.find(({ toBytes }) => bytes < toBytes) ?? drive.levels.at(-1)!;
-  let rate = level.rate;
+  let at = 0;
+  while (at < drive.levels.length - 1 && bytes >= drive.levels[at]!.toBytes) at += 1;
+  let rate = drive.levels[at]!.rate;
   if (drive.slope) {
     const { endShare, endBytes } = drive.slope;
     rate *= Math.sqrt(Math.max(0.04, 1 - (1 - endShare ** 2) * (bytes / endBytes)));
@@ -76,9 +77,12 @@ function moved(drive: MadeDrive, bytes: number, clock: Clock, most: number, stop
   let [left, done] = [STEP, 0];
   // A step may cross a level, a swing by bytes or a stop: parts of it.
   for (let part = 0; part < 4 && left > 1e-9 && done < most; part += 1) {
-    const stop = drive.stopsAtBytes.findIndex(
-      ({ at, seconds }, index) => bytes + done >= at && (stopped[index] ?? 0) < seconds,
-    );
+    const stop =
+      drive.stopsAtBytes.length === 0
+        ? -1
+        : drive.stopsAtBytes.findIndex(
+            ({ at, seconds }, index) => bytes + done >= at && (stopped[index] ?? 0) < seconds,
+          );
     if (stop >= 0) {
       const took = Math.min(left, drive.stopsAtBytes[stop]!.seconds - (stopped[stop] ?? 0));
       stopped[stop] = (stopped[stop] ?? 0) + took;
@@ -88,9 +92,9 @@ function moved(drive: MadeDrive, bytes: number, clock: Clock, most: number, stop
     const later = STEP - left;
     const rate = rateOf(drive, bytes + done, { free: clock.free + later, round: clock.round + later });
     if (rate === 0) break;
-    const nextStop = Math.min(...drive.stopsAtBytes.map(({ at }) => (at > bytes + done ? at : Infinity)), Infinity);
-    const nextLevel = drive.levels.find(({ toBytes }) => toBytes > bytes + done)?.toBytes ?? Infinity;
-    const until = Math.min(nextStop, nextLevel) - bytes - done;
+    let until = Infinity;
+    for (const { at } of drive.stopsAtBytes) if (at > bytes + done) until = Math.min(until, at - bytes - done);
+    for (const { toBytes } of drive.levels) if (toBytes > bytes + done) until = Math.min(until, toBytes - bytes - done);
     const all = Math.min(rate * left, until + 1, most - done);
     done += all;
     left -= all / rate;
@@ -155,10 +159,11 @@ export function doJob(
       const second = Math.min(takeSeconds, step * STEP);
       const before = (step - 1) * STEP;
       let total = 0;
-      job.items.forEach(({ curve }, index) => {
-        waiting[index]! += askedAt(curve, second) - askedAt(curve, before);
-        total += askedAt(curve, second);
-      });
+      for (let index = 0; index < job.items.length; index += 1) {
+        const asked = askedAt(job.items[index]!.curve, second);
+        waiting[index]! += asked - askedAt(job.items[index]!.curve, before);
+        total += asked;
+      }
       now = begins + second;
       while (leaves.length > 0 && leaves[0]! <= now) {
         there -= takeBytes;
@@ -172,22 +177,25 @@ export function doJob(
       position += able;
       if (position > from.seenBytes) return { what: 'nothing', take, seconds: second };
       // The one whose buffer would run over soonest first.
-      const order = job.items
-        .map(({ curve, bufferBytes }, index) => {
-          const rate = curve.bytes.at(-1)! / curve.seconds.at(-1)!;
-          return { index, slack: (bufferBytes - waiting[index]!) / rate };
-        })
-        .sort((a, b) => a.slack - b.slack);
-      for (const { index } of order) {
-        const done = Math.min(able, waiting[index]!);
-        waiting[index]! -= done;
+      if (job.items.length === 1) {
+        waiting[0]! -= able;
+        able = 0;
+      }
+      while (able > 1e-6) {
+        let [urgent, least] = [-1, Infinity];
+        for (let index = 0; index < job.items.length; index += 1) {
+          const { curve, bufferBytes } = job.items[index]!;
+          const slack = (bufferBytes - waiting[index]!) / (curve.bytes.at(-1)! / curve.seconds.at(-1)!);
+          if (waiting[index]! > 1e-6 && slack < least) [urgent, least] = [index, slack];
+        }
+        if (urgent < 0) break;
+        const done = Math.min(able, waiting[urgent]!);
+        waiting[urgent]! -= done;
         able -= done;
       }
-      const over = job.items.some(
-        ({ bufferBytes, curve }, index) =>
-          waiting[index]! > bufferBytes * 1.002 + 1 && before < curve.seconds.at(-1)! + STEP,
-      );
-      if (over) return { what: 'lost', take, seconds: second };
+      for (let index = 0; index < job.items.length; index += 1) {
+        if (waiting[index]! > job.items[index]!.bufferBytes * 1.002 + 1) return { what: 'lost', take, seconds: second };
+      }
     }
     there += takeBytes;
     if (job.between === 'take-off') {

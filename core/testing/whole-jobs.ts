@@ -2,9 +2,12 @@ import type { Demand } from '#core/demand/demand.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
 import { evidenceBehind } from '#core/supply/behind.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
+import { evidenceOf } from '#core/supply/evidence.ts';
+import type { Supply } from '#core/supply/profile.ts';
+import { summaryOf } from '#core/supply/run-summary.ts';
+import { passesOf } from '#core/trace/passes.ts';
 import { doJob, madeCase, traceOf, type Happened, type MadeCase, type MadeItem, type MadeKind } from '#core/testing/job-oracle.ts';
-import { demandFrom } from '#core/testing/curves.ts';
+import { demandFrom, supplyFrom } from '#core/testing/curves.ts';
 import { summedDemand } from '#core/verdict/together.ts';
 import { judge } from '#core/verdict/judge.ts';
 import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
@@ -15,9 +18,9 @@ export interface Told {
   verdict: Verdict;
   demand: Demand;
   supply: Supply;
-  /** Of a drive a little quicker than the made one, and of one a little slower: what stays the same is certain. */
-  quick: Happened[];
-  slow: Happened[];
+  /** Done on a drive a little quicker than the made one, and on one a little slower: what stays the same is certain. */
+  quick(): Happened[];
+  slow(): Happened[];
 }
 
 const PHASES = 8;
@@ -47,16 +50,17 @@ export function demandOfItem({ curve, bufferBytes }: MadeItem, { job }: MadeCase
 export function supplyOfMade(made: MadeCase, seed: number): Supply {
   const { drive, job, traceSeconds, noise } = made;
   const run = runOfTrace(traceOf(drive, traceSeconds, noise, seed), job.direction);
-  const supply = supplyOf({ drive: run.drive, runs: [profileRunOf(run)] });
   const { ceiling, regainPerSecond } = drive;
-  return {
-    ...supply,
-    traces: supply.traces.map((trace) => {
+  // Links are only looked at where there is one: that is most of what a run costs.
+  const evidence = evidenceOf(run, job.direction, summaryOf(run), passesOf(run), ceiling === null ? [] : undefined)!;
+  return supplyFrom(
+    [evidence].map((trace) => {
       const rested = regainPerSecond === null ? [] : [1, 10, 20, 40, 80].map((restSeconds) => ({ restSeconds, regainedBytes: regainPerSecond * restSeconds, atLeast: false }));
       const own = { ...trace, recovery: rested };
       return ceiling === null ? own : evidenceBehind(own, ceiling);
     }),
-  };
+    { medium: run.drive.medium },
+  );
 }
 
 export function tellAndDo(kind: MadeKind, seed: number): Told {
@@ -79,7 +83,7 @@ export function tellAndDo(kind: MadeKind, seed: number): Told {
     ceiling: drive.ceiling === null ? null : drive.ceiling * by,
     regainPerSecond: drive.regainPerSecond === null ? null : drive.regainPerSecond * by,
   });
-  const trace = traceOf(drive, traceSeconds, 0, seed);
+  const trace = job.direction === 'read' ? traceOf(drive, traceSeconds, 0, seed) : { seconds: [0], bytes: [0] };
   const truths = (by: number) =>
     job.direction === 'read'
       ? startsOf(made, trace).map((row) => 
@@ -89,7 +93,7 @@ export function tellAndDo(kind: MadeKind, seed: number): Told {
           }),
         )
       : Array.from({ length: PHASES }, (_, phase) => doJob(scaled(by), job, (phase * traceSeconds) / PHASES, traceSeconds));
-  return { made, verdict, demand, supply, quick: truths(1 + MARGIN), slow: truths(1 - MARGIN) };
+  return { made, verdict, demand, supply, quick: () => truths(1 + MARGIN), slow: () => truths(1 - MARGIN) };
 }
 
 /** Rows of a trace at which playing may begin: spread over it, and shortly before each stop and each level. */
@@ -115,14 +119,20 @@ export type Outcome =
   | 'undecided';
 
 /** How what was told compares with what happened, where a little more or less speed does not change it. */
-export function outcomeOf({ made, verdict, quick, slow }: Told): Outcome {
-  const alwaysBreaks = quick.every(({ what }) => what !== 'nothing');
-  const sometimesBreaks = quick.some(({ what }, phase) => what !== 'nothing' && slow[phase]!.what !== 'nothing');
-  const neverBreaks = slow.every(({ what }) => what === 'nothing');
+export function outcomeOf({ made, verdict, quick: doQuick, slow: doSlow }: Told): Outcome {
   const says = verdict.verdict;
-  if (says === 'holds' || says === 'tight') return sometimesBreaks ? 'false-holds' : 'right';
+  const breaks = ({ what }: Happened) => what !== 'nothing';
+  if (says === 'holds' || says === 'tight') {
+    const quick = doQuick();
+    if (!quick.some(breaks)) return 'right';
+    const slow = doSlow();
+    return quick.some((one, phase) => breaks(one) && breaks(slow[phase]!)) ? 'false-holds' : 'right';
+  }
+  const slow = doSlow();
+  const neverBreaks = !slow.some(breaks);
   if (says === 'breaks') {
     if (neverBreaks) return 'false-breaks';
+    const quick = doQuick();
     const take = verdict.breaksInTake ?? 1;
     const earliest = verdict.breaksAtSeconds!;
     // Playing tells the soonest of all places where it may begin.
@@ -137,9 +147,41 @@ export function outcomeOf({ made, verdict, quick, slow }: Told): Outcome {
       const other = slow[phase]!;
       return one.what === other.what && one.take === other.take && other.seconds > 0.97 * one.seconds;
     });
-    return certain.filter(({ what }) => what !== 'nothing').every(fits) ? 'right' : 'break-elsewhere';
+    return certain.filter(breaks).every(fits) ? 'right' : 'break-elsewhere';
   }
   if (verdict.reason === 'too-short') return 'too-short';
   if (neverBreaks) return 'holds-untold';
-  return alwaysBreaks && made.kind !== 'partial' ? 'breaks-untold' : 'undecided';
+  return made.kind !== 'partial' && doQuick().every(breaks) ? 'breaks-untold' : 'undecided';
+}
+
+const OUTCOMES: readonly Outcome[] = [
+  'right',
+  'false-holds',
+  'false-breaks',
+  'break-elsewhere',
+  'holds-untold',
+  'breaks-untold',
+  'too-short',
+  'undecided',
+];
+
+/** Seeds of jobs of a kind by how what was told of them compares with what happened. */
+export type ToldOf = Record<Outcome, number[]>;
+
+export function toldOf(kind: MadeKind, fromSeed: number, count: number): ToldOf {
+  const told = Object.fromEntries(OUTCOMES.map((outcome) => [outcome, [] as number[]])) as ToldOf;
+  for (let seed = fromSeed; seed < fromSeed + count; seed += 1) told[outcomeOf(tellAndDo(kind, seed))].push(seed);
+  return told;
+}
+
+/** The table of what was said against what happened, a line a kind, with the seeds of what was wrong. */
+export function tableOf(all: Partial<Record<MadeKind, ToldOf>>): string {
+  const lines = Object.entries(all).map(([kind, told]) => {
+    const counts = OUTCOMES.map((outcome) => String(told[outcome].length).padStart(outcome.length)).join('  ');
+    const wrong = (['false-holds', 'false-breaks', 'break-elsewhere'] as const).flatMap((outcome) =>
+      told[outcome].map((seed) => `${outcome} ${seed}`),
+    );
+    return `${kind.padEnd(10)}${counts}${wrong.length > 0 ? `  (${wrong.join(', ')})` : ''}`;
+  });
+  return ['', `${''.padEnd(10)}${OUTCOMES.join('  ')}`, ...lines].join('\n');
 }

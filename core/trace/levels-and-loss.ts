@@ -50,21 +50,30 @@ export function levelsAndLossOf(
   };
 }
 
-/** Seconds lost by each moment of a trace beside its levels. */
-function lossCurve({ took, moved, seconds, bytes }: Steps, { toBytes, bytesPerSecond }: Levels): LostCurve {
+/**
+ * Seconds lost by each moment of a trace beside its levels. Behind a ceiling no sample moves more than it lets through
+ * in its time: what comes by the clock does not wait for a link, and a burst does not pay for the stop beside it.
+ */
+function lossCurve(
+  { took, moved, seconds, bytes }: Steps,
+  { toBytes, bytesPerSecond }: Levels,
+  ceiling = Infinity,
+): LostCurve {
   const count = took.length;
   const curve = { seconds: new Float64Array(count + 1), lost: new Float64Array(count + 1) };
   let [level, worked] = [0, 0];
   for (let step = 0; step < count; step += 1) {
     let from = step === 0 ? 0 : bytes[step - 1]!;
     const to = bytes[step]!;
+    const through = Math.min(1, (ceiling * took[step]!) / moved[step]!);
+    const rateOf = (one: number) => Math.min(bytesPerSecond[one]!, ceiling);
     while (moved[step]! > 0 && level < toBytes.length - 1 && to > toBytes[level]!) {
       const until = Math.max(from, toBytes[level]!);
-      worked += (until - from) / bytesPerSecond[level]!;
+      worked += (through * (until - from)) / rateOf(level);
       from = until;
       level += 1;
     }
-    worked += (to - from) / bytesPerSecond[level]!;
+    if (to > from) worked += (through * (to - from)) / rateOf(level);
     curve.seconds[step + 1] = seconds[step]!;
     curve.lost[step + 1] = seconds[step]! - worked;
   }
@@ -79,18 +88,20 @@ function lossBefore(
   steps: Steps,
   levels: Levels,
   { fromBytes, lowBytesPerSecond }: Swing,
+  ceiling = Infinity,
   growth?: number,
 ): LostTime | null {
   const { took, moved, seconds, bytes } = steps;
   const until = bytes.findIndex((one) => one > fromBytes);
   if (until < 2) return null;
-  const own = lossCurve(withSums(took.slice(0, until), moved.slice(0, until)), levels);
+  const own = lossCurve(withSums(took.slice(0, until), moved.slice(0, until)), levels, ceiling);
+  const low = Math.min(lowBytesPerSecond, ceiling);
   const all = { seconds: new Float64Array(took.length + 1), lost: new Float64Array(took.length + 1) };
   all.lost.set(own.lost);
   for (let step = 0; step < took.length; step += 1) {
     all.seconds[step + 1] = seconds[step]!;
     if (step < until) continue;
-    const share = moved[step]! / took[step]! / lowBytesPerSecond;
+    const share = moved[step]! / took[step]! / low;
     all.lost[step + 1] = all.lost[step]! + (share < BELOW_SWING ? took[step]! * (1 - share) : 0);
   }
   return lostTimeOf(all, growth);
@@ -98,14 +109,6 @@ function lossBefore(
 
 /** Under this share of the low of a swing it is no part of it. */
 const BELOW_SWING = 0.7;
-
-/** A trace behind a ceiling: what it did more quickly takes as long as the ceiling lets it. */
-function cappedSteps({ took, moved }: Steps, ceiling: number): Steps {
-  return withSums(
-    took.map((seconds, step) => Math.max(seconds, moved[step]! / ceiling)),
-    moved,
-  );
-}
 
 export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: number): Levels => ({
   toBytes,
@@ -117,26 +120,19 @@ const GROWTH_BEHIND = 1.1;
 
 
 function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceilings: readonly number[]): Behind[] {
-  const curves = ceilings.map((ceiling) => lossCurve(cappedSteps(steps, ceiling), cappedLevels(levels, ceiling)));
+  const curves = ceilings.map((ceiling) => lossCurve(steps, levels, ceiling));
   const uncapped = lossCurve(steps, levels);
   return ceilings.map((ceiling, index) => ({
     ceilingBytesPerSecond: ceiling,
     lost: lostTimeOf(curves[index]!, GROWTH_BEHIND),
     untilNext: lostTimeOf(mostOf(curves[index]!, curves[index + 1] ?? uncapped), GROWTH_BEHIND),
-    before:
-      swing &&
-      lossBefore(
-        cappedSteps(steps, ceiling),
-        cappedLevels(levels, ceiling),
-        { ...swing, lowBytesPerSecond: Math.min(swing.lowBytesPerSecond, ceiling) },
-        GROWTH_BEHIND,
-      ),
+    before: swing && lossBefore(steps, levels, swing, ceiling, GROWTH_BEHIND),
   }));
 }
 
 /**
  * Between two ceilings a sample of a level above both loses no more than behind the higher one, of a level below both no
- * more than behind the lower: the more of the two, in the time that it takes behind the higher.
+ * more than behind the lower: the more of the two.
  */
 function mostOf(lower: LostCurve, higher: LostCurve): LostCurve {
   const lost = new Float64Array(higher.lost.length);
@@ -149,6 +145,7 @@ function mostOf(lower: LostCurve, higher: LostCurve): LostCurve {
 
 /** Between ceilings of the list others are put so near that what is lost hardly differs. */
 const CEILING_STEP = 1.25;
+const NEAR_CEILING = 1.12;
 
 /** Ceilings that hold the trace back, with its levels and some between them; above the quickest sample none does. */
 function usefulCeilings({ took, moved }: Steps, { bytesPerSecond }: Levels, ceilings: readonly number[]): number[] {
@@ -158,8 +155,9 @@ function usefulCeilings({ took, moved }: Steps, { bytesPerSecond }: Levels, ceil
   // Below all levels nothing changes any more but that there is less to lose.
   const slowest = LEAST_CEILING_SHARE * Math.min(...bytesPerSecond);
   const known = [...ceilings, ...bytesPerSecond.slice(0, MOST_LEVELS)];
-  const all = new Set(known.filter((one) => one < quickest && one > slowest));
-  for (let one = quickest; one > slowest; one /= CEILING_STEP) all.add(one);
+  const all = new Set(known.filter((one) => one < quickest));
+  const isFar = (one: number) => known.every((other) => one / other > NEAR_CEILING || other / one > NEAR_CEILING);
+  for (let one = quickest; one > slowest; one /= CEILING_STEP) if (one === quickest || isFar(one)) all.add(one);
   return [...all].sort((a, b) => a - b);
 }
 

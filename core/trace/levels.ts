@@ -227,7 +227,10 @@ function moveBoundaries({ took, moved, seconds }: Steps, stretches: Stretch[]): 
     const parting = Math.sqrt(before.rate * after.rate);
     const falls = before.rate > after.rate;
     const atSeconds = at === 0 ? 0 : seconds[at - 1]!;
+    const deep = DEEP_SHARE * Math.min(before.rate, after.rate);
     const isWrong = (step: number, isBefore: boolean) => {
+      // A stop tells nothing of the level that it falls into.
+      if (moved[step]! / took[step]! < deep) return 0;
       const above = moved[step]! / took[step]! > parting;
       return (falls === above) !== isBefore ? took[step]! : 0;
     };
@@ -240,7 +243,8 @@ function moveBoundaries({ took, moved, seconds }: Steps, stretches: Stretch[]): 
     wrong = 0;
     for (let step = at; step < after.to - 1 && seconds[step]! - atSeconds < reach; step += 1) {
       wrong += isWrong(step, true) - isWrong(step, false);
-      if (wrong < least) [least, best] = [wrong, step + 1];
+      // Where it may lie on either side of a stop, the quicker level is the longer one.
+      if (wrong < least || (wrong === least && falls && step === best)) [least, best] = [wrong, step + 1];
     }
     before.to = best;
     after.from = best;

@@ -54,11 +54,15 @@ export function holds(demand: Demand, supply: Supply, policy: Policy, roomBytes:
 export function withRoom(demands: readonly Demand[], verdict: Verdict, roomBytes: number | null): Verdict {
   const full = roomBytes === null ? null : fullAt(demands, roomBytes);
   if (full === null) return verdict;
+  const take = verdict.breaksInTake ?? 1;
   if (verdict.verdict === 'breaks') {
-    const take = verdict.breaksInTake ?? 1;
-    if (take < full.take || (take === full.take && verdict.breaksAtSeconds! <= full.seconds)) return verdict;
+    const latest = verdict.breaksAtLatestSeconds ?? verdict.breaksAtSeconds!;
+    if (take < full.take || (take === full.take && latest <= full.seconds)) return verdict;
   }
-  const unknownFromTake = verdict.verdict === 'not-proven' ? (verdict.unknownFromTake ?? 1) : null;
+  // What is not proven until then, or may break before, is told with it.
+  const mayBreakBefore = verdict.verdict === 'breaks' && take === full.take && verdict.breaksAtSeconds! < full.seconds;
+  const unknownFromTake =
+    verdict.verdict === 'not-proven' ? (verdict.unknownFromTake ?? 1) : mayBreakBefore ? take : null;
   return {
     ...verdict,
     unknownFromTake: unknownFromTake !== null && unknownFromTake <= full.take ? unknownFromTake : null,

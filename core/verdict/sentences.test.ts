@@ -27,7 +27,7 @@ const say = (changes: Partial<Verdict>, of: Partial<Demand> = {}, doubts: Parame
 describe('sentences that can be read aloud', () => {
   it('say what holds, for how long and with how much to spare', () => {
     expect(say({})).toBe(
-      'Records two streams of 1920×1080 4:2:2 10-bit at 25 for all three takes of 40 min, with 65 % to spare.',
+      'Records two streams of 1920×1080 4:2:2 10-bit at 25 for all three takes of 40 min, all of them staying on the drive, with 65 % to spare.',
     );
     expect(say({}, { direction: 'read', streams: 1 })).toBe(
       'Plays one stream of 1920×1080 4:2:2 10-bit at 25 for the whole 40 min, with 65 % to spare.',
@@ -52,8 +52,18 @@ describe('sentences that can be read aloud', () => {
       /^Shows its first frame late after 3 min 43 s/,
     );
     expect(say({ ...broken, reason: 'too-slow' }, { framesPerSecond: null })).toMatch(/^Loses its first data after/);
-    expect(say({ ...broken, reason: 'full' })).toBe(
+    expect(say({ ...broken, reason: 'full' }, { takes: 1 })).toBe(
       'Is full after 3 min 43 s: the take needs 480 GB and 120 GB can be used.',
+    );
+    expect(say({ ...broken, reason: 'full', breaksInTake: 2 })).toBe(
+      'Is full 3 min 43 s into take 2 of three: each needs 480 GB, all of them staying on the drive.',
+    );
+    const off = { between: 'take-off', takeOffSeconds: 1800 } as const;
+    expect(say({ ...broken, reason: 'full', breaksInTake: 2, unknownFromTake: 2 }, off)).toBe(
+      'Is full at the latest 3 min 43 s into take 2 of three: each needs 480 GB, each taken off in 30 min.',
+    );
+    expect(say({ ...broken, reason: 'too-slow', breaksAtLatestSeconds: 300 })).toMatch(
+      /^Drops its first frame after 3 min 43 s at the soonest and 5 min at the latest, at 120 GB/,
     );
   });
 
@@ -83,21 +93,21 @@ describe('sentences that can be read aloud', () => {
     expect(say({ ...open, reason: 'several-streams', guaranteedBytesPerSecond: 90 * MB })).toMatch(
       /requests in no order came to 90 MB\/s of the 200 MB\/s needed\.$/,
     );
-    expect(say({ ...open, reason: 'mixed' })).toMatch(/^Each way alone would do; .* not been measured\.$/);
+    expect(say({ ...open, reason: 'mixed' })).toMatch(/^Recording and playing at the same time has not been measured/);
   });
 
   it('say what was done, what is only a bound, and which take is meant', () => {
     expect(say({ reason: 'done', guaranteedBytesPerSecond: 200 * MB, verdict: 'tight' })).toMatch(
-      /for all three takes of 40 min, as it did frame by frame, but only just: with nothing to spare\.$/,
+      /for all three takes of 40 min, all of them staying on the drive, as it did frame by frame, but only just: with nothing to spare\.$/,
     );
     expect(say({ continuedAlong: 'floor' })).toMatch(/to spare\. The end of it is the floor seen, taken to go on\.$/);
     const broken = { verdict: 'breaks', reason: 'too-slow', breaksAtSeconds: 60, breaksAtBytes: 12e9 } as const;
     expect(say({ ...broken, atLeast: true })).toMatch(/^Drops its first frame after at least 1 min, at 12 GB/);
     expect(say({ ...broken, breaksInTake: 2 })).toMatch(
-      /^Carries the first take; take 2 drops its first frame after 1 min/,
+      /^Take 2 drops its first frame after 1 min: the takes follow each other without a gap/,
     );
     expect(say({ ...broken, reason: 'mixed', guaranteedBytesPerSecond: 160 * MB })).toMatch(
-      /^Cannot record and play at the same time: together that comes to 125 %/,
+      /^Cannot record and play at the same time: its link goes one way at a time, and carries 160 MB\/s of both/,
     );
   });
 });

@@ -108,11 +108,13 @@ function breaksSentence(demand: Demand, verdict: Verdict): string {
 /** Where the volume is full, and what that rests on. */
 function fullSentence(demand: Demand, verdict: Verdict): string {
   const { breaksAtSeconds, breaksAtBytes, breaksInTake, unknownFromTake } = verdict;
-  const after = `${formatDuration(breaksAtSeconds ?? 0)}${unknownFromTake === null ? '' : ', if it gets that far'}`;
+  // That it is full in the end is certain; that it is carried until then need not be.
+  const begins = unknownFromTake === null ? 'Is full' : 'Is full at the latest';
+  const after = formatDuration(breaksAtSeconds ?? 0);
   if (demand.takes === 1) {
-    return `Is full after ${after}: the take needs ${bytesText(takeBytesOf(demand))} and ${bytesText(breaksAtBytes ?? 0)} can be used.`;
+    return `${begins} after ${after}: the take needs ${bytesText(takeBytesOf(demand))} and ${bytesText(breaksAtBytes ?? 0)} can be used.`;
   }
-  return `Is full ${after} into take ${breaksInTake ?? 1} of ${countText(demand.takes)}: each needs ${bytesText(takeBytesOf(demand))}, ${betweenText(demand)}.`;
+  return `${begins} ${after} into take ${breaksInTake ?? 1} of ${countText(demand.takes)}: each needs ${bytesText(takeBytesOf(demand))}, ${betweenText(demand)}.`;
 }
 
 function notProvenSentence(demand: Demand, verdict: Verdict, doubts: readonly Doubt[]): string {

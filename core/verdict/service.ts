@@ -63,12 +63,17 @@ export function windowOfWork(service: Service, work: number): number {
   return low;
 }
 
-/** Bytes at which a level begins that is slower than the one before, with the beginning of all; and those at which a quicker one does. */
+/**
+ * Bytes at which a level begins that is slower than the one before, with the beginning of all; and those at which a
+ * quicker one does, with the end of what is known, behind which nothing is too slow.
+ */
 export function turnsOf({ ends, rates }: Service): { slower: number[]; quicker: number[] } {
   const slower = [0];
   const quicker: number[] = [];
   for (let level = 1; level < ends.length; level += 1) {
     (rates[level]! < rates[level - 1]! ? slower : quicker).push(ends[level - 1]!);
   }
+  const end = ends.at(-1)!;
+  if (end !== Infinity) quicker.push(end);
   return { slower, quicker };
 }

@@ -1,53 +1,55 @@
 import { describe, expect, it } from 'vitest';
-import type { Evidence } from '#core/supply/evidence.ts';
-import { curveFrom, demandFrom, evidenceFrom, progressOf } from '#core/testing/curves.ts';
-import { laterTakes } from '#core/verdict/takes.ts';
+import { MB, demandFrom, evidenceOfTrace, samplesOf } from '#core/testing/curves.ts';
+import { judgeRun } from '#core/verdict/judge.ts';
+import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
 
-/** A cache of 1,000 bytes at 100 B/s, then 20 B/s for 50 s: 2,000 bytes in all. */
-const cached = (more: Partial<Evidence> = {}): Evidence =>
-  evidenceFrom([curveFrom([10, 100], [50, 20])], { kneeBytes: 1000, levelEnds: [1000, 2000], ...more });
-const rested = (restSeconds: number, regainedBytes: number) => ({ restSeconds, regainedBytes, atLeast: false });
-/** Takes of 300 bytes at 30 B/s, a minute apart, without a buffer. */
+/** A cache of 50 GB at 1,000 MB/s, then 200. */
+const cached = samplesOf([50, 1000], [200, 200]);
+const rested = (regained: number, restSeconds = 60) => ({
+  recovery: [{ restSeconds, regainedBytes: regained, atLeast: false }],
+});
+/** Takes of 15 GB at 500 MB/s, a minute apart. */
 const takes = (count: number, more = {}) =>
-  demandFrom({ bytesPerSecond: 30, takeSeconds: 10, takes: count, gapSeconds: 60, bufferBytes: 0, ...more });
+  demandFrom({
+    bytesPerSecond: 500 * MB,
+    streams: 1,
+    takeSeconds: 30,
+    takes: count,
+    gapSeconds: 60,
+    bufferBytes: 500 * MB,
+    ...more,
+  });
+const say = (count: number, more = {}, trace = {}) =>
+  judgeRun(takes(count, more), evidenceOfTrace(cached, trace), DEFAULT_POLICY);
 
 describe('takes after the first', () => {
-  it('are known when all of them fit into what was written without a gap', () => {
-    expect(laterTakes(takes(3), cached())).toMatchObject({ known: true, take: 2, continued: false });
-    expect(laterTakes(takes(3), cached({ provenBytes: 800 }))).toMatchObject({ known: true, continued: true });
-    // The fourth runs past the knee, and no rest was seen that would give anything back.
-    expect(laterTakes(takes(4), cached())).toEqual({ known: false });
+  it('are known as far as the bytes written without a gap carry them', () => {
+    expect(say(3)).toMatchObject({ verdict: 'holds' });
+    // The fourth would end behind the knee, unless the rests gave something back.
+    expect(say(4)).toMatchObject({ verdict: 'not-proven', reason: 'later-takes', unknownFromTake: 4 });
   });
 
-  it('begin with what the rest gives back, or with what the take before left', () => {
-    const regaining = cached({ recovery: [rested(60, 200)] });
-    // 1,000, 700, 400, then 200 from there on: the fourth is the first that is worst off, 200 bytes before the knee.
-    const five = laterTakes(takes(5), regaining);
-    expect(five).toMatchObject({ known: true, take: 4 });
-    // Its last 100 bytes take five seconds, in which 150 come.
-    expect(five.known && five.carried.leastBufferBytes).toBeCloseTo(50, 6);
-    const plenty = laterTakes(takes(40), cached({ recovery: [rested(60, 400)] }));
-    expect(plenty).toMatchObject({ known: true, carried: { broken: null } });
+  it('begin with what rests give back, which adds up', () => {
+    // 15, 10 + 5, … : the fifth begins after 20 GB and ends after 35.
+    expect(say(5, {}, rested(10e9))).toMatchObject({ verdict: 'holds' });
+    expect(say(8, {}, rested(10e9)).verdict).toBe('holds');
+    expect(say(9, {}, rested(10e9))).toMatchObject({ verdict: 'not-proven', unknownFromTake: 9 });
+    expect(say(1000, {}, rested(15e9)).verdict).toBe('holds');
   });
 
-  it('take the best rest that is no longer than the gap', () => {
-    const runs = cached({ recovery: [rested(30, 250), rested(60, 900), rested(90, 1000)] });
-    expect(laterTakes(takes(40), runs)).toMatchObject({ known: true, carried: { broken: null } });
-    const shorter = laterTakes(takes(40, { gapSeconds: 59 }), runs);
-    expect(shorter.known && shorter.carried.broken).not.toBeNull();
-    expect(laterTakes(takes(40, { gapSeconds: 29 }), runs)).toEqual({ known: false });
+  it('count only rests that are no longer than the gap', () => {
+    expect(say(20, {}, rested(15e9, 61)).verdict).toBe('not-proven');
+    expect(say(20, {}, rested(15e9, 59)).verdict).toBe('holds');
   });
 
-  it('are unknown beyond what was written, and along a curve', () => {
-    const regaining = cached({ recovery: [rested(60, 100)] });
-    expect(laterTakes(takes(40, { takeSeconds: 40 }), regaining)).toEqual({ known: false });
-    expect(laterTakes(takes(2, { curve: progressOf([10, 30]) }), regaining)).toEqual({ known: false });
-    expect(laterTakes(takes(40), cached({ recovery: [rested(60, 100)], kneeBytes: null }))).toEqual({ known: false });
+  it('are never told to break where a rest might give back more', () => {
+    for (const count of [5, 10, 100]) expect(say(count, {}, rested(1e9)).verdict).toBe('not-proven');
   });
 
-  it('are continued where the run itself was', () => {
-    const regaining = cached({ recovery: [rested(60, 100)], provenBytes: 1150 });
-    expect(laterTakes(takes(40), regaining)).toMatchObject({ known: true, continued: true });
-    expect(laterTakes(takes(40), { ...regaining, provenBytes: 1250 })).toMatchObject({ continued: false });
+  it('that follow each other without a gap break in the take that comes to the knee', () => {
+    const broken = say(5, { gapSeconds: 0 });
+    expect(broken).toMatchObject({ verdict: 'breaks', breaksInTake: 4 });
+    // 5 GB to the knee at 500 MB/s, then 300 MB/s too many fill 500 MB.
+    expect(broken.breaksAtSeconds).toBeCloseTo(10 + 500 / 300, 1);
   });
 });

@@ -68,18 +68,42 @@ describe('demands of both directions', () => {
     expect(judged(60, 60).demand.direction).toBe('write');
   });
 
-  it('are not proven by runs that went one way, and break when their shares come to more than one', () => {
-    // With a second of buffer over ten seconds each way guarantees a tenth more for what it asks.
-    const rate = (asks: number) => (2000 + asks) / 10;
-    const share = 60 / rate(60) + 80 / rate(80);
+  it('are not proven by runs that went one way, whatever their shares come to', () => {
     const open = judged(60, 80).verdict;
     expect(open).toMatchObject({ verdict: 'not-proven', reason: 'mixed', provenBytes: 0, runId: 'run-1' });
     expect(open.wouldProve).not.toBeNull();
-    expect(open.guaranteedBytesPerSecond! / (80 / share)).toBeGreaterThan(0.85);
-    expect(open.guaranteedBytesPerSecond! / (80 / share)).toBeLessThan(1.15);
-    const over = judged(150, 120).verdict;
-    expect(over).toMatchObject({ verdict: 'breaks', reason: 'mixed', breaksAtSeconds: 0, runId: 'run-1' });
-    expect(over.guaranteedBytesPerSecond).toBeLessThan(150);
+    expect(open.guaranteedBytesPerSecond).toBeNull();
+    expect(judged(150, 120).verdict).toMatchObject({ verdict: 'not-proven', reason: 'mixed' });
+  });
+
+  it('break on a link that goes one way at a time when their buffers are used up', () => {
+    // 270 B/s over 250 fill and empty buffers of 270 bytes in 13.5 s; takes of ten seconds get away with it.
+    const half = { ...both, bothWaysBytesPerSecond: 250 };
+    expect(judged(150, 120, half).verdict.verdict).toBe('not-proven');
+    expect(judged(150, 160, half).verdict).toMatchObject({
+      verdict: 'breaks',
+      reason: 'mixed',
+      breaksAtSeconds: expect.closeTo(310 / 60, 6),
+    });
+  });
+
+  it('need room for what they write, whoever proved the rate', () => {
+    const paced: PacedProof = {
+      runId: 'paced',
+      seconds: 30,
+      bufferSeconds: 1,
+      write: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
+      read: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
+      mayProveHolds: true,
+      mayProveBreaks: true,
+    };
+    const full = judgeTogether(
+      [asking('Rec', 'write', 80), asking('Play', 'read', 80)],
+      { ...both, paced: [paced] },
+      policy,
+      600,
+    )!;
+    expect(full.verdict).toMatchObject({ verdict: 'breaks', reason: 'full', breaksAtSeconds: 7.5 });
   });
 
   it('break where one of them alone does', () => {

@@ -140,14 +140,13 @@ export function mostStarved(items: readonly Asked[], service: Service): number {
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
   const { lastSeconds } = arrivals;
   const { slower, quicker } = turnsOf(service);
-  const end = service.ends.at(-1)!;
   const slowest = (work: number): number => {
     let least = Infinity;
     for (const bytes of slower) {
       const done = bytesAfter(service, workUntil(service, bytes) + work);
       least = Math.min(least, done - bytes);
     }
-    for (const bytes of end === Infinity ? quicker : [...quicker, end]) {
+    for (const bytes of quicker) {
       const start = workUntil(service, bytes) - work;
       if (start >= 0) least = Math.min(least, bytes - bytesAfter(service, start));
     }
@@ -161,7 +160,7 @@ export function mostStarved(items: readonly Asked[], service: Service): number {
   const windows = tightWindows(service.lost, lastSeconds);
   // Work at which the slowest stretch grows quicker: from a turn to a quicker level, or back from where it ends there.
   const boundaries = [...slower, ...quicker];
-  const turns = (end === Infinity ? quicker : [...quicker, end]).flatMap((bytes) =>
+  const turns = quicker.flatMap((bytes) =>
     boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
   );
   const all = [...windows, ...turns.map((work) => windowOfWork(service, work))];
