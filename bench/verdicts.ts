@@ -3,7 +3,8 @@ import { runOfTrace } from '#core/supply/bare-trace.ts';
 import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
 import { seriesForm } from '#core/demand/series/series-form.ts';
 import { withFiles } from '#core/demand/series/from-files.ts';
-import { reducedCurve } from '#core/trace/supply-curve.ts';
+import { summaryOf } from '#core/supply/run-summary.ts';
+import { evidenceOfRun } from '#core/supply/evidence.ts';
 import { judgeItem } from '#core/verdict/judge-workload.ts';
 import { judge } from '#core/verdict/judge.ts';
 import { fourHours } from './simulation.ts';
@@ -34,8 +35,9 @@ function benchSeries(drives: readonly Supply[]): string[][] {
 /** Forty items on twelve drives, each with a run of four hours: all verdicts, and again with another headroom. */
 export function benchVerdicts(): string[][] {
   const progress = fourHours();
-  const reducing = Math.min(...[1, 2, 3].map(() => timed(() => reducedCurve(progress))));
   const run = runOfTrace(progress, 'write');
+  const summary = summaryOf(run);
+  const reducing = Math.min(...[1, 2].map(() => timed(() => evidenceOfRun(run, summary))));
   const drives = Array.from({ length: 12 }, (): Supply => supplyOf({ drive: run.drive, runs: [profileRunOf(run)] }));
   const demands = Array.from({ length: 40 }, (_, item) =>
     demandFrom({
@@ -54,7 +56,7 @@ export function benchVerdicts(): string[][] {
   const series = benchSeries(drives);
   return [
     ...series,
-    ['reducing a trace of 144,000 samples, once for each run', ms(reducing)],
+    ['parting a trace of 144,000 samples into levels and lost time, once for each run', ms(reducing)],
     ['40 items × 12 drives × 4-hour traces, first', ms(first)],
     ['the same after the headroom was dragged', ms(dragged)],
   ];

@@ -41,7 +41,11 @@ export function addFitCommand(program: Command): void {
     .option('--duration <time>', 'of a take, such as 2h or 40min')
     .option('--takes <n>', 'number of takes', '1')
     .option('--gap <time>', 'between takes, such as 10min', '0')
-    .option('--between <stay|take-off>', 'what becomes of a take before the next: stays on the drive, or is taken off', 'stay')
+    .option(
+      '--between <stay|take-off>',
+      'what becomes of a take before the next: stays on the drive, or is taken off',
+      'stay',
+    )
     .option('--take-off <time>', 'how long taking off one take takes; before the next one when not given')
     .option('--free <size>', 'free space, such as 800GB')
     .option('--headroom <share>', 'that must be left over for Holds', '25%')
@@ -96,7 +100,8 @@ async function fitTrace(flags: FitFlags): Promise<void> {
   const supply = supplyOf({ drive: run.drive, runs: [profileRunOf(run)] });
   const on: TriedOn = { supply, policy: policyOf(flags), roomBytes: roomOf(flags) };
   const { verdict, sentence } = withSentence(demand, verdictOn(demand, on), supply);
-  if (flags.json) printJson({ ...printed(verdict, sentence), howFar: howFar(demand, on, bufferIsSeconds(flags.buffer)) });
+  if (flags.json)
+    printJson({ ...printed(verdict, sentence), howFar: howFar(demand, on, bufferIsSeconds(flags.buffer)) });
   else print(`${verdict.verdict}: ${sentence}`);
   endWith(exitCodeOf([verdict]));
 }
@@ -149,7 +154,10 @@ function demandFrom(flags: FitFlags, direction: Direction): Demand {
 function betweenFrom(text: string): Between {
   const found = BETWEEN.find((one) => one === text);
   if (found === undefined) {
-    throw badInput('between', `between: “${text}” is not known. Type stay, or take-off when takes are taken off in between.`);
+    throw badInput(
+      'between',
+      `between: “${text}” is not known. Type stay, or take-off when takes are taken off in between.`,
+    );
   }
   return found;
 }

@@ -11,6 +11,8 @@ const LONGEST_SERIES = 4_000_000;
 function columnOf<T>(isValue: (value: unknown) => boolean, what: string, items: JsonSchema) {
   return mixed<T[]>((value): value is T[] => Array.isArray(value))
     .test('column', function (column) {
+      // Whether it may be missing is for the schema to say.
+      if (column === undefined) return true;
       if (!Array.isArray(column)) return this.createError({ message: `${this.path}: must be a list of ${what}.` });
       if (column.length > LONGEST_SERIES) {
         return this.createError({ message: `${this.path}: ${column.length} values are more than ${LONGEST_SERIES}.` });

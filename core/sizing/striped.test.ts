@@ -3,13 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { composedEvidence } from '#core/sizing/composed.ts';
 import { memberPath, secondsAt, stripedPath, type MemberPath } from '#core/sizing/striped.ts';
 import { MB, anyProgress, curveFrom, evidenceFrom, progressOf } from '#core/testing/curves.ts';
-import { exactCurve, reducedCurve } from '#core/trace/supply-curve.ts';
+import { curveOf } from '#core/trace/supply-curve.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
-import { leastBuffer } from '#core/verdict/backlog.ts';
 
 const flash = { levelEnds: [] as number[], medium: 'flash' as const, swingsFrom: null };
 const pathOf = (progress: Progress, more: Partial<Parameters<typeof memberPath>[1]> = {}): MemberPath =>
-  memberPath(exactCurve(progress), { ...flash, ...more });
+  memberPath(curveOf(progress), { ...flash, ...more });
 const seconds = (path: MemberPath, count: number): number => stripedPath([{ path, count }]).seconds.at(-1)!;
 
 describe('drives that work in step', () => {
@@ -73,23 +72,6 @@ describe('drives that work in step', () => {
     expect(Math.abs(mean(2) / (100 + 500 * 0.3 ** 2) - 1)).toBeLessThan(0.12);
     expect(Math.abs(mean(4) / (100 + 500 * 0.3 ** 4) - 1)).toBeLessThan(0.12);
     expect(mean(8)).toBeCloseTo(100, 0);
-  });
-
-  it('follow the worst windows of a trace of which only the corners are kept', () => {
-    fc.assert(
-      fc.property(anyProgress(200), fc.double({ min: 10, max: 900, noNaN: true }), (progress, demand) => {
-        const curve = reducedCurve(progress, [], 40);
-        const path = memberPath(curve, flash);
-        const explicit = exactCurve({ seconds: [...path.seconds], bytes: [...path.bytes] });
-        const windows = curve.kinds.flatMap((kind, corner) =>
-          kind === 3 ? [demand * curve.seconds[corner]! - curve.bytes[corner]!] : [],
-        );
-        // As far behind as in any window of a stretch, and as long in all.
-        expect(leastBuffer(explicit, demand)).toBeGreaterThanOrEqual(Math.max(0, ...windows) * (1 - 1e-9) - 1e-6);
-        expect(path.seconds.at(-1)).toBeCloseTo(progressDuration(progress), 6);
-        expect(path.bytes.at(-1)).toBeCloseTo(progressBytes(progress), 6);
-      }),
-    );
   });
 });
 

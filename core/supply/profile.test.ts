@@ -79,8 +79,8 @@ describe('the profile of a drive', () => {
       change(document);
       return () => parseProfile(document);
     };
-    expect(broken((one) => one.runs[0]!.traces[0]!.curves[0]!.seconds.pop())).toThrow(/as many kinds as seconds/);
-    expect(broken((one) => (one.runs[0]!.traces[0]!.curves[0]!.seconds[3] = 'x'))).toThrow(/seconds\[3\]/);
+    expect(broken((one) => one.runs[0]!.traces[0]!.curves[0]!.seconds.pop())).toThrow(/as many seconds as bytes/);
+    expect(broken((one) => (one.runs[0]!.traces[0]!.curves[0]!.seconds[1] = 'x'))).toThrow(/seconds\[1\]/);
     expect(() => parseProfile({ ...profile, tavrox: 'profile/9' })).toThrow(/tavrox/);
   });
 

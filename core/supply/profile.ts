@@ -56,7 +56,9 @@ const curveSchema = object({
 const lostSchema = object({ windowSeconds: numberColumn(), lostSeconds: numberColumn() }).test(
   'lost',
   'lost time needs as many windows as seconds lost, and at least one',
-  ({ windowSeconds, lostSeconds }) => windowSeconds.length > 0 && windowSeconds.length === lostSeconds.length,
+  // Where there is none the part of the document is null.
+  (lost: { windowSeconds: number[]; lostSeconds: number[] } | null) =>
+    lost === null || (lost.windowSeconds.length > 0 && lost.windowSeconds.length === lost.lostSeconds.length),
 );
 
 const partedSchema = object({

@@ -269,7 +269,9 @@ export function madeCase(kind: MadeKind, seed: number): MadeCase {
         seconds: between(0.3, 4),
       }))
     : [];
-  const stopsAtBytes = chance(0.12) ? [{ at: between(0.1, 0.8) * opening * openingSeconds, seconds: between(0.5, 3) }] : [];
+  const stopsAtBytes = chance(0.12)
+    ? [{ at: between(0.1, 0.8) * opening * openingSeconds, seconds: between(0.5, 3) }]
+    : [];
   const drive: MadeDrive = { levels, slope, swing, stops, stopsAtBytes, regainPerSecond: null, ceiling: null };
   const noise = chance(0.3) ? 0 : between(0.02, 0.2);
 

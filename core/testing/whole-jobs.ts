@@ -6,7 +6,15 @@ import { evidenceOf } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { passesOf } from '#core/trace/passes.ts';
-import { doJob, madeCase, traceOf, type Happened, type MadeCase, type MadeItem, type MadeKind } from '#core/testing/job-oracle.ts';
+import {
+  doJob,
+  madeCase,
+  traceOf,
+  type Happened,
+  type MadeCase,
+  type MadeItem,
+  type MadeKind,
+} from '#core/testing/job-oracle.ts';
 import { demandFrom, supplyFrom } from '#core/testing/curves.ts';
 import { summedDemand } from '#core/verdict/together.ts';
 import { judge } from '#core/verdict/judge.ts';
@@ -55,7 +63,14 @@ export function supplyOfMade(made: MadeCase, seed: number): Supply {
   const evidence = evidenceOf(run, job.direction, summaryOf(run), passesOf(run), ceiling === null ? [] : undefined)!;
   return supplyFrom(
     [evidence].map((trace) => {
-      const rested = regainPerSecond === null ? [] : [1, 10, 20, 40, 80].map((restSeconds) => ({ restSeconds, regainedBytes: regainPerSecond * restSeconds, atLeast: false }));
+      const rested =
+        regainPerSecond === null
+          ? []
+          : [1, 10, 20, 40, 80].map((restSeconds) => ({
+              restSeconds,
+              regainedBytes: regainPerSecond * restSeconds,
+              atLeast: false,
+            }));
       const own = { ...trace, recovery: rested };
       return ceiling === null ? own : evidenceBehind(own, ceiling);
     }),
@@ -86,13 +101,15 @@ export function tellAndDo(kind: MadeKind, seed: number): Told {
   const trace = job.direction === 'read' ? traceOf(drive, traceSeconds, 0, seed) : { seconds: [0], bytes: [0] };
   const truths = (by: number) =>
     job.direction === 'read'
-      ? startsOf(made, trace).map((row) => 
+      ? startsOf(made, trace).map((row) =>
           doJob(scaled(by), job, trace.seconds[row]!, traceSeconds, {
             bytes: trace.bytes[row]! * by,
             seenBytes: trace.bytes.at(-1)! * by,
           }),
         )
-      : Array.from({ length: PHASES }, (_, phase) => doJob(scaled(by), job, (phase * traceSeconds) / PHASES, traceSeconds));
+      : Array.from({ length: PHASES }, (_, phase) =>
+          doJob(scaled(by), job, (phase * traceSeconds) / PHASES, traceSeconds),
+        );
   return { made, verdict, demand, supply, quick: () => truths(1 + MARGIN), slow: () => truths(1 - MARGIN) };
 }
 

@@ -1,4 +1,12 @@
-import { levelsOf, stepsOf, withSums, type KnownLevels, type Levels, type Steps, type Swing } from '#core/trace/levels.ts';
+import {
+  levelsOf,
+  stepsOf,
+  withSums,
+  type KnownLevels,
+  type Levels,
+  type Steps,
+  type Swing,
+} from '#core/trace/levels.ts';
 import { largerOf, lostTimeOf, sumOf, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
 import type { Progress } from '#core/trace/progress.ts';
 
@@ -118,7 +126,6 @@ export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: numbe
 /** There are many ceilings, so fewer windows are looked at behind them. */
 const GROWTH_BEHIND = 1.1;
 
-
 function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceilings: readonly number[]): Behind[] {
   const curves = ceilings.map((ceiling) => lossCurve(steps, levels, ceiling));
   const uncapped = lossCurve(steps, levels);
@@ -170,7 +177,8 @@ export function lossBehindCeiling(
   ceiling: number,
 ): Pick<LevelsAndLoss, 'lost' | 'before'> {
   const next = behind.findIndex((one) => one.ceilingBytesPerSecond >= ceiling * (1 - 1e-12));
-  if (next < 0) return behind.length > 0 ? { lost: largerOf(lost, behind.at(-1)!.untilNext), before: null } : { lost, before };
+  if (next < 0)
+    return behind.length > 0 ? { lost: largerOf(lost, behind.at(-1)!.untilNext), before: null } : { lost, before };
   const higher = behind[next]!;
   if (higher.ceilingBytesPerSecond <= ceiling * (1 + 1e-12)) {
     return { lost: higher.lost, before: before && higher.before && { bytes: before.bytes, lost: higher.before } };
@@ -184,9 +192,7 @@ export function lossBehindCeiling(
   return {
     lost: lower.untilNext,
     before:
-      before && higher.before && lower.before
-        ? { bytes: before.bytes, lost: join(lower.before, higher.before) }
-        : null,
+      before && higher.before && lower.before ? { bytes: before.bytes, lost: join(lower.before, higher.before) } : null,
   };
 }
 

@@ -7,7 +7,9 @@ import { randomFrom } from '#core/random.ts';
 
 const MB = 1e6;
 const sampled = (...pieces: [seconds: number, rate: number][]): Progress =>
-  progressOf(...pieces.flatMap(([took, rate]) => Array<[number, number]>(Math.round(took * 10)).fill([0.1, rate * MB])));
+  progressOf(
+    ...pieces.flatMap(([took, rate]) => Array<[number, number]>(Math.round(took * 10)).fill([0.1, rate * MB])),
+  );
 const levels = (trace: Progress, levelEnds: number[] = [], more = {}) =>
   levelsOf(stepsOf(trace), { levelEnds, slopes: false, swing: null, ...more });
 
@@ -43,11 +45,21 @@ describe('levels by bytes', () => {
   });
 
   it('of a slope are many pieces, of a floor that swings its mean', () => {
-    const slope = progressOf(...Array.from({ length: 2000 }, (_, one): [number, number] => [0.1, (250 - one / 20) * MB]));
+    const slope = progressOf(
+      ...Array.from({ length: 2000 }, (_, one): [number, number] => [0.1, (250 - one / 20) * MB]),
+    );
     const pieces = levels(slope, [], { slopes: true }).bytesPerSecond;
     expect(pieces.length).toBeGreaterThan(35);
     expect(pieces.every((rate, index) => index === 0 || rate < pieces[index - 1]!)).toBe(true);
-    const swinging = sampled([20, 1000], ...Array<[number, number][]>(12).fill([[4, 300], [6, 100]]).flat());
+    const swinging = sampled(
+      [20, 1000],
+      ...Array<[number, number][]>(12)
+        .fill([
+          [4, 300],
+          [6, 100],
+        ])
+        .flat(),
+    );
     const found = levels(swinging, [20e9, progressBytes(swinging)], {
       swing: { fromBytes: 20e9, bytesPerSecond: 180 * MB, lowBytesPerSecond: 100 * MB },
     });

@@ -112,7 +112,8 @@ export function levelsOf(steps: Steps, known: KnownLevels): Levels {
     levels.toBytes.push(next ? at - intoNext(steps, to, rate, next.rate) : end);
     levels.bytesPerSecond.push(rate);
   });
-  if (moved.length === 0 || levels.toBytes.length === 0) return { toBytes: [end], bytesPerSecond: [end / seconds[count - 1]!] };
+  if (moved.length === 0 || levels.toBytes.length === 0)
+    return { toBytes: [end], bytesPerSecond: [end / seconds[count - 1]!] };
   return levels;
 }
 

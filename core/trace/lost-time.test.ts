@@ -33,7 +33,9 @@ function bruteForce({ seconds, lost }: LostCurve, window: number): number {
 
 /** Samples of a trace, a tenth of a second each. */
 function sampled(...pieces: [seconds: number, rate: number][]): Progress {
-  return progressOf(...pieces.flatMap(([took, rate]) => Array<[number, number]>(Math.round(took * 10)).fill([0.1, rate])));
+  return progressOf(
+    ...pieces.flatMap(([took, rate]) => Array<[number, number]>(Math.round(took * 10)).fill([0.1, rate])),
+  );
 }
 
 describe('the most time lost in a window', () => {
@@ -50,7 +52,16 @@ describe('the most time lost in a window', () => {
   });
 
   it('of stops that come again adds up, beyond what was looked at too', () => {
-    const lost = lostTimeOf(lostBy(...Array<[number, number][]>(10).fill([[8, 0], [2, 1]]).flat()));
+    const lost = lostTimeOf(
+      lostBy(
+        ...Array<[number, number][]>(10)
+          .fill([
+            [8, 0],
+            [2, 1],
+          ])
+          .flat(),
+      ),
+    );
     expect(lostIn(lost, 12)).toBeCloseTo(4, 1);
     expect(lostIn(lost, 42)).toBeCloseTo(10, 1);
     // Half of the hundred seconds was looked at: two halves lose twice as much.
@@ -68,10 +79,16 @@ describe('the most time lost in a window', () => {
 
   it('is never less than that of any window, and hardly more', () => {
     const share = fc.oneof(fc.constant(0), fc.constant(1), fc.double({ min: -0.2, max: 1, noNaN: true }));
-    const pieces = fc.array(fc.tuple(fc.integer({ min: 1, max: 40 }).map((tenths) => tenths / 10), share), {
-      minLength: 2,
-      maxLength: 30,
-    });
+    const pieces = fc.array(
+      fc.tuple(
+        fc.integer({ min: 1, max: 40 }).map((tenths) => tenths / 10),
+        share,
+      ),
+      {
+        minLength: 2,
+        maxLength: 30,
+      },
+    );
     fc.assert(
       fc.property(pieces, fc.double({ min: 0.05, max: 0.5, noNaN: true }), (parts, part) => {
         const curve = lostBy(...(parts as [number, number][]));
@@ -87,21 +104,37 @@ describe('the most time lost in a window', () => {
   });
 
   it('shows the most that waits at its tight windows, or at the end', () => {
-    const lost = lostTimeOf(lostBy(...Array<[number, number][]>(6).fill([[7, 0], [1.5, 1], [1, 0.4]]).flat()));
+    const lost = lostTimeOf(
+      lostBy(
+        ...Array<[number, number][]>(6)
+          .fill([
+            [7, 0],
+            [1.5, 1],
+            [1, 0.4],
+          ])
+          .flat(),
+      ),
+    );
     fc.assert(
-      fc.property(fc.double({ min: 0.05, max: 0.99, noNaN: true }), fc.double({ min: 1, max: 90, noNaN: true }), (share, end) => {
-        // Asked for at a share of the rate: what waits after a window is share · w less the work in it.
-        const waits = (window: number) => share * window - (window - lostIn(lost, window));
-        const everywhere = Array.from({ length: 2000 }, (_, one) => waits((end * one) / 2000));
-        const told = Math.max(...[...tightWindows(lost, end), end].map(waits));
-        expect(told).toBeGreaterThanOrEqual(Math.max(...everywhere) - 1e-6);
-      }),
+      fc.property(
+        fc.double({ min: 0.05, max: 0.99, noNaN: true }),
+        fc.double({ min: 1, max: 90, noNaN: true }),
+        (share, end) => {
+          // Asked for at a share of the rate: what waits after a window is share · w less the work in it.
+          const waits = (window: number) => share * window - (window - lostIn(lost, window));
+          const everywhere = Array.from({ length: 2000 }, (_, one) => waits((end * one) / 2000));
+          const told = Math.max(...[...tightWindows(lost, end), end].map(waits));
+          expect(told).toBeGreaterThanOrEqual(Math.max(...everywhere) - 1e-6);
+        },
+      ),
     );
   });
 
   it('is linear in the length of the trace to work out', () => {
     const noisy = (seconds: number) =>
-      lostTimeOf(lostBy(...Array.from({ length: seconds * 10 }, (_, one): [number, number] => [0.1, Math.sin(one * 7) / 8])));
+      lostTimeOf(
+        lostBy(...Array.from({ length: seconds * 10 }, (_, one): [number, number] => [0.1, Math.sin(one * 7) / 8])),
+      );
     expect(lostIn(noisy(2000), 100)).toBeLessThan(1);
   });
 });
@@ -109,7 +142,14 @@ describe('the most time lost in a window', () => {
 describe('behind a link', () => {
   it('bursts do not pay for gaps', () => {
     // A tenth of a second at 150 MB/s and as long at nothing, behind 75 MB/s: 37.5 and not 75.
-    const trace = sampled(...Array<[number, number][]>(1500).fill([[0.1, 150 * MB], [0.1, 0]]).flat());
+    const trace = sampled(
+      ...Array<[number, number][]>(1500)
+        .fill([
+          [0.1, 150 * MB],
+          [0.1, 0],
+        ])
+        .flat(),
+    );
     const parted = levelsAndLossOf(trace, { levelEnds: [], slopes: false, swing: null }, [75 * MB]);
     const rate = Math.min(75 * MB, parted.levels.bytesPerSecond[0]!);
     const { lost } = lossBehindCeiling(parted, 75 * MB);
@@ -127,7 +167,10 @@ describe('behind a link', () => {
     const ceilings = linkChoices().map(({ ceilingBytesPerSecond }) => ceilingBytesPerSecond);
     fc.assert(
       fc.property(rates, fc.double({ min: 60, max: 1000, noNaN: true }), (pieces, typed) => {
-        const trace = sampled(...pieces.map(([tenths, rate]): [number, number] => [tenths / 2, rate * MB]), [1, 250 * MB]);
+        const trace = sampled(...pieces.map(([tenths, rate]): [number, number] => [tenths / 2, rate * MB]), [
+          1,
+          250 * MB,
+        ]);
         const known = { levelEnds: [], slopes: false, swing: null };
         const parted = levelsAndLossOf(trace, known, ceilings);
         const ceiling = typed * MB;

@@ -179,7 +179,10 @@ function push({ windowSeconds, lostSeconds }: LostTime, window: number, lost: nu
   if (at > 0) {
     const [before, lostBefore] = [windowSeconds[at - 1]!, lostSeconds[at - 1]!];
     const [earlier, lostEarlier] = at > 1 ? [windowSeconds[at - 2]!, lostSeconds[at - 2]!] : [0, 0];
-    const [slope, slopeBefore] = [(lost - lostBefore) / (window - before), (lostBefore - lostEarlier) / (before - earlier)];
+    const [slope, slopeBefore] = [
+      (lost - lostBefore) / (window - before),
+      (lostBefore - lostEarlier) / (before - earlier),
+    ];
     const isStraight = Math.abs(slope - slopeBefore) < 1e-6 && (slope < 1e-6 || slope > 1 - 1e-6);
     if (isStraight) {
       windowSeconds.pop();

@@ -65,7 +65,11 @@ export interface EarlierCurve extends SupplyCurve {
 export function withoutKinds({ kinds, seconds, bytes, continuation }: EarlierCurve): SupplyCurve {
   if (!kinds) return { seconds, bytes, continuation };
   const points = kinds.flatMap((kind, corner) => (kind === 0 ? [corner] : []));
-  const numberOf = (corner: number) => Math.max(0, points.findIndex((point) => point >= corner));
+  const numberOf = (corner: number) =>
+    Math.max(
+      0,
+      points.findIndex((point) => point >= corner),
+    );
   return {
     seconds: points.map((corner) => seconds[corner]!),
     bytes: points.map((corner) => bytes[corner]!),

@@ -24,11 +24,20 @@ const along = (curve: Progress, buffer: number, more: Partial<Demand> = {}): Dem
   const average = progressBytes(curve) / progressDuration(curve) / MB;
   return asking(average, progressDuration(curve), buffer, { curve, peakBytesPerSecond: 10 * average * MB, ...more });
 };
-const say = (demand: Demand, trace: Progress, more = {}) => judgeRun(demand, evidenceOfTrace(trace, more), DEFAULT_POLICY);
+const say = (demand: Demand, trace: Progress, more = {}) =>
+  judgeRun(demand, evidenceOfTrace(trace, more), DEFAULT_POLICY);
 
 const stalled = samplesOf([10, 1000], [2, 0], [88, 1000]);
 const knee = samplesOf([50, 1000], [200, 200]);
-const dipped = samplesOf([15, 1000], ...Array<[number, number][]>(8).fill([[2, 100], [18, 1000]]).flat());
+const dipped = samplesOf(
+  [15, 1000],
+  ...Array<[number, number][]>(8)
+    .fill([
+      [2, 100],
+      [18, 1000],
+    ])
+    .flat(),
+);
 
 describe('a recording', () => {
   it('needs what a stop may leave waiting, whenever it comes', () => {
@@ -60,13 +69,29 @@ describe('a recording', () => {
   it('is never said to hold where a stop behind the knee may come before it', () => {
     const behind = samplesOf([10, 1000], [10, 400], [4, 0], [80, 400]);
     expect(say(asking(300, 30, 300), behind).verdict).toBe('not-proven');
-    const stops = samplesOf([15, 1000], ...Array<[number, number][]>(7).fill([[0, 0], [2, 0], [18, 1000]]).flat());
+    const stops = samplesOf(
+      [15, 1000],
+      ...Array<[number, number][]>(7)
+        .fill([
+          [0, 0],
+          [2, 0],
+          [18, 1000],
+        ])
+        .flat(),
+    );
     expect(['not-proven', 'breaks']).toContain(say(asking(400, 30, 60), stops).verdict);
   });
 
   it('is told to break between two moments where the clock decides', () => {
     // Stops so close that every take meets one, whenever it begins.
-    const stops = samplesOf(...Array<[number, number][]>(30).fill([[3, 900], [2, 0]]).flat());
+    const stops = samplesOf(
+      ...Array<[number, number][]>(30)
+        .fill([
+          [3, 900],
+          [2, 0],
+        ])
+        .flat(),
+    );
     const broken = say(asking(300, 60, 100), stops);
     expect(broken).toMatchObject({ verdict: 'breaks' });
     expect(broken.breaksAtSeconds).toBeLessThan(0.6);

@@ -48,7 +48,13 @@ export function carriedOf(items: readonly Asked[], direction: Direction, evidenc
 }
 
 /** Whether a run carries a take at so many times its rate, from the same bytes in less time. */
-export function carries(items: readonly Asked[], direction: Direction, evidence: Evidence, times = 1, fromBytes = 0): boolean {
+export function carries(
+  items: readonly Asked[],
+  direction: Direction,
+  evidence: Evidence,
+  times = 1,
+  fromBytes = 0,
+): boolean {
   const asked = times === 1 ? items : hastened(items, times);
   return transfersOf(evidence).every((transfer) => overdueOn(asked, direction, transfer, fromBytes) <= slack(asked));
 }
@@ -120,9 +126,7 @@ function brokenOn(
   const tried = items.length === 1 ? items.map(single) : [...items.map(single), together(items)];
   const found = tried
     .map(({ curve, bufferBytes }) =>
-      direction === 'read'
-        ? dry(curve, bufferBytes, transfer)
-        : overflow(curve, bufferBytes, transfer, fromBytes),
+      direction === 'read' ? dry(curve, bufferBytes, transfer) : overflow(curve, bufferBytes, transfer, fromBytes),
     )
     .filter((one) => one !== null);
   if (found.length === 0) return null;
@@ -188,7 +192,10 @@ function overflow(curve: Progress, bufferBytes: number, transfer: Transfer, from
 function momentsOf({ seconds, lostShare }: Clock): number[] {
   const span = seconds.at(-1)!;
   const spread = Array.from({ length: SHIFTS }, (_, shift) => (shift * span) / SHIFTS);
-  const lost = lostShare.map((share, piece) => ({ until: seconds[piece + 1]!, lost: share * (seconds[piece + 1]! - seconds[piece]!) }));
+  const lost = lostShare.map((share, piece) => ({
+    until: seconds[piece + 1]!,
+    lost: share * (seconds[piece + 1]! - seconds[piece]!),
+  }));
   const most = lost.filter((one) => one.lost > MUCH_LOST_SECONDS).sort((a, b) => b.lost - a.lost);
   return [...spread, ...most.slice(0, SHIFTS).map(({ until }) => until % span)];
 }

@@ -20,7 +20,7 @@ const item: FootageItem = {
     sound: undefined,
   },
   streams: 1,
-  takes: { count: 1, seconds: 10, gapSeconds: 0 },
+  takes: { count: 1, seconds: 10, gapSeconds: 0, between: 'stay', takeOffSeconds: null },
   buffer: { unit: 'seconds', amount: 0 },
 };
 const POLICY = { headroomShare: 0.25 };

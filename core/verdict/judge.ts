@@ -133,8 +133,7 @@ function measured(demand: Demand, evidence: Evidence): Measured {
   const asked = parts.map(askedOf);
   const first = carriedOf(asked, demand.direction, evidence);
   const severalTakes = demand.direction === 'write' && demand.takes > 1;
-  const later =
-    severalTakes && first.timesCarried >= 1 ? laterTakes(asked, demand.direction, evidence, demand) : null;
+  const later = severalTakes && first.timesCarried >= 1 ? laterTakes(asked, demand.direction, evidence, demand) : null;
   if (known.size >= MOST_KEPT) known.clear();
   known.set(key, { first, later });
   return { first, later };

@@ -30,12 +30,14 @@ export function courseByBytes({ seconds, bytes }: Progress, fromBytes: number, b
   for (let point = 1; point < seconds.length; point += 1) {
     if (bytes[point]! < fromBytes) continue;
     const [took, moved] = [seconds[point]! - seconds[point - 1]!, bytes[point]! - bytes[point - 1]!];
-    if (moved > 0) pieces.push({ toBytes: bytes[point]!, bytesPerSecond: moved / Math.max(took, 1e-9), stopSeconds: 0 });
+    if (moved > 0)
+      pieces.push({ toBytes: bytes[point]!, bytesPerSecond: moved / Math.max(took, 1e-9), stopSeconds: 0 });
     else if (took > 0) pieces.push({ toBytes: bytes[point]!, bytesPerSecond: 0, stopSeconds: took });
   }
   const end = bytes.at(-1) ?? 0;
   beyond.ends.forEach((toBytes, level) => {
-    if (toBytes > end && toBytes > fromBytes) pieces.push({ toBytes, bytesPerSecond: beyond.rates[level]!, stopSeconds: 0 });
+    if (toBytes > end && toBytes > fromBytes)
+      pieces.push({ toBytes, bytesPerSecond: beyond.rates[level]!, stopSeconds: 0 });
   });
   return { pieces, clock: null };
 }
@@ -48,7 +50,13 @@ export function courseOfLevels({ ends, rates }: Service, fromBytes: number): Cou
 
 /** What a trace lost by its clock, moment by moment; of one that swings from some bytes on only what is behind them. */
 export function clockOf(path: Progress, service: Service, swingFromBytes: number | null): Clock {
-  const first = swingFromBytes === null ? 0 : Math.max(0, path.bytes.findIndex((one) => one >= swingFromBytes));
+  const first =
+    swingFromBytes === null
+      ? 0
+      : Math.max(
+          0,
+          path.bytes.findIndex((one) => one >= swingFromBytes),
+        );
   const seconds = path.seconds.slice(first).map((one) => one - path.seconds[first]!);
   const lostShare: number[] = [];
   for (let point = first + 1; point < path.seconds.length; point += 1) {
@@ -66,7 +74,9 @@ export function courseByClock(clock: Clock, service: Service, fromBytes: number,
 
 /** A trace by its own clock, beginning at a moment of it. */
 export function courseByTime({ seconds, bytes }: Progress, startSeconds: number): Course {
-  const rates = seconds.slice(1).map((second, at) => (bytes[at + 1]! - bytes[at]!) / Math.max(1e-9, second - seconds[at]!));
+  const rates = seconds
+    .slice(1)
+    .map((second, at) => (bytes[at + 1]! - bytes[at]!) / Math.max(1e-9, second - seconds[at]!));
   const most = Math.max(1, ...rates);
   return {
     pieces: [{ toBytes: Infinity, bytesPerSecond: most, stopSeconds: 0 }],
@@ -153,7 +163,12 @@ function doing(
  * than what is played in it. Null when there is none.
  * @param withinSeconds of a take
  */
-export function soonestDry(path: Progress, bytesPerSecond: number, bufferBytes: number, withinSeconds: number): Break | null {
+export function soonestDry(
+  path: Progress,
+  bytesPerSecond: number,
+  bufferBytes: number,
+  withinSeconds: number,
+): Break | null {
   const { seconds, bytes } = path;
   let soonest: Break | null = null;
   let most = withinSeconds;
@@ -162,7 +177,8 @@ export function soonestDry(path: Progress, bytesPerSecond: number, bufferBytes: 
       const [took, moved] = [seconds[to]! - seconds[from]!, bytes[to]! - bytes[from]!];
       const waits = bytesPerSecond * took - moved - bufferBytes;
       if (waits > 1e-6 * bufferBytes + 1) {
-        const before = bytesPerSecond * (seconds[to - 1]! - seconds[from]!) - (bytes[to - 1]! - bytes[from]!) - bufferBytes;
+        const before =
+          bytesPerSecond * (seconds[to - 1]! - seconds[from]!) - (bytes[to - 1]! - bytes[from]!) - bufferBytes;
         const share = Math.max(0, -before) / (waits - before);
         const at = seconds[to - 1]! + share * (seconds[to]! - seconds[to - 1]!) - seconds[from]!;
         if (at <= most) {

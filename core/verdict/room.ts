@@ -29,7 +29,8 @@ export function fullAt(demands: readonly Demand[], roomBytes: number): FullAt | 
   const takesOff = recording.every(({ between }) => between === 'take-off');
   const offSeconds = Math.max(...recording.map((one) => one.takeOffSeconds ?? gapSeconds));
   // A take of which some items have fewer takes is smaller.
-  const curveOf = (take: number) => summed(asked.filter(({ demand }) => demand.takes >= take).flatMap(({ items }) => items));
+  const curveOf = (take: number) =>
+    summed(asked.filter(({ demand }) => demand.takes >= take).flatMap(({ items }) => items));
   let [there, oldest] = [0, 1];
   const bytesOf: number[] = [];
   let offDone = 0;
@@ -92,7 +93,9 @@ function momentBeyond(
     if (seconds[point]! <= from || seconds[point - 1]! >= until) continue;
     const span = seconds[point]! - seconds[point - 1]!;
     const at = (second: number) =>
-      span > 0 ? bytes[point - 1]! + ((second - seconds[point - 1]!) / span) * (bytes[point]! - bytes[point - 1]!) : bytes[point]!;
+      span > 0
+        ? bytes[point - 1]! + ((second - seconds[point - 1]!) / span) * (bytes[point]! - bytes[point - 1]!)
+        : bytes[point]!;
     const first = Math.max(from, seconds[point - 1]!);
     const last = Math.min(until, seconds[point]!);
     if (at(last) <= room * (1 + 1e-12)) continue;

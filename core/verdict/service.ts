@@ -32,10 +32,13 @@ function firstBeyond(values: readonly number[], value: number): number {
   return low;
 }
 
+/** Sums of many bytes and seconds are not exact to the last digit. */
+const ROUNDING = 1e-10;
+
 /** Seconds of work until so many bytes; Infinity beyond what is known. */
 export function workUntil({ ends, rates, endSeconds }: Service, bytes: number): number {
   const level = firstBeyond(ends, bytes);
-  if (level >= ends.length) return bytes > ends.at(-1)! ? Infinity : endSeconds.at(-1)!;
+  if (level >= ends.length) return bytes > ends.at(-1)! * (1 + ROUNDING) ? Infinity : endSeconds.at(-1)!;
   const [from, fromSeconds] = level === 0 ? [0, 0] : [ends[level - 1]!, endSeconds[level - 1]!];
   return fromSeconds + (bytes - from) / rates[level]!;
 }
@@ -43,7 +46,7 @@ export function workUntil({ ends, rates, endSeconds }: Service, bytes: number): 
 /** Bytes to which so many seconds of work lead; Infinity beyond what is known. */
 export function bytesAfter({ ends, rates, endSeconds }: Service, work: number): number {
   const level = firstBeyond(endSeconds, work);
-  if (level >= ends.length) return work > endSeconds.at(-1)! ? Infinity : ends.at(-1)!;
+  if (level >= ends.length) return work > endSeconds.at(-1)! * (1 + ROUNDING) ? Infinity : ends.at(-1)!;
   const [from, fromSeconds] = level === 0 ? [0, 0] : [ends[level - 1]!, endSeconds[level - 1]!];
   return from + (work - fromSeconds) * rates[level]!;
 }
