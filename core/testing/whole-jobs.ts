@@ -27,8 +27,8 @@ export interface Told {
   demand: Demand;
   supply: Supply;
   /** Done on a drive a little quicker than the made one, and on one a little slower: what stays the same is certain. */
-  quick(): Happened[];
-  slow(): Happened[];
+  quick: () => Happened[];
+  slow: () => Happened[];
 }
 
 const PHASES = 8;
