@@ -6,7 +6,7 @@ import { LAYOUTS } from '#core/media/layouts.ts';
 import { parseRaster } from '#core/media/rasters.ts';
 import { bytesText, formatBitRate, figureText, rateText } from '#core/units/format.ts';
 import { parseFrameRate } from '#core/units/frame-rate.ts';
-import { parseBytes, parseCount } from '#core/units/quantity.ts';
+import { parseBytes, parseCount, parseNumber } from '#core/units/quantity.ts';
 
 interface RateFlags {
   raster?: string;
@@ -57,8 +57,8 @@ function listLayouts({ list, json }: RateFlags): void {
 
 function positive(text: string | undefined, where: string): number | undefined {
   if (text === undefined) return undefined;
-  const value = Number(text);
-  if (text.trim() === '' || !Number.isFinite(value) || value <= 0) {
+  const value = /^\s*[+-]?[\d.,]+\s*$/.test(text) ? parseNumber(text, where) : NaN;
+  if (!Number.isFinite(value) || value <= 0) {
     throw badInput(where, `${where}: “${text}” is not a number greater than 0.`);
   }
   return value;

@@ -16,15 +16,7 @@ import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionL
 import type { SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
 import { frameRateText, parseFrameRate, type FrameRate } from '#core/units/frame-rate.ts';
 import { blockText } from '#core/units/format.ts';
-import {
-  parseBuffer,
-  parseBytes,
-  parseCount,
-  parseDuration,
-  parseRate,
-  parseShare,
-  type Buffer,
-} from '#core/units/quantity.ts';
+import { parseBuffer, parseBytes, parseCount, parseDuration, parseNumber, parseRate, parseShare, type Buffer } from '#core/units/quantity.ts';
 import { bytesTyped, rateTyped, secondsTyped, shareTyped, typable } from '#core/units/typable.ts';
 
 const partsOf = (text: string, separator: RegExp): string[] =>
@@ -41,8 +33,8 @@ function readSwitch(text: string, where: string): boolean {
 }
 
 function readNumber(text: string, where: string, example: string, least = 0): number {
-  const value = Number(text);
-  if (text !== '' && Number.isFinite(value) && value > 0 && value >= least) return value;
+  const value = /^[+-]?[\d.,]+(?:e[+-]?\d+)?$/.test(text) ? parseNumber(text, where) : NaN;
+  if (Number.isFinite(value) && value > 0 && value >= least) return value;
   const bound = least > 0 ? ` of at least ${least}` : '';
   throw badInput(where, `${where}: “${text}” is not a number${bound}. Type one such as ${example}.`);
 }

@@ -2,6 +2,7 @@ import { LAYOUTS, type Layout, type LayoutOptions } from '#core/media/layouts.ts
 import { checkRaster, type Raster } from '#core/media/rasters.ts';
 import { badInput } from '#core/problem.ts';
 import { framesPerSecond, type FrameRate } from '#core/units/frame-rate.ts';
+import { wholeUp } from '#core/units/whole.ts';
 
 /** Sound beside a picture, or on its own: tracks × samples per second × bytes per sample. */
 export interface Sound {
@@ -69,7 +70,7 @@ export function dataRate(format: Format, streams = 1): DataRate {
   const fps = framesPerSecond(format.frameRate);
   const frameBytes = bytesPerFrame(format, layout, fps);
   const storedBytes = format.fileBlockBytes
-    ? Math.ceil(frameBytes / format.fileBlockBytes) * format.fileBlockBytes
+    ? wholeUp(frameBytes / format.fileBlockBytes) * format.fileBlockBytes
     : frameBytes;
   const picture = storedBytes * fps * (1 + (format.containerShare ?? 0));
   const sound = format.sound ? soundBytesPerSecond(format.sound) : 0;

@@ -55,7 +55,9 @@ const rateOf = (text: string, scan: string): FrameRate | null => {
 
 /** Reads whatever a typed format names, in any order; never throws. */
 export function readFormatText(typed: string): FormatReading {
-  const text = { rest: ` ${typed.replaceAll('×', 'x').replaceAll(/[,;]/g, ' ')} ` };
+  // A comma is a decimal one where what follows says that a number ends there; else it parts words.
+  const decimal = typed.replaceAll(/(\d),(\d+)(?=\s*(?::1|[pi]\b|fps|mb\/s|mbps|mbit\/s))/gi, '$1.$2');
+  const text = { rest: ` ${decimal.replaceAll('×', 'x').replaceAll(/[,;]/g, ' ')} ` };
   const reading: FormatReading = {
     raster: null,
     frameRate: null,

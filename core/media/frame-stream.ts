@@ -6,6 +6,7 @@ import { frameRateText, framesPerSecond, parseFrameRate } from '#core/units/fram
 import { bytesText } from '#core/units/format.ts';
 import { PAGE_BYTES } from '#core/units/page.ts';
 import { parseBytes, parseCount } from '#core/units/quantity.ts';
+import { wholeUp } from '#core/units/whole.ts';
 
 /** Equal streams of frames that are recorded or played at their real rate. */
 export const frameStreamSchema = object({
@@ -74,7 +75,7 @@ export function parseStream(line: string): FrameStream {
       ...(ratio === undefined ? {} : { ratio }),
       ...(megabitsPerSecond === undefined ? {} : { megabitsPerSecond }),
     };
-    frameBytes = Math.ceil(dataRate(format).bytesPerFrame);
+    frameBytes = wholeUp(dataRate(format).bytesPerFrame);
   } else {
     frameBytes = parseBytes(size, 'streams');
   }

@@ -1,7 +1,7 @@
 import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { badInput } from '#core/problem.ts';
 import type { Part, SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
-import { parseCount } from '#core/units/quantity.ts';
+import { parseCount, parseNumber } from '#core/units/quantity.ts';
 
 /** Enclosures and connections as people type them, one a line. */
 
@@ -12,7 +12,7 @@ function parsePrices(text: string, where: string, line: string): { price: number
   const prices = { price: 0, parts: [] as Part[] };
   for (const term of text.split(/\s+\+\s+/)) {
     const [, label, amount = '', each] = TERM.exec(term.trim()) ?? [];
-    const price = Number(amount);
+    const price = /^[+-]?[\d.,]+$/.test(amount) ? parseNumber(amount, where) : Number(amount);
     if (amount === '' || !Number.isFinite(price) || price < 0 || price > 1e9) {
       throw badInput(
         where,

@@ -34,13 +34,16 @@ export function frameRateText(rate: FrameRate): string {
   return String(Number(framesPerSecond(rate).toFixed(3)));
 }
 
+/** Whole rates of which the trade has one that is slower by 1000/1001. */
+const SLOWED_RATES: readonly number[] = [24, 30, 48, 60, 72, 96, 120, 240];
+
 /**
  * Reads `24000/1001`, `23.976`, `23.98`, `29.97`, `25`, `25p`, and `50i` (interlaced: half the
- * field rate, SMPTE ST 274). Decimals within 0.01 of an n·1000/1001 rate are that rate.
+ * field rate, SMPTE ST 274), with a decimal comma as well. Decimals within 0.01 of a usual n·1000/1001 rate are that rate.
  * @throws Problem `bad-input`
  */
 export function parseFrameRate(text: string, where = 'fps'): FrameRate {
-  const match = /^(\d+)(?:\/(\d+)|(\.\d+))?\s*([pi]|fps)?$/.exec(text.trim());
+  const match = /^(\d+)(?:\/(\d+)|([.,]\d+))?\s*([pi]|fps)?$/.exec(text.trim());
   const fault = () =>
     badInput(where, `${where}: “${text}” is not a frame rate. Type one such as 25, 23.976, 24000/1001 or 50i.`);
   if (!match) throw fault();
@@ -48,12 +51,13 @@ export function parseFrameRate(text: string, where = 'fps'): FrameRate {
   const denominator = denominatorText === undefined ? 1 : Number(denominatorText);
   let rate: FrameRate = { numerator: Number(whole), denominator };
   if (decimals !== undefined) {
-    const value = Number(`${whole}${decimals}`);
+    const value = Number(`${whole}${decimals.replace(',', '.')}`);
     const nearest = Math.ceil(value);
+    const isSlowed = SLOWED_RATES.includes(nearest) && value < nearest;
     rate =
-      Math.abs((nearest * 1000) / 1001 - value) < 0.01
+      isSlowed && Math.abs((nearest * 1000) / 1001 - value) < 0.01
         ? { numerator: nearest * 1000, denominator: 1001 }
-        : { numerator: Math.round(value * 1000), denominator: 1000 };
+        : reduced({ numerator: Math.round(value * 1000), denominator: 1000 });
   }
   if (suffix === 'i') rate = reduced({ numerator: rate.numerator, denominator: rate.denominator * 2 });
   const value = framesPerSecond(rate);

@@ -9,17 +9,44 @@ import { badInput } from '#core/problem.ts';
 const DECIMAL_PREFIXES = ['', 'k', 'M', 'G', 'T', 'P'];
 const BINARY_PREFIXES = ['', 'Ki', 'Mi', 'Gi', 'Ti', 'Pi'];
 
-const NUMBER_AND_UNIT = /^([+-]?(?:\d[\d,]*\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zA-Z]*)$/;
+/** A number as it is typed: digits with points and commas among them. */
+const TYPED = String.raw`[+-]?(?:\d[\d.,]*|[.,]\d+)(?:e[+-]?\d+)?`;
+const NUMBER_AND_UNIT = new RegExp(String.raw`^(${TYPED})\s*([a-zA-Z]*)$`);
+/** Commas before groups of three part thousands, with a decimal point or without. */
+const GROUPED = /^[+-]?\d{1,3}(?:,\d{3})+(?:\.\d*)?(?:e[+-]?\d+)?$/;
+/** The same the other way round, as most of the world types it; with points it needs a decimal comma to tell. */
+const GROUPED_BY_POINTS = /^[+-]?\d{1,3}(?:\.\d{3})+,\d+$/;
+const DECIMAL_COMMA = /^[+-]?\d*,(?:\d{1,2}|\d{4,})$/;
+
+/**
+ * A typed number. A comma before groups of three parts thousands, one before other digits is a decimal comma:
+ * `1,500` is fifteen hundred and `1,5` one and a half.
+ * @throws Problem `bad-input` where it may mean two things, with both
+ */
+export function parseNumber(text: string, where: string): number {
+  const typed = text.trim();
+  if (GROUPED.test(typed)) return Number(typed.replaceAll(',', ''));
+  if (GROUPED_BY_POINTS.test(typed)) return Number(typed.replaceAll('.', '').replace(',', '.'));
+  if (DECIMAL_COMMA.test(typed)) return Number(typed.replace(',', '.'));
+  if (typed.includes(',')) {
+    const whole = typed.replaceAll(',', '');
+    const last = typed.lastIndexOf(',');
+    const decimal = `${typed.slice(0, last).replaceAll(',', '')}.${typed.slice(last + 1)}`;
+    throw badInput(where, `${where}: “${text}” can mean ${whole} or ${decimal}. Type the one you mean, without commas.`);
+  }
+  return typed === '' ? NaN : Number(typed);
+}
 
 function splitNumber(text: string, where: string, example: string): { amount: number; unit: string } {
   const match = NUMBER_AND_UNIT.exec(text.trim());
   if (!match) {
     throw badInput(where, `${where}: “${text}” is not an amount. Type a number and a unit, such as ${example}.`);
   }
-  const amount = Number(match[1]!.replaceAll(',', ''));
+  const amount = parseNumber(match[1]!, where);
   if (!Number.isFinite(amount)) {
     throw badInput(where, `${where}: “${text}” is not a finite number. Type one such as ${example}.`);
   }
+  if (amount < 0) throw badInput(where, `${where}: “${text}” is less than nothing. Type an amount such as ${example}.`);
   return { amount, unit: match[2]! };
 }
 
@@ -96,14 +123,19 @@ const SECONDS_PER_UNIT: Record<string, number> = {
  */
 export function parseDuration(text: string, where = 'duration'): number {
   const trimmed = text.trim();
-  if (/^\d+(\.\d+)?$/.test(trimmed)) return Number(trimmed);
-  const parts = [...trimmed.matchAll(/(\d+(?:\.\d+)?)\s*([a-z]+)\s*/g)];
+  if (/^\d[\d.,]*$/.test(trimmed)) return finite(parseNumber(trimmed, where));
+  const parts = [...trimmed.matchAll(/(\d[\d.,]*)\s*([a-z]+)\s*/g)];
   const covered = parts.reduce((length, part) => length + part[0].length, 0);
   const known = parts.every((part) => SECONDS_PER_UNIT[part[2]!] !== undefined);
   if (parts.length === 0 || covered !== trimmed.length || !known) {
     throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h or 90 s.`);
   }
-  return parts.reduce((sum, part) => sum + Number(part[1]) * SECONDS_PER_UNIT[part[2]!]!, 0);
+  return finite(parts.reduce((sum, part) => sum + parseNumber(part[1]!, where) * SECONDS_PER_UNIT[part[2]!]!, 0));
+
+  function finite(seconds: number): number {
+    if (Number.isFinite(seconds)) return seconds;
+    throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h or 90 s.`);
+  }
 }
 
 /** A buffer as it was given. */
@@ -125,16 +157,16 @@ export function parseBuffer(text: string, where = 'buffer'): Buffer {
 
 /** A share typed as `25%` or `0.25`. @throws Problem `bad-input` on anything else. */
 export function parseShare(text: string, where = 'share'): number {
-  const percent = /^(\d+(?:\.\d+)?)\s*%$/.exec(text.trim());
-  if (percent) return Number(percent[1]) / 100;
-  if (/^\d+(\.\d+)?$/.test(text.trim())) return Number(text);
+  const match = /^(\d[\d.,]*)\s*(%?)$/.exec(text.trim());
+  const value = match ? parseNumber(match[1]!, where) : NaN;
+  if (Number.isFinite(value)) return match![2] === '%' ? value / 100 : value;
   throw badInput(where, `${where}: “${text}” is not a share. Type one such as 25% or 0.25.`);
 }
 
 /** A whole number of at least `least`. @throws Problem `bad-input` on anything else. */
 export function parseCount(text: string, where: string, least = 1): number {
-  const value = Number(text.trim());
-  if (text.trim() === '' || !Number.isInteger(value) || value < least) {
+  const value = parseNumber(text, where);
+  if ( !Number.isInteger(value) || value < least) {
     throw badInput(where, `${where}: “${text}” is not a whole number of at least ${least}.`);
   }
   return value;

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blockText, bytesText, formatClock, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
-import { parseBytes, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';
+import { parseBuffer, parseBytes, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';
+import { wholeUp } from '#core/units/whole.ts';
 
 describe('amounts as typed', () => {
   it.each([
@@ -83,10 +84,59 @@ describe('frame rates', () => {
     ['119.88', 120000, 1001],
     ['50i', 25, 1],
     ['59.94i', 30000, 1001],
-    ['12.5', 12500, 1000],
+    ['12.5', 25, 2],
   ])('%s is %i/%i', (text, numerator, denominator) => expect(parseFrameRate(text)).toEqual({ numerator, denominator }));
 
   it('are shown by their usual names', () => {
     expect(frameRateText({ numerator: 24000, denominator: 1001 })).toBe('23.976');
+  });
+});
+
+describe('amounts as they are typed', () => {
+  it.each([
+    ['1,5 TB', 1.5e12],
+    ['1.5 TB', 1.5e12],
+    ['0,25 GB', 0.25e9],
+    ['1,500 GB', 1500e9],
+    ['1,234,567', 1_234_567],
+    ['1,234.5 MB', 1_234_500_000],
+    ['1.234,5 MB', 1_234_500_000],
+    ['12,3456 GB', 12_345_600_000],
+  ])('%s are read as people mean it', (text, bytes) => {
+    expect(parseBytes(text)).toBe(bytes);
+  });
+
+  it('with a decimal comma are rates, times, shares and frame rates as well', () => {
+    expect(parseRate('1,5GB/s')).toBe(1.5e9);
+    expect(parseRate('4,4 Gb/s')).toBe(0.55e9);
+    expect(parseDuration('1,5 h')).toBe(5400);
+    expect(parseDuration('21,5')).toBe(21.5);
+    expect(parseShare('12,5 %')).toBe(0.125);
+    expect(parseFrameRate('23,976')).toEqual({ numerator: 24000, denominator: 1001 });
+    expect(parseBuffer('0,5 s')).toEqual({ unit: 'seconds', amount: 0.5 });
+  });
+
+  it.each([
+    ['1,5,0 TB', /can mean 150 or 15\.0/],
+    ['1,23,456 GB', /can mean 123456 or 123\.456/],
+    ['12,34.5 GB', /can mean 1234\.5/],
+    ['-1 GB', /less than nothing/],
+    ['-0,5 TB', /less than nothing/],
+  ])('%s are never misread', (text, says) => {
+    expect(() => parseBytes(text)).toThrow(says);
+  });
+
+  it('keep frame rates that nobody slowed', () => {
+    expect(parseFrameRate('5.0')).toEqual({ numerator: 5, denominator: 1 });
+    expect(parseFrameRate('25.00')).toEqual({ numerator: 25, denominator: 1 });
+    expect(parseFrameRate('30.0')).toEqual({ numerator: 30, denominator: 1 });
+    expect(parseFrameRate('29.97')).toEqual({ numerator: 30000, denominator: 1001 });
+    expect(parseFrameRate('12.5')).toEqual({ numerator: 25, denominator: 2 });
+  });
+
+  it('round up what is more than a whole byte, and not what rounding left of one', () => {
+    expect(wholeUp(5950.000000000001)).toBe(5950);
+    expect(wholeUp(0.1 * 3 * 10)).toBe(3);
+    expect(wholeUp(5950.01)).toBe(5951);
   });
 });

@@ -3,6 +3,7 @@ import { isFootage } from '#core/demand/items.ts';
 import { rateOf } from '#core/demand/essences/registry.ts';
 import type { FootageItem } from '#core/demand/footage/footage-item.ts';
 import type { Workload } from '#core/demand/workload.ts';
+import { wholeUp } from '#core/units/whole.ts';
 
 /** The streams of footage in a workload, for playing through what the job does. */
 export function streamsOfWorkload(workload: Workload): FrameStream[] {
@@ -19,7 +20,7 @@ export function streamOfItem({ name, action, essence, streams }: FootageItem): F
     name,
     action,
     count: Math.min(32, streams),
-    frameBytes: Math.max(1, Math.ceil(storedFrameBytes)),
+    frameBytes: Math.max(1, wholeUp(storedFrameBytes)),
     frameRate: frameRate ?? CHUNKS,
     files: isSequence ? 'sequence' : 'container',
   };

@@ -6,6 +6,7 @@ import {
 } from '#core/demand/series/series-item.ts';
 import { badInput } from '#core/problem.ts';
 import { formatNumber } from '#core/units/format.ts';
+import { wholeUp } from '#core/units/whole.ts';
 
 /** Voxels that are kept of a frame. */
 export function activeVoxels({ voxels: { x, y, z }, occupancyShare }: GridFrames): number {
@@ -23,7 +24,7 @@ export function channelBytes(grid: GridFrames, { components, bits }: Channel): n
  */
 export function gridFrameBytes(grid: GridFrames): number {
   const bytes = grid.channels.reduce((sum, channel) => sum + channelBytes(grid, channel), grid.headerBytes);
-  if (bytes <= LARGEST_FRAME_BYTES) return Math.ceil(bytes);
+  if (bytes <= LARGEST_FRAME_BYTES) return wholeUp(bytes);
   const { x, y, z } = grid.voxels;
   throw badInput(
     'grid',
