@@ -169,7 +169,7 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
     doubts: summary.doubts,
     traces: evidenceOfRun(run, summary),
     paced: pacedProofOf(run, summary),
-    random: (summary.figures.ladder ?? [])
+    random: requestRungsOf(run.id, summary)
       .filter((rung) => rung.order === 'random')
       .map(({ direction: way, blockBytes, depth, bytesPerSecond }) => ({
         runId: run.id,

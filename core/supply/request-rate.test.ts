@@ -49,10 +49,28 @@ describe('the rate of requests of a size', () => {
     expect(requestRate(single, 65_536, 1)!.bytesPerSecond).toBeCloseTo(trueRate(DRIVE, 4096, 1), 0);
   });
 
-  it('goes on beyond the largest rung, up to the link', () => {
+  it('promises nothing beyond the largest rung that was not seen, and does not call it measured', () => {
     const supply = ladderSupply(MANY);
-    expect(requestRate(supply, 16_777_216, 1)!.bytesPerSecond / trueRate(MANY, 16_777_216, 1)).toBeCloseTo(1, 6);
-    expect(requestRate(ladderSupply(MANY, { ceilingBytesPerSecond: 1e8 }), 4_194_304, 16)!.bytesPerSecond).toBe(1e8);
+    const beyond = requestRate(supply, 16_777_216, 1)!;
+    const seen = Math.max(...supply.rungs.filter(({ depth }) => depth === 1).map((rung) => rung.bytesPerSecond));
+    expect(beyond.bytesPerSecond).toBeLessThanOrEqual(seen * (1 + 1e-9));
+    expect(beyond.bytesPerSecond / seen).toBeCloseTo(1, 1);
+    expect(beyond.isMeasured).toBe(false);
+    expect(requestRate(ladderSupply(MANY, { ceilingBytesPerSecond: 1e8 }), 16_777_216, 1)!.bytesPerSecond).toBe(1e8);
+  });
+
+  it('of two ladders is that of the slower, size by size', () => {
+    const rung = (blockBytes: number, bytesPerSecond: number) => ({
+      ...ladderSupply(MANY).rungs[0]!,
+      blockBytes,
+      depth: 1,
+      bytesPerSecond,
+    });
+    const twice = { ...ladderSupply(MANY), rungs: [1, 2].flatMap((run) => [rung(4 << 20, run * 110e6), rung(16 << 20, run * 100e6)]) };
+    const rate = requestRate(twice, 16 << 20, 1)!;
+    expect(rate.bytesPerSecond).toBeCloseTo(100e6, 0);
+    expect(rate.isMeasured).toBe(true);
+    expect(requestRate(twice, 64 << 20, 1)!.bytesPerSecond).toBeLessThanOrEqual(110e6);
   });
 
   it('is at most the rate in one go where there is no ladder, and says so', () => {

@@ -27,9 +27,10 @@ export const FROM_MEMORY: RequestSupply = {
  * smallest rung requests take as long as there; above the largest the line goes on.
  */
 function roundSeconds(rungs: readonly RequestRung[], blockBytes: number): number {
-  const known = [...rungs].sort((a, b) => a.blockBytes - b.blockBytes);
   const seconds = ({ blockBytes: size, depth, bytesPerSecond }: RequestRung) =>
     (depth * size) / Math.max(1, bytesPerSecond);
+  const known = slowestOfEach(rungs);
+  const quickest = Math.max(...known.map(({ bytesPerSecond }) => bytesPerSecond), 1);
   const [first, last] = [known[0]!, known.at(-1)!];
   if (blockBytes <= first.blockBytes) return seconds(first);
   if (known.length === 1) return (seconds(first) * blockBytes) / first.blockBytes;
@@ -37,15 +38,29 @@ function roundSeconds(rungs: readonly RequestRung[], blockBytes: number): number
     blockBytes >= last.blockBytes ? known.length - 1 : known.findIndex((one) => one.blockBytes >= blockBytes);
   const [low, high] = [known[above - 1]!, known[above]!];
   const share = (blockBytes - low.blockBytes) / (high.blockBytes - low.blockBytes);
-  // A rung that happened to be quicker than a smaller one promises nothing beyond it.
-  return Math.max(seconds(low) + share * (seconds(high) - seconds(low)), share > 1 ? seconds(high) : 0);
+  const along = seconds(low) + share * (seconds(high) - seconds(low));
+  // A rung that happened to be quicker than a smaller one promises nothing beyond it, nor does any rate not seen.
+  return share > 1 ? Math.max(along, seconds(high), (first.depth * blockBytes) / quickest) : along;
+}
+
+/** Of several rungs of one size, as more than one run leaves, the slowest; smallest size first. */
+function slowestOfEach(rungs: readonly RequestRung[]): RequestRung[] {
+  const slowest = new Map<number, RequestRung>();
+  for (const rung of rungs) {
+    const known = slowest.get(rung.blockBytes);
+    if (!known || rung.bytesPerSecond < known.bytesPerSecond) slowest.set(rung.blockBytes, rung);
+  }
+  return [...slowest.values()].sort((a, b) => a.blockBytes - b.blockBytes);
 }
 
 export interface RequestRate {
   bytesPerSecond: number;
   /** Time of one request in the middle, seconds. */
   requestSeconds: number;
-  /** Whether a ladder measured it; else the sequential rate stands for it, which is the most it can be. */
+  /**
+   * Whether a ladder measured it; else the sequential rate stands for it, which is the most it can be, or the largest
+   * requests that were measured, beyond them.
+   */
   isMeasured: boolean;
 }
 
@@ -76,7 +91,8 @@ export function requestRate(supply: RequestSupply, blockBytes: number, parallel:
     rate = at(low) + share * (at(high) - at(low));
   }
   const bytesPerSecond = Math.min(rate, ceiling);
-  return { bytesPerSecond, requestSeconds: (blockBytes * parallel) / bytesPerSecond, isMeasured: true };
+  const isMeasured = blockBytes <= Math.max(...supply.rungs.map((rung) => rung.blockBytes));
+  return { bytesPerSecond, requestSeconds: (blockBytes * parallel) / bytesPerSecond, isMeasured };
 }
 
 /** Standard normal quantiles of what a histogram tells: half, and 99 of 100. */

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
 import { evidenceOf } from '#core/supply/evidence.ts';
+import { randomFrom } from '#core/random.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { finelySampled, parseTraceCsv } from '#core/trace/trace-csv.ts';
-import { bytesAt } from '#core/trace/progress.ts';
+import { bytesAt, type Progress } from '#core/trace/progress.ts';
 
 describe('a trace as CSV', () => {
   it('is counted from its first row', () => {
@@ -50,5 +51,22 @@ describe('a trace as CSV', () => {
       'write',
     )!;
     expect(short.continuedBytes).toBe(55e9);
+  });
+
+  it('of few rows that are samples is read as it is: noise is no knee', () => {
+    for (let seed = 0; seed < 24; seed += 1) {
+      const random = randomFrom(seed);
+      const rows = 60 + Math.floor(random() * 300);
+      const trace: Progress = { seconds: [0], bytes: [0] };
+      const knee = seed % 2 === 0 ? rows / 3 : Infinity;
+      for (let row = 1; row <= rows; row += 1) {
+        trace.seconds.push(row);
+        trace.bytes.push(trace.bytes.at(-1)! + (row <= knee ? 1000e6 : 300e6) * (0.85 + 0.3 * random()));
+      }
+      expect(finelySampled(trace)).toBe(trace);
+      const { reading } = summaryOf(runOfTrace(trace, 'write')).figures.write!;
+      if (knee === Infinity) expect(reading!.kneeBytes, `seed ${seed}`).toBeNull();
+      else expect(reading!.kneeSeconds! / Math.floor(knee), `seed ${seed}`).toBeCloseTo(1, 1);
+    }
   });
 });

@@ -51,9 +51,30 @@ export function parseTraceCsv(text: string, where = 'trace'): Progress {
 /** Fewer rows than this say little of when things happened: straight lines between them are cut up. */
 const FEW_ROWS = 400;
 
-/** The same curve with more points, where it has few: what reads levels looks at samples and not at lines. */
+/** Fewer rows than this are too few to be samples. */
+const LEAST_SAMPLES = 8;
+/** Rates of neighbours that differ by so much, as a logarithm, are those of samples with noise; by more, of levels. */
+const [LEAST_NOISE, MOST_NOISE] = [0.002, 0.35];
+
+/** Whether rows are samples of a drive, and not lines that somebody drew: their rates differ a little from row to row. */
+function areSamples({ seconds, bytes }: Progress): boolean {
+  const logs: number[] = [];
+  for (let row = 1; row < seconds.length; row += 1) {
+    const [took, moved] = [seconds[row]! - seconds[row - 1]!, bytes[row]! - bytes[row - 1]!];
+    if (took > 0 && moved > 0) logs.push(Math.log(moved / took));
+  }
+  if (logs.length < LEAST_SAMPLES) return false;
+  const steps = logs.slice(1).map((log, index) => Math.abs(log - logs[index]!));
+  const middle = steps.sort((a, b) => a - b)[steps.length >> 1]!;
+  return middle > LEAST_NOISE && middle < MOST_NOISE;
+}
+
+/**
+ * The same curve with more points, where it has few: what reads levels looks at samples and not at lines. Rows that are
+ * samples stay as they are: cut up, their noise would look like levels.
+ */
 export function finelySampled(progress: Progress): Progress {
-  if (progress.seconds.length >= FEW_ROWS) return progress;
+  if (progress.seconds.length >= FEW_ROWS || areSamples(progress)) return progress;
   const step = progressDuration(progress) / FEW_ROWS;
   const fine: Progress = { seconds: [], bytes: [] };
   progress.seconds.forEach((second, row) => {

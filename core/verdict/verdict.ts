@@ -29,6 +29,8 @@ export type VerdictReason =
   | 'cache-between'
   /** A phase of a load that takes too long, and one whose kind of requests was not measured. */
   | 'over-limit'
+  /** A load that has no limit to stay within. */
+  | 'no-limit'
   | 'requests-unknown';
 
 /** Whether one demand holds on one drive, and what is known about it. Null where it does not apply. */

@@ -7,7 +7,8 @@ import { bytesText } from '#core/units/format.ts';
 /** Rate at which the bytes of a phase have to come for it to stay within its limit, bytes per second. */
 function neededRate({ bytes, processorSeconds, overlapShare, limitSeconds, stream }: Phase): number {
   if (bytes === 0) return 0;
-  const within = limitSeconds ?? stream?.everySeconds ?? null;
+  // A chunk that may wait longer than the next one is apart has to come as often all the same.
+  const within = stream ? Math.min(limitSeconds ?? Infinity, stream.everySeconds) : limitSeconds;
   // Without a limit what is read takes as long as what is computed: a drive that fast is no brake.
   if (within === null) return bytes / Math.max(processorSeconds, 0.1);
   const left = within - processorSeconds * (1 - overlapShare);

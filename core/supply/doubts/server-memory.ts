@@ -1,5 +1,14 @@
 import type { DoubtKind } from '#core/supply/doubts/doubt.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunFigures } from '#core/trace/figures.ts';
 import { readBackText } from '#core/supply/doubts/read-back.ts';
+
+/** Requests within a stretch that was laid out just before, and that the server's memory may hold. */
+function ladderText(run: RunDocument, figures: RunFigures): string | null {
+  if (!figures.ladder?.some(({ direction }) => direction === 'read')) return null;
+  const written = run.samples.direction.includes('write');
+  return written ? 'What its requests read had been laid out just before and may have come' : null;
+}
 
 /** A file server may have answered from its memory. */
 export const serverMemory: DoubtKind = {
@@ -7,7 +16,8 @@ export const serverMemory: DoubtKind = {
   effect: 'too-high',
   advice: 'Read more than the file server’s memory holds, or material that is older, with Existing material.',
   find(run, figures) {
-    const what = run.drive.medium === 'network' ? readBackText(run, figures) : null;
+    if (run.drive.medium !== 'network') return [];
+    const what = readBackText(run, figures) ?? ladderText(run, figures);
     return what === null ? [] : [{ direction: 'read', evidence: `${what} out of the file server’s memory.` }];
   },
 };

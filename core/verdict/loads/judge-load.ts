@@ -77,6 +77,13 @@ export function judgeLoad(
       short: 'Not proven: requests',
     };
   }
+  if (item.phases.every((phase) => phase.limitSeconds === null && phase.stream === null)) {
+    return {
+      verdict: { ...common, verdict: 'not-proven', reason: 'no-limit' },
+      sentence: `${heldSentence(times, true)} No limit is given to hold that against.`,
+      short: `${formatDuration(times.totalSeconds)}, no limit given`,
+    };
+  }
   const slower = loadTimes(item, requests, 1 + headroomShare)!;
   const holds = slower.phases.every(staysWithin);
   return {
@@ -102,6 +109,9 @@ function secondsUntil({ phases }: LoadTimes, broken: PhaseTimes): number {
 function brokenSentence(broken: PhaseTimes): string {
   const { name, stream } = broken;
   if (stream) {
+    if (stream.pilesUp) {
+      return `${name} cannot keep up: a chunk takes ${formatDuration(stream.usualSeconds)}, and one is wanted every ${formatDuration(stream.everySeconds)}.`;
+    }
     return stream.usualSeconds > stream.deadlineSeconds
       ? `${name} cannot keep up: a chunk takes ${formatDuration(stream.usualSeconds)} and is wanted within ${formatDuration(stream.deadlineSeconds)}.`
       : `${name} stutters ${formatNumber(stream.stuttersPerMinute)} times a minute, at worst by ${formatDuration(Math.max(0, stream.worstSeconds - stream.deadlineSeconds))}.`;

@@ -134,6 +134,34 @@ describe('the verdict on a load', () => {
   });
 });
 
+describe('what streams in, and what has no limit', () => {
+  it('cannot keep up where a chunk takes longer than the next is apart, however long it may take', () => {
+    const slow = ladderSupply({ requestSeconds: 1e-5, bytesPerSecond: 100e6, parallel: 8 });
+    const item = load('Run: 100 MB in 1 MiB x4, every 500 ms for 10 min, within 2 s');
+    const { verdict, sentence } = judged(item, slow);
+    expect(verdict).toMatchObject({ verdict: 'breaks', reason: 'over-limit' });
+    expect(sentence).toMatch(/cannot keep up: a chunk takes 1(\.0\d*)? s, and one is wanted every 0?\.?5/);
+    // What it asks of a drive is what keeps up, not what its patience allows.
+    expect(demandsOf(item)[0]!.bytesPerSecond).toBeCloseTo(200e6, -5);
+  });
+
+  it('gives a chunk smaller than a request no time beyond its deadline', () => {
+    const drive = ladderSupply({ requestSeconds: 0.02, bytesPerSecond: 1e9, parallel: 1 });
+    const small = load('Run: 4 kB in 4 MiB x1, every 500 ms for 10 min, within 10 ms');
+    const times = loadTimes(small, drive)!.phases[0]!.stream!;
+    expect(times.stuttersPerMinute).toBeLessThanOrEqual(120);
+    const patient = loadTimes(load('Run: 4 kB in 4 MiB x1, every 500 ms for 10 min, within 400 ms'), drive)!;
+    expect(times.stuttersPerMinute).toBeGreaterThanOrEqual(patient.phases[0]!.stream!.stuttersPerMinute);
+  });
+
+  it('is not called to hold without a limit to hold against', () => {
+    const { verdict, sentence, short } = judged(load('Level: 3 s processor, 800 MB in 64 KiB x4'), ladderSupply(DRIVE));
+    expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'no-limit' });
+    expect(sentence).toMatch(/^Loads in .* No limit is given to hold that against\.$/);
+    expect(short).toMatch(/no limit given$/);
+  });
+});
+
 describe('the least that will do', () => {
   it('is the slowest class and network on which every phase stays within its limit', () => {
     expect(leastDriveClass(load('Copy: 4 GB in 4 MiB x4, within 1 min'))).toBe('a memory card');

@@ -17,11 +17,14 @@ export interface PhaseTimes {
 /** What streams in while a program is in use. */
 export interface StreamTimes {
   forSeconds: number;
+  everySeconds: number;
   /** A chunk that comes as usual, seconds. */
   usualSeconds: number;
   /** The worst that the longest request seen makes of it. */
   worstSeconds: number;
   deadlineSeconds: number;
+  /** A chunk takes longer than it is apart from the next. */
+  pilesUp: boolean;
   /** Chunks that come too late. */
   stuttersPerMinute: number;
   /** Whether the spread of single requests is known. */
@@ -71,19 +74,24 @@ function phaseTimes(phase: Phase, supply: RequestSupply, slower: number): PhaseT
   const deadline = limitSeconds ?? stream.everySeconds;
   const requests = Math.max(1, Math.ceil(bytes / requestBytes));
   const longest = longestRequest(supply, requestBytes, parallel);
-  const spare = deadline - usual + rate.requestSeconds / parallel;
+  // Of a chunk smaller than a request only its own time is spared.
+  const spare = deadline - usual + Math.min(rate.requestSeconds / parallel, data);
   const late = shareSlowerThan(supply, requestBytes, parallel, spare / slower);
   // One slow request is enough to make its chunk late.
-  const lateShare = usual > deadline ? 1 : 1 - (1 - (late ?? 0)) ** requests;
+  // Chunks that take longer than they are apart pile up: sooner or later each is late, however patient it is.
+  const pilesUp = Math.max(data, processorSeconds) > stream.everySeconds;
+  const lateShare = usual > deadline || pilesUp ? 1 : 1 - (1 - (late ?? 0)) ** requests;
   return {
     ...common,
     waitingSeconds: data - beside,
     totalSeconds: usual,
     stream: {
       forSeconds: stream.forSeconds,
+      everySeconds: stream.everySeconds,
       usualSeconds: usual,
       worstSeconds: usual + slower * (longest ?? 0),
       deadlineSeconds: deadline,
+      pilesUp,
       stuttersPerMinute: (60 / stream.everySeconds) * lateShare,
       isMeasured: late !== null,
     },

@@ -16,6 +16,8 @@ export function timesOfReplay(phases: readonly Phase[], replayed: readonly Repla
       isMeasured: true,
       stream: stream && {
         forSeconds: stream.forSeconds,
+        everySeconds: stream.everySeconds,
+        pilesUp: one.dataSeconds > stream.everySeconds,
         usualSeconds: one.dataSeconds,
         worstSeconds: one.worstChunkSeconds ?? one.dataSeconds,
         deadlineSeconds: one.limitSeconds ?? stream.everySeconds,
