@@ -142,17 +142,18 @@ describe('a run', () => {
   });
 
   it('waits for its device in the queue, and is taken back from there', async () => {
-    await chooseStandIn('Limpet 1T');
-    await chooseRecipe('Short passes', { Passes: '' });
+    // A fill that lasts for minutes, however slow the machine is with the rest.
+    await chooseStandIn('Anchor 16T');
+    await chooseRecipe('Long fill', { Amount: '3 TB' });
     await press(page, 'Start');
-    await waitForText(page, /pass \d+, (writing|reading)/);
-    const volumeId = 'stand-in-limpet-1t';
+    await waitForText(page, /filling, \d+:\d\d elapsed/);
+    const volumeId = 'stand-in-anchor-16t';
     const request = { volumeId, folder: '', recipeId: 'file-scatter', options: {} };
     const answer = await callApi(app, 'POST', '/runs', request);
     expect(answer.status, JSON.stringify(answer.document)).toBe(201);
     await page.waitForFunction(() => /Running.*1 more/s.test(document.querySelector('header')!.innerText));
     await activate(page, '//header//button[contains(., "Running")]');
-    await waitForText(page, /File scatter on Limpet 1T\s*waits until the device is free/);
+    await waitForText(page, /File scatter on Anchor 16T\s*waits until the device is free/);
     await activate(page, '//*[@role="menu"]//*[text()="do not start"]');
     await page.waitForFunction(() => !document.body.innerText.includes('waits until the device is free'));
     await page.keyboard.press('Escape');
@@ -162,6 +163,8 @@ describe('a run', () => {
   });
 
   it('on a stand-in that is unplugged says so and keeps what was measured', async () => {
+    await chooseStandIn('Limpet 1T');
+    await chooseRecipe('Short passes', { Passes: '3' });
     await press(page, 'Settings');
     await activate(page, '//*[@role="dialog"]//*[contains(., "Limpet 1T")]/button[text()="Faults"]');
     await activate(page, '//label[contains(., "Unplugged")]/input');

@@ -105,12 +105,15 @@ describe.skipIf(process.platform !== 'linux')('on a real folder', () => {
 
   it('a held run stands still and goes on where it was', async () => {
     const pause = createPauseSwitch();
-    const options = { amountBytes: 500 * MB, readBack: true, blockBytes: 1 << 20 };
-    pause.set(true);
-    // The second row of samples closes the stretch that was cut off: from then on the run stands.
-    let rows = 0;
+    // In requests so small that no drive is through with them before the first look at it.
+    const options = { amountBytes: 200 * MB, readBack: true, blockBytes: 4096, depth: 1 };
+    let bytesSeen = 0;
     const { run, progress } = await measure('long-fill', options, { pause }, (event) => {
-      if (event.type === 'samples' && (rows += 1) === 2) setTimeout(() => pause.set(false), 100);
+      if (event.type !== 'samples' || bytesSeen > 0) return;
+      bytesSeen = event.samples.cumulativeBytes.at(-1) ?? 0;
+      if (bytesSeen === 0) return;
+      pause.set(true);
+      setTimeout(() => pause.set(false), 200);
     });
     finished(run);
     const held = run.markers.filter((marker) => marker.kind === 'pause');
