@@ -1,5 +1,6 @@
 import type { Direction } from '#core/run/direction.ts';
 import { reachOf, type Evidence } from '#core/supply/evidence.ts';
+import { partedOf } from '#core/supply/transfers.ts';
 import { askedBytes, type Asked } from '#core/verdict/asked.ts';
 import { carriedOf, carries, type Carried } from '#core/verdict/carried.ts';
 
@@ -38,7 +39,9 @@ export function laterTakes(
     continued,
   });
   for (let take = 2; take <= takes; take += 1) {
-    const next = Math.max(0, fromBytes + takeBytes - back);
+    // A rest on the last level gives back what was measured there, however long the drive had been on it.
+    const used = back > 0 ? Math.min(fromBytes + takeBytes, lastLevelFrom(evidence)) : fromBytes + takeBytes;
+    const next = Math.max(0, used - back);
     // It begins where the one before did, as will all after it.
     if (next === fromBytes && take > 2) break;
     fromBytes = next;
@@ -53,6 +56,12 @@ export function laterTakes(
     continued ||= fromBytes + takeBytes > evidence.provenBytes;
   }
   return known(null);
+}
+
+/** Bytes at which the last level of a run begins: from there on it stays as it is. */
+function lastLevelFrom(evidence: Evidence): number {
+  const parted = partedOf(evidence);
+  return Math.max(...parted.map(({ levels }) => levels.toBytes.at(-2) ?? 0));
 }
 
 /** Bytes of cache that a rest as long as the gap gives back at least; 0 when no rest so short was measured. */

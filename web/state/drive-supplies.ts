@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { DriveCard } from '#core/api/wire.ts';
+import type { DriveCard, VolumeEntry } from '#core/api/wire.ts';
 import type { Problem } from '#core/problem.ts';
 import { supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
 import { usableBytes } from '#core/supply/room.ts';
@@ -15,6 +15,12 @@ export interface DriveSupply {
   supply: Supply | undefined;
   /** Free bytes less the reserve; null while it is not attached. */
   roomBytes: number | null;
+}
+
+/** Free bytes of a drive less the reserve; null while it is not attached. */
+export function roomOn(volumes: readonly VolumeEntry[] | undefined, driveId: string): number | null {
+  const volume = volumes?.find((one) => one.driveId === driveId);
+  return volume ? usableBytes(volume.freeBytes) : null;
 }
 
 /** What is known of several drives, in their order. */
@@ -38,9 +44,8 @@ export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSu
         .map((id) => drives?.find((drive) => drive.id === id))
         .filter((drive) => drive !== undefined)
         .map((card): DriveSupply => {
-          const volume = volumes?.find((one) => one.driveId === card.id);
           const { profile, supply } = supplies.get(card.id) ?? {};
-          return { card, profile, supply, roomBytes: volume ? usableBytes(volume.freeBytes) : null };
+          return { card, profile, supply, roomBytes: roomOn(volumes, card.id) };
         }),
     [driveIds, drives, volumes, supplies],
   );

@@ -5,7 +5,9 @@ import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
 import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
+import { roomOn } from '../../state/drive-supplies.ts';
 import { useJudging, useWorkload } from '../../state/judged.ts';
+import { useLibrary } from '../../state/library.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
@@ -26,6 +28,7 @@ export function useAnalysis(
   { revision, settledRevision }: Pick<FollowedRun, 'revision' | 'settledRevision'>,
 ): RunAnalysis {
   const workload = useWorkload();
+  const volumes = useLibrary((state) => state.volumes);
   const headroomShare = useContextStore((state) => state.headroomShare);
   const trace = useMemo(() => {
     void revision;
@@ -42,9 +45,11 @@ export function useAnalysis(
     void settledRevision;
     return judging?.supplyOfRun(run, words);
   }, [judging, run, settledRevision, words]);
+  // The job has to fit on the drive as it is now, as everywhere else.
+  const roomBytes = roomOn(volumes, run.drive.id);
   const judged = useMemo(
-    () => (judging && supply && workload ? judging.judgedItems(workload, supply, headroomShare, null) : []),
-    [judging, workload, supply, headroomShare],
+    () => (judging && supply && workload ? judging.judgedItems(workload, supply, headroomShare, roomBytes) : []),
+    [judging, workload, supply, headroomShare, roomBytes],
   );
   const levels = useMemo(() => {
     const direction = words.figures.write ? 'write' : 'read';
