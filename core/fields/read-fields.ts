@@ -16,7 +16,16 @@ import { enclosureLine, parseEnclosure, parseSizingConnection, sizingConnectionL
 import type { SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
 import { frameRateText, parseFrameRate, type FrameRate } from '#core/units/frame-rate.ts';
 import { blockText } from '#core/units/format.ts';
-import { parseBuffer, parseBytes, parseCount, parseDuration, parseNumber, parseRate, parseShare, type Buffer } from '#core/units/quantity.ts';
+import {
+  parseBuffer,
+  parseBytes,
+  parseCount,
+  parseDuration,
+  parseNumber,
+  parseRate,
+  parseShare,
+  type Buffer,
+} from '#core/units/quantity.ts';
 import { bytesTyped, rateTyped, secondsTyped, shareTyped, typable } from '#core/units/typable.ts';
 
 const partsOf = (text: string, separator: RegExp): string[] =>

@@ -8,6 +8,9 @@ import type { SizingDrive } from '#core/sizing/project.ts';
 import { evidenceBehind } from '#core/supply/behind.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import { seeks, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
+import { knownLevelsOf, partedOf } from '#core/supply/transfers.ts';
+import { levelsAndLossOf, widened, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
+import type { Closeness } from '#core/trace/lost-time.ts';
 import { continued, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import { judge } from '#core/verdict/judge.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
@@ -137,6 +140,10 @@ function inStep(
   return {
     ...first,
     curves,
+    // Together they lose time in other ways than one alone.
+    parted: first.curves.map((_, index) =>
+      widened(stripes ? partedStripe(stripes[index]!, members) : partedOf(first)[index]!, dataDrives, efficiency),
+    ),
     provenBytes: wide(
       Math.min(
         followed,
@@ -160,6 +167,26 @@ function inStep(
       openingBytesPerSecond: rate(({ span }) => span.openingBytesPerSecond),
     },
   };
+}
+
+const partedStripes = new WeakMap<Float64Array, LevelsAndLoss>();
+
+/** A search asks for many: they are looked at less closely than a run, on the safe side. */
+const STRIPES: Closeness = { growth: 1.15, mostMoments: 4000, mostPoints: 600 };
+
+/** The path of a stripe parted into levels and lost time, before it is widened; kept, for links and layouts share it. */
+function partedStripe(
+  path: { seconds: Float64Array; bytes: Float64Array },
+  members: readonly EvidenceMembers[],
+): LevelsAndLoss {
+  const known = partedStripes.get(path.bytes);
+  if (known) return known;
+  const [{ evidence }] = members as [EvidenceMembers];
+  const levelEnds = [...new Set(members.flatMap((one) => one.evidence.levelEnds))].sort((a, b) => a - b);
+  const progress = { seconds: [...path.seconds], bytes: [...path.bytes] };
+  const parted = levelsAndLossOf(progress, { ...knownLevelsOf(evidence), levelEnds, swing: null }, [], STRIPES);
+  partedStripes.set(path.bytes, parted);
+  return parted;
 }
 
 /** Of the drives that are waited for, how many are of each kind; at least one of each. */
@@ -267,6 +294,7 @@ export function judgeComposed(
   composed: Supply,
   demands: readonly Demand[],
   { headroomShare, needsProof }: { headroomShare: number; needsProof: boolean },
+  isQuick = false,
 ): ComposedVerdict[] {
   return demands.map((demand) => {
     const floors = composed.traces
@@ -274,7 +302,7 @@ export function judgeComposed(
       .map((one) => one.span.floorBytesPerSecond);
     const floor = floors.length > 0 ? Math.min(...floors) : 0;
     const asked = demand.bytesPerSecond * (1 + headroomShare);
-    const verdict = judge(demand, composed, { headroomShare }, null);
+    const verdict = judge(demand, composed, { headroomShare }, null, isQuick);
     const known = verdict.guaranteedBytesPerSecond ?? 0;
     const believed = verdict.verdict === 'not-proven' && !needsProof ? Math.max(floor, known) : known;
     return {

@@ -187,10 +187,12 @@ function checkOf(bench: SearchBench, build: Build, share: number, demands: reado
   const directions = [...new Set(demands.map(({ direction }) => direction))];
   const composed = bench.composed(build, share, directions);
   for (const demand of demands) {
-    const [one] = judgeComposed(composed, [demand], bench.sizing.policy) as [ComposedVerdict];
-    const { verdict } = one.verdict;
+    const [one] = judgeComposed(composed, [demand], bench.sizing.policy, true) as [ComposedVerdict];
+    const { verdict, reason } = one.verdict;
     spare = Math.min(spare, one.spare);
-    const holds = verdict === 'holds' || (!needsProof && verdict === 'not-proven' && one.floorCarries);
+    // A floor believed in carries what was not measured long enough; slow moments that were seen it does not.
+    const isOpen = verdict === 'not-proven' && reason !== 'worst-moment';
+    const holds = verdict === 'holds' || (!needsProof && isOpen && one.floorCarries);
     if (!holds) return { constraint: demand.direction === 'write' ? 'writing' : 'reading', spare };
   }
   return { constraint: null, spare };

@@ -30,6 +30,7 @@ export function cappedCurve(curve: SupplyCurve, ceilingBytesPerSecond: number): 
 function partedBehind(parted: LevelsAndLoss, ceiling: number): LevelsAndLoss {
   const { levels, behind, fastestBytesPerSecond } = parted;
   return {
+    withoutBursts: null,
     levels: cappedLevels(levels, ceiling),
     ...lossBehindCeiling(parted, ceiling),
     swingFromBytes: parted.swingFromBytes,
@@ -44,6 +45,19 @@ const quickestOf = ({ behind, fastestBytesPerSecond }: LevelsAndLoss): number =>
 
 /** What a run would testify behind a ceiling: the same, where it never came so far. */
 export function evidenceBehind(evidence: Evidence, ceilingBytesPerSecond: number): Evidence {
+  const known = keptBehind.get(evidence) ?? new Map<number, Evidence>();
+  keptBehind.set(evidence, known);
+  const found = known.get(ceilingBytesPerSecond) ?? putBehind(evidence, ceilingBytesPerSecond);
+  if (known.size >= MOST_KEPT) known.clear();
+  known.set(ceilingBytesPerSecond, found);
+  return found;
+}
+
+/** Kept: what was judged of it is remembered with it. */
+const keptBehind = new WeakMap<Evidence, Map<number, Evidence>>();
+const MOST_KEPT = 100;
+
+function putBehind(evidence: Evidence, ceilingBytesPerSecond: number): Evidence {
   if (partedOf(evidence).every((one) => quickestOf(one) <= ceilingBytesPerSecond)) return evidence;
   const { span, medianBytesPerSecond, continuedBytes, provenBytes } = evidence;
   const least = (rate: number) => Math.min(rate, ceilingBytesPerSecond);

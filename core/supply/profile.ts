@@ -66,6 +66,7 @@ const partedSchema = object({
   lost: lostSchema.required(),
   swingFromBytes: number().min(0).nullable().defined().default(undefined),
   before: object({ bytes: rate(), lost: lostSchema.required() }).nullable().defined().default(undefined),
+  withoutBursts: lostSchema.nullable().defined().default(undefined),
   behind: array(
     object({
       ceilingBytesPerSecond: rate(),

@@ -66,7 +66,10 @@ describe('the rate of requests of a size', () => {
       depth: 1,
       bytesPerSecond,
     });
-    const twice = { ...ladderSupply(MANY), rungs: [1, 2].flatMap((run) => [rung(4 << 20, run * 110e6), rung(16 << 20, run * 100e6)]) };
+    const twice = {
+      ...ladderSupply(MANY),
+      rungs: [1, 2].flatMap((run) => [rung(4 << 20, run * 110e6), rung(16 << 20, run * 100e6)]),
+    };
     const rate = requestRate(twice, 16 << 20, 1)!;
     expect(rate.bytesPerSecond).toBeCloseTo(100e6, 0);
     expect(rate.isMeasured).toBe(true);

@@ -19,7 +19,7 @@ const transfers = new WeakMap<Evidence, Transfer[]>();
 export function transfersOf(evidence: Evidence): Transfer[] {
   const known = transfers.get(evidence);
   if (known) return known;
-  const parted = partedOf(evidence);
+  const parted = evidence.parted ?? evidence.curves.map((curve) => partedCurve(curve, evidence));
   const found = parted.map((one, index) => ({
     parted: one,
     path: evidence.curves[index]!,
@@ -30,10 +30,10 @@ export function transfersOf(evidence: Evidence): Transfer[] {
 }
 
 /** The parted traces of a run. */
-export const partedOf = (evidence: Evidence): LevelsAndLoss[] =>
-  evidence.parted ?? evidence.curves.map((curve) => partedCurve(curve, evidence));
+export const partedOf = (evidence: Evidence): LevelsAndLoss[] => transfersOf(evidence).map(({ parted }) => parted);
 
-const knownLevelsOf = ({ levelEnds, medium, swingsFrom, span }: Evidence) => ({
+/** What evidence says of its levels, where its trace has to be parted anew. */
+export const knownLevelsOf = ({ levelEnds, medium, swingsFrom, span }: Evidence) => ({
   levelEnds,
   slopes: medium === 'spinning' && levelEnds.length > 1,
   swing: swingsFrom && {

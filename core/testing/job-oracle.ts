@@ -207,7 +207,10 @@ export function doJob(
     now += job.gapSeconds;
     // A rest gives back cache; beyond it the drive stays on its last level, however long it has been there.
     if (drive.regainPerSecond !== null && job.gapSeconds > 0) {
-      position = Math.max(0, Math.min(position, drive.levels.at(-2)?.toBytes ?? 0) - drive.regainPerSecond * job.gapSeconds);
+      position = Math.max(
+        0,
+        Math.min(position, drive.levels.at(-2)?.toBytes ?? 0) - drive.regainPerSecond * job.gapSeconds,
+      );
     }
   }
   return { what: 'nothing', take: job.takes, seconds: takeSeconds };

@@ -7,7 +7,7 @@ import {
   type Steps,
   type Swing,
 } from '#core/trace/levels.ts';
-import { largerOf, lostTimeOf, sumOf, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
+import { largerOf, lostTimeOf, sumOf, type Closeness, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
 import type { Progress } from '#core/trace/progress.ts';
 
 /**
@@ -24,6 +24,8 @@ export interface LevelsAndLoss {
   before: { bytes: number; lost: LostTime } | null;
   /** What is lost behind links that hold it back, by their ceilings, ascending; see {@link behindCeiling}. */
   behind: Behind[];
+  /** What is lost when nothing quicker than the level counts: no link loses more. Where none was looked at; else null. */
+  withoutBursts: LostTime | null;
   /** Most that it moved in a second, or in the whole of a shorter trace, bytes per second. */
   fastestBytesPerSecond: number;
 }
@@ -42,10 +44,12 @@ export function levelsAndLossOf(
   progress: Progress,
   known: KnownLevels,
   ceilings: readonly number[] = [],
+  closeness?: Closeness,
 ): LevelsAndLoss {
   const steps = stepsOf(progress);
   const levels = levelsOf(steps, known);
-  const lost = lostTimeOf(lossCurve(steps, levels));
+  const curve = lossCurve(steps, levels);
+  const lost = lostTimeOf(curve, closeness);
   const swing = known.swing && known.swing.fromBytes > 0 ? known.swing : null;
   const before = swing && lossBefore(steps, levels, swing);
   return {
@@ -53,9 +57,19 @@ export function levelsAndLossOf(
     lost,
     swingFromBytes: known.swing?.fromBytes ?? null,
     before: swing && before && { bytes: swing.fromBytes, lost: before },
+    withoutBursts: ceilings.length === 0 ? lostTimeOf(neverEarlier(curve), closeness) : null,
     behind: behindCeilings(steps, levels, swing, usefulCeilings(steps, levels, ceilings)),
     fastestBytesPerSecond: fastestOf(steps),
   };
+}
+
+/** What is lost when work that came early counts for nothing. */
+function neverEarlier({ seconds, lost }: LostCurve): LostCurve {
+  const all = new Float64Array(lost.length);
+  for (let moment = 1; moment < lost.length; moment += 1) {
+    all[moment] = all[moment - 1]! + Math.max(0, lost[moment]! - lost[moment - 1]!);
+  }
+  return { seconds, lost: all };
 }
 
 /**
@@ -74,14 +88,13 @@ function lossCurve(
     let from = step === 0 ? 0 : bytes[step - 1]!;
     const to = bytes[step]!;
     const through = Math.min(1, (ceiling * took[step]!) / moved[step]!);
-    const rateOf = (one: number) => Math.min(bytesPerSecond[one]!, ceiling);
     while (moved[step]! > 0 && level < toBytes.length - 1 && to > toBytes[level]!) {
       const until = Math.max(from, toBytes[level]!);
-      worked += (through * (until - from)) / rateOf(level);
+      worked += (through * (until - from)) / Math.min(bytesPerSecond[level]!, ceiling);
       from = until;
       level += 1;
     }
-    if (to > from) worked += (through * (to - from)) / rateOf(level);
+    if (to > from) worked += (through * (to - from)) / Math.min(bytesPerSecond[level]!, ceiling);
     curve.seconds[step + 1] = seconds[step]!;
     curve.lost[step + 1] = seconds[step]! - worked;
   }
@@ -97,7 +110,7 @@ function lossBefore(
   levels: Levels,
   { fromBytes, lowBytesPerSecond }: Swing,
   ceiling = Infinity,
-  growth?: number,
+  closeness?: Closeness,
 ): LostTime | null {
   const { took, moved, seconds, bytes } = steps;
   const until = bytes.findIndex((one) => one > fromBytes);
@@ -112,7 +125,7 @@ function lossBefore(
     const share = moved[step]! / took[step]! / low;
     all.lost[step + 1] = all.lost[step]! + (share < BELOW_SWING ? took[step]! * (1 - share) : 0);
   }
-  return lostTimeOf(all, growth);
+  return lostTimeOf(all, closeness);
 }
 
 /** Under this share of the low of a swing it is no part of it. */
@@ -123,17 +136,17 @@ export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: numbe
   bytesPerSecond: bytesPerSecond.map((rate) => Math.min(rate, ceiling)),
 });
 
-/** There are many ceilings, so fewer windows are looked at behind them. */
-const GROWTH_BEHIND = 1.1;
+/** There are many ceilings: behind a link, where no burst makes up for a stop within a moment, less is looked at. */
+const BEHIND: Closeness = { growth: 1.1, mostMoments: 12_000, mostPoints: 1500 };
 
 function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceilings: readonly number[]): Behind[] {
   const curves = ceilings.map((ceiling) => lossCurve(steps, levels, ceiling));
   const uncapped = lossCurve(steps, levels);
   return ceilings.map((ceiling, index) => ({
     ceilingBytesPerSecond: ceiling,
-    lost: lostTimeOf(curves[index]!, GROWTH_BEHIND),
-    untilNext: lostTimeOf(mostOf(curves[index]!, curves[index + 1] ?? uncapped), GROWTH_BEHIND),
-    before: swing && lossBefore(steps, levels, swing, ceiling, GROWTH_BEHIND),
+    lost: lostTimeOf(curves[index]!, BEHIND),
+    untilNext: lostTimeOf(mostOf(curves[index]!, curves[index + 1] ?? uncapped), BEHIND),
+    before: swing && lossBefore(steps, levels, swing, ceiling, BEHIND),
   }));
 }
 
@@ -144,8 +157,11 @@ function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceili
 function mostOf(lower: LostCurve, higher: LostCurve): LostCurve {
   const lost = new Float64Array(higher.lost.length);
   for (let moment = 1; moment < lost.length; moment += 1) {
-    const own = (curve: LostCurve) => curve.lost[moment]! - curve.lost[moment - 1]!;
-    lost[moment] = lost[moment - 1]! + Math.max(own(lower), own(higher));
+    const [atLower, atHigher] = [
+      lower.lost[moment]! - lower.lost[moment - 1]!,
+      higher.lost[moment]! - higher.lost[moment - 1]!,
+    ];
+    lost[moment] = lost[moment - 1]! + Math.max(atLower, atHigher);
   }
   return { seconds: higher.seconds, lost };
 }
@@ -173,12 +189,12 @@ const LEAST_CEILING_SHARE = 0.5;
 
 /** What is lost behind a ceiling: exact at those that were looked at, never too little between them. */
 export function lossBehindCeiling(
-  { behind, levels, lost, before }: LevelsAndLoss,
+  { behind, levels, lost, before, withoutBursts }: LevelsAndLoss,
   ceiling: number,
 ): Pick<LevelsAndLoss, 'lost' | 'before'> {
+  if (behind.length === 0) return { lost: withoutBursts ?? lost, before: null };
   const next = behind.findIndex((one) => one.ceilingBytesPerSecond >= ceiling * (1 - 1e-12));
-  if (next < 0)
-    return behind.length > 0 ? { lost: largerOf(lost, behind.at(-1)!.untilNext), before: null } : { lost, before };
+  if (next < 0) return { lost: largerOf(lost, behind.at(-1)!.untilNext), before: null };
   const higher = behind[next]!;
   if (higher.ceilingBytesPerSecond <= ceiling * (1 + 1e-12)) {
     return { lost: higher.lost, before: before && higher.before && { bytes: before.bytes, lost: higher.before } };
@@ -193,6 +209,32 @@ export function lossBehindCeiling(
     lost: lower.untilNext,
     before:
       before && higher.before && lower.before ? { bytes: before.bytes, lost: join(lower.before, higher.before) } : null,
+  };
+}
+
+/** The same drive so many times as wide, each keeping a share of its rate. */
+export function widened(parted: LevelsAndLoss, wide: number, efficiency: number): LevelsAndLoss {
+  const time = ({ windowSeconds, lostSeconds }: LostTime): LostTime => ({
+    windowSeconds: windowSeconds.map((one) => one / efficiency),
+    lostSeconds: lostSeconds.map((one) => one / efficiency),
+  });
+  const { levels, lost, before, behind, withoutBursts, swingFromBytes, fastestBytesPerSecond } = parted;
+  return {
+    levels: {
+      toBytes: levels.toBytes.map((bytes) => bytes * wide),
+      bytesPerSecond: levels.bytesPerSecond.map((rate) => rate * wide * efficiency),
+    },
+    lost: time(lost),
+    swingFromBytes: swingFromBytes === null ? null : swingFromBytes * wide,
+    before: before && { bytes: before.bytes * wide, lost: time(before.lost) },
+    behind: behind.map((one) => ({
+      ceilingBytesPerSecond: one.ceilingBytesPerSecond * wide * efficiency,
+      lost: time(one.lost),
+      untilNext: time(one.untilNext),
+      before: one.before && time(one.before),
+    })),
+    withoutBursts: withoutBursts && time(withoutBursts),
+    fastestBytesPerSecond: fastestBytesPerSecond * wide * efficiency,
   };
 }
 

@@ -146,25 +146,35 @@ function firstBeyond(bytes: Float64Array, value: number): number {
 
 /** The rate at which a stretch moved most of its bytes, without what was much slower or quicker. */
 function ownRate({ took, moved }: Steps, from: number, to: number): number {
-  const rates: { rate: number; bytes: number }[] = [];
-  let [bytes, seconds] = [0, 0];
+  let [bytes, seconds, quickest] = [0, 0, 0];
   for (let step = from; step < to; step += 1) {
-    if (moved[step]! > 0) rates.push({ rate: moved[step]! / took[step]!, bytes: moved[step]! });
     bytes += moved[step]!;
     seconds += took[step]!;
+    quickest = Math.max(quickest, moved[step]! / took[step]!);
   }
   if (bytes <= 0) return 0;
-  rates.sort((a, b) => a.rate - b.rate);
-  let half = bytes / 2;
-  const middle = rates.find((one) => (half -= one.bytes) <= 0)?.rate ?? bytes / seconds;
-  let [ownBytes, ownSeconds] = [0, 0];
-  for (const one of rates) {
-    if (one.rate < OWN_LEAST * middle || one.rate > OWN_MOST * middle) continue;
-    ownBytes += one.bytes;
-    ownSeconds += one.bytes / one.rate;
+  // The rate at which half of the bytes are reached, in bins of half a per cent: traces may have many samples.
+  const bins = new Float64Array(BINS);
+  for (let step = from; step < to; step += 1) {
+    if (moved[step]! <= 0) continue;
+    const bin = Math.floor(Math.log((quickest * took[step]!) / moved[step]!) / BIN_WIDTH);
+    bins[Math.min(BINS - 1, Math.max(0, bin))]! += moved[step]!;
   }
-  return Math.max(ownBytes / ownSeconds, bytes / seconds);
+  let [left, bin] = [bytes / 2, 0];
+  while (bin < BINS - 1 && (left -= bins[bin]!) > 0) bin += 1;
+  const middle = quickest * Math.exp(-(bin + 0.5) * BIN_WIDTH);
+  let [ownBytes, ownSeconds] = [0, 0];
+  for (let step = from; step < to; step += 1) {
+    const rate = moved[step]! / took[step]!;
+    if (rate < OWN_LEAST * middle || rate > OWN_MOST * middle) continue;
+    ownBytes += moved[step]!;
+    ownSeconds += took[step]!;
+  }
+  return Math.max(ownSeconds > 0 ? ownBytes / ownSeconds : 0, bytes / seconds);
 }
+
+const BINS = 2000;
+const BIN_WIDTH = 0.005;
 
 /** Takes away what is no level, shortest first, until nothing more is: it joins its quicker neighbour. */
 function withoutPassing(steps: Steps, all: readonly Stretch[]): Stretch[] {

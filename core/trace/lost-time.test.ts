@@ -91,7 +91,7 @@ describe('the most time lost in a window', () => {
     );
     fc.assert(
       fc.property(pieces, fc.double({ min: 0.05, max: 0.5, noNaN: true }), (parts, part) => {
-        const curve = lostBy(...(parts));
+        const curve = lostBy(...parts);
         const lost = lostTimeOf(curve);
         const window = part * curve.seconds.at(-1)!;
         const least = bruteForce(curve, window);

@@ -15,13 +15,20 @@ export interface LostCurve {
   lost: Float64Array;
 }
 
-/** Each window is so much longer than the one before. */
-const GROWTH = 1.04;
+/** How closely a trace is looked at. */
+export interface Closeness {
+  /** Each window is so many times as long as the one before. */
+  growth: number;
+  /** Moments of the trace that are looked at, and points that are left of them without their noise. */
+  mostMoments: number;
+  mostPoints: number;
+}
+const CLOSE: Closeness = { growth: 1.04, mostMoments: Infinity, mostPoints: 6000 };
+
 /** Windows are looked at up to half of the trace, or this long. */
 const LEAST_LONGEST_SECONDS = 5;
 /** Noise within so many seconds is thinned out, and counted as lost once more. */
 const NOISE_SECONDS = 0.01;
-const MOST_POINTS = 6000;
 
 export const NO_LOST_TIME: LostTime = { windowSeconds: [1], lostSeconds: [0] };
 
@@ -150,14 +157,29 @@ function between({ seconds, lost }: Line, at: number, second: number): number {
   return lost[at]! + ((second - seconds[at]!) / span) * (lost[at + 1]! - lost[at]!);
 }
 
-/** L(w) of a trace, for windows that grow by a share; lengths between which it runs straight are left out. */
-export function lostTimeOf(curve: LostCurve, growth = GROWTH): LostTime {
+/** Fewer moments of a curve: what is lost between two of them is taken for one stop. */
+function every(step: number, { seconds, lost }: LostCurve): LostCurve {
+  const at = (_: number, index: number) => Math.min(seconds.length - 1, index * step);
+  const count = Math.ceil((seconds.length - 1) / step) + 1;
+  const moments = Array.from({ length: count }, at);
+  return {
+    seconds: Float64Array.from(moments, (moment) => seconds[moment]!),
+    lost: Float64Array.from(moments, (moment) => lost[moment]!),
+  };
+}
+
+/**
+ * L(w) of a trace, for windows that grow by a share; lengths between which it runs straight are left out.
+ */
+export function lostTimeOf(whole: LostCurve, { growth, mostMoments, mostPoints }: Closeness = CLOSE): LostTime {
+  const curve =
+    whole.seconds.length > mostMoments ? every(Math.ceil(whole.seconds.length / mostMoments), whole) : whole;
   const samples = curve.seconds.length - 1;
   const duration = samples > 0 ? curve.seconds[samples]! - curve.seconds[0]! : 0;
   if (duration <= 0) return NO_LOST_TIME;
   const longest = Math.min(duration, Math.max(LEAST_LONGEST_SECONDS, duration / 2));
   let [tolerance, kept] = [NOISE_SECONDS, thinned(curve, NOISE_SECONDS)];
-  while (kept.length > MOST_POINTS) kept = thinned(curve, (tolerance *= 2));
+  while (kept.length > mostPoints) kept = thinned(curve, (tolerance *= 2));
   const spread = spreadAround(curve, kept);
   const { late, early } = linesOf(curve, kept);
   const queue = new Int32Array(late.seconds.length);
@@ -170,7 +192,22 @@ export function lostTimeOf(curve: LostCurve, growth = GROWTH): LostTime {
     last = Math.max(last, Math.min(window, mostLost(late, early, window, queue) + spread));
     push(found, window, last);
   }
-  return found;
+  return withoutSmallSteps(found);
+}
+
+/** Lengths whose loss is within so much of the next one's say the same: between two lengths the longer counts. */
+const SMALL_STEP = 0.01;
+
+function withoutSmallSteps({ windowSeconds, lostSeconds }: LostTime): LostTime {
+  const last = windowSeconds.length - 1;
+  const kept = [last];
+  for (let at = last - 1; at >= 0; at -= 1) {
+    const next = kept.at(-1)!;
+    // A length at which the loss stops growing with the window is where work begins: it stays.
+    if (lostSeconds[at]! < lostSeconds[next]! * (1 - SMALL_STEP)) kept.push(at);
+  }
+  kept.reverse();
+  return { windowSeconds: kept.map((at) => windowSeconds[at]!), lostSeconds: kept.map((at) => lostSeconds[at]!) };
 }
 
 /** Adds a length; the one before it is left out where all three lie in a line. */

@@ -32,7 +32,10 @@ export function parseNumber(text: string, where: string): number {
     const whole = typed.replaceAll(',', '');
     const last = typed.lastIndexOf(',');
     const decimal = `${typed.slice(0, last).replaceAll(',', '')}.${typed.slice(last + 1)}`;
-    throw badInput(where, `${where}: “${text}” can mean ${whole} or ${decimal}. Type the one you mean, without commas.`);
+    throw badInput(
+      where,
+      `${where}: “${text}” can mean ${whole} or ${decimal}. Type the one you mean, without commas.`,
+    );
   }
   return typed === '' ? NaN : Number(typed);
 }
@@ -166,7 +169,7 @@ export function parseShare(text: string, where = 'share'): number {
 /** A whole number of at least `least`. @throws Problem `bad-input` on anything else. */
 export function parseCount(text: string, where: string, least = 1): number {
   const value = parseNumber(text, where);
-  if ( !Number.isInteger(value) || value < least) {
+  if (!Number.isInteger(value) || value < least) {
     throw badInput(where, `${where}: “${text}” is not a whole number of at least ${least}.`);
   }
   return value;

@@ -15,7 +15,8 @@ import {
   type Clock,
 } from '#core/verdict/replay.ts';
 import { serviceOf, type Service } from '#core/verdict/service.ts';
-import { mostOverdue, mostStarved } from '#core/verdict/worst-case.ts';
+import { mostMissing, mostWaiting } from '#core/verdict/constant-rate.ts';
+import { mostOverdue, mostStarved, type Placed } from '#core/verdict/worst-case.ts';
 
 /** What one run carries of one take, before any policy. */
 export interface Carried {
@@ -34,9 +35,21 @@ const LEAST_TIMES = 1 / 64;
 const MOST_TIMES = 64;
 const STEPS = 22;
 
+export interface CarriedOptions {
+  /** Bytes of each transfer after which the take begins. */
+  fromBytes?: number;
+  /** Whether only what levels alone decide is told to break, as many searches need it: where and when takes long. */
+  isQuick?: boolean;
+}
+
 /** What a run carries of a take that begins after so many bytes of each of its transfers; the worst of them counts. */
-export function carriedOf(items: readonly Asked[], direction: Direction, evidence: Evidence, fromBytes = 0): Carried {
-  const all = transfersOf(evidence).map((transfer) => carriedOn(items, direction, transfer, fromBytes));
+export function carriedOf(
+  items: readonly Asked[],
+  direction: Direction,
+  evidence: Evidence,
+  { fromBytes = 0, isQuick = false }: CarriedOptions = {},
+): Carried {
+  const all = transfersOf(evidence).map((transfer) => carriedOn(items, direction, transfer, fromBytes, isQuick));
   const broken = all
     .map((one) => one.broken)
     .reduce((soonest, one) => (one && (!soonest || one.seconds < soonest.seconds) ? one : soonest), null);
@@ -82,15 +95,37 @@ function servicesOf(transfer: Transfer): Services {
 
 function overdueOn(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): number {
   const { all, before } = servicesOf(transfer);
-  if (direction === 'read') return mostStarved(items, all);
-  if (before === null || fromBytes >= before.bytes) return mostOverdue(items, all, { fromBytes });
+  const constant = constantRate(items);
+  if (direction === 'read') {
+    if (constant === null) return mostStarved(items, all);
+    return mostMissing(constant.rate, constant.bytes / constant.rate, all) - constant.bufferBytes;
+  }
+  const overdue = (service: Service, placed: Placed) =>
+    constant === null
+      ? mostOverdue(items, service, placed)
+      : mostWaiting(constant.rate, constant.bytes, service, placed) - constant.bufferBytes;
+  if (before === null || fromBytes >= before.bytes) return overdue(all, { fromBytes });
   return Math.max(
-    mostOverdue(items, before.service, { fromBytes, endsBeforeBytes: before.bytes }),
-    mostOverdue(items, all, { fromBytes, endsBeyondBytes: before.bytes }),
+    overdue(before.service, { fromBytes, endsBeforeBytes: before.bytes }),
+    overdue(all, { fromBytes, endsBeyondBytes: before.bytes }),
   );
 }
 
-function carriedOn(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): Carried {
+/** One item of a constant rate, of which what waits is by far the quickest to say; null for anything else. */
+function constantRate(items: readonly Asked[]): { rate: number; bytes: number; bufferBytes: number } | null {
+  const [{ curve, bufferBytes, burst }] = items as [Asked];
+  const bytes = progressBytes(curve);
+  if (items.length > 1 || curve.seconds.length !== 2 || burst.bytes > 0 || !(bytes > 0)) return null;
+  return { rate: bytes / curve.seconds[1]!, bytes, bufferBytes };
+}
+
+function carriedOn(
+  items: readonly Asked[],
+  direction: Direction,
+  transfer: Transfer,
+  fromBytes: number,
+  isQuick: boolean,
+): Carried {
   const most = slack(items);
   const fits = (times: number): boolean =>
     overdueOn(times === 1 ? items : hastened(items, times), direction, transfer, fromBytes) <= most;
@@ -107,8 +142,25 @@ function carriedOn(items: readonly Asked[], direction: Direction, transfer: Tran
   return {
     timesCarried: Math.exp(low),
     leastBufferBytes: Math.max(0, overdueOn(withoutBuffer, direction, transfer, fromBytes)),
-    broken: holds ? null : brokenOn(items, direction, transfer, fromBytes),
+    broken: holds
+      ? null
+      : isQuick
+        ? brokenByLevels(items, direction, transfer, fromBytes)
+        : brokenOn(items, direction, transfer, fromBytes),
   };
+}
+
+/** When a take breaks on the levels alone, which lose no time. */
+function brokenByLevels(
+  items: readonly Asked[],
+  direction: Direction,
+  transfer: Transfer,
+  fromBytes: number,
+): Carried['broken'] {
+  if (direction === 'read') return brokenOn(items, direction, transfer, fromBytes);
+  const { curve, bufferBytes } = together(items);
+  const found = breakOf(curve, bufferBytes, courseOfLevels(servicesOf(transfer).all, fromBytes), fromBytes);
+  return found && { ...found, latestSeconds: found.seconds };
 }
 
 /** When a take breaks for certain; null when it may or may not. */

@@ -21,11 +21,18 @@ import {
  * The verdict on a demand from everything that is known of a drive: a verdict for each run, of
  * which the worst proven one counts. A run that proves nothing never overrides one that does.
  * @param roomBytes free bytes less the reserve; null when not known
+ * @param isQuick whether when it breaks may be left open, see core/verdict/carried.ts
  */
-export function judge(demand: Demand, supply: Supply, policy: Policy, roomBytes: number | null): Verdict {
+export function judge(
+  demand: Demand,
+  supply: Supply,
+  policy: Policy,
+  roomBytes: number | null,
+  isQuick = false,
+): Verdict {
   const traces = supply.traces.filter((one) => one.direction === demand.direction);
   const verdicts = [
-    ...traces.map((one) => severalStreams(demand, judgeRun(demand, one, policy), supply, policy)),
+    ...traces.map((one) => severalStreams(demand, judgeRun(demand, one, policy, isQuick), supply, policy)),
     ...supply.paced.map((one) => judgePaced(demand, one, policy)).filter((one) => one !== null),
   ];
   const worst = worstProven(verdicts) ?? longestUnproven(verdicts) ?? noRun(demand);
@@ -123,15 +130,15 @@ function keyOf({ bytesPerSecond, peakBytesPerSecond, burstBytes, bufferBytes, ta
   return [bytesPerSecond, peakBytesPerSecond, burstBytes, bufferBytes, takeSeconds, shape].join(' ');
 }
 
-function measured(demand: Demand, evidence: Evidence): Measured {
+function measured(demand: Demand, evidence: Evidence, isQuick: boolean): Measured {
   const known = kept.get(evidence) ?? new Map<string, Measured>();
   kept.set(evidence, known);
   const parts = partsOf(demand);
-  const key = [...parts.map(keyOf), demand.takes, demand.gapSeconds].join(', ');
+  const key = [...parts.map(keyOf), demand.takes, demand.gapSeconds, isQuick].join(', ');
   const found = known.get(key);
   if (found) return found;
   const asked = parts.map(askedOf);
-  const first = carriedOf(asked, demand.direction, evidence);
+  const first = carriedOf(asked, demand.direction, evidence, { isQuick });
   const severalTakes = demand.direction === 'write' && demand.takes > 1;
   const later = severalTakes && first.timesCarried >= 1 ? laterTakes(asked, demand.direction, evidence, demand) : null;
   if (known.size >= MOST_KEPT) known.clear();
@@ -146,9 +153,9 @@ function measured(demand: Demand, evidence: Evidence): Measured {
 const toldRate = (rate: number, evidence: Evidence): number => Math.min(rate, fastestSeen(evidence));
 
 /** The verdict of one run on one demand of the same direction. */
-export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy): Verdict {
+export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy, isQuick = false): Verdict {
   const takeBytes = takeBytesOf(demand);
-  const { first, later } = measured(demand, evidence);
+  const { first, later } = measured(demand, evidence, isQuick);
   const { bytesPerSecond } = demand;
   const reach = reachOf(evidence);
   const least = Math.min(first.timesCarried, later?.carried?.timesCarried ?? Infinity);

@@ -48,7 +48,7 @@ export function laterTakes(
     if (fromBytes + takeBytes > reach * (1 + 1e-12)) return known(take);
     const isWorse: boolean = worst === null || !carries(items, direction, evidence, worst.timesCarried, fromBytes);
     if (isWorse) {
-      worst = carriedOf(items, direction, evidence, fromBytes);
+      worst = carriedOf(items, direction, evidence, { fromBytes });
       if (worst.timesCarried < 1) {
         return known(take, gapSeconds === 0 && worst.broken !== null ? take : null);
       }

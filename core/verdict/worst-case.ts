@@ -131,6 +131,31 @@ export function mostOverdue(
   return most;
 }
 
+/** Bytes that a drive does at least in so much work, wherever it is; Infinity where it was not seen for as long. */
+export function slowestWork(service: Service, work: number): number {
+  const { slower, quicker } = turnsOf(service);
+  let least = Infinity;
+  for (const bytes of slower) {
+    least = Math.min(least, bytesAfter(service, workUntil(service, bytes) + work) - bytes);
+  }
+  for (const bytes of quicker) {
+    const start = workUntil(service, bytes) - work;
+    if (start >= 0) least = Math.min(least, bytes - bytesAfter(service, start));
+  }
+  return least;
+}
+
+/** Lengths of windows at which what a drive does at least, wherever it is, is about to grow, or to grow quicker. */
+export function playedWindows(service: Service, mostSeconds: number): number[] {
+  const { slower, quicker } = turnsOf(service);
+  // From a turn to a quicker level, or back from where it ends there.
+  const boundaries = [...slower, ...quicker];
+  const turns = quicker.flatMap((bytes) =>
+    boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
+  );
+  return [...tightWindows(service.lost, mostSeconds), ...turns.map((work) => windowOfWork(service, work))];
+}
+
 /**
  * The same for playing, which may begin at any byte that was read: what is due in each window against the slowest
  * stretch of the drive.
@@ -139,31 +164,12 @@ export function mostStarved(items: readonly Asked[], service: Service): number {
   const total = summed(items);
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
   const { lastSeconds } = arrivals;
-  const { slower, quicker } = turnsOf(service);
-  const slowest = (work: number): number => {
-    let least = Infinity;
-    for (const bytes of slower) {
-      const done = bytesAfter(service, workUntil(service, bytes) + work);
-      least = Math.min(least, done - bytes);
-    }
-    for (const bytes of quicker) {
-      const start = workUntil(service, bytes) - work;
-      if (start >= 0) least = Math.min(least, bytes - bytesAfter(service, start));
-    }
-    return least;
-  };
   let most = -Infinity;
   const look = (s: number, t: number): void => {
-    const done = slowest(workIn(service, t - s));
+    const done = slowestWork(service, workIn(service, t - s));
     if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
   };
-  const windows = tightWindows(service.lost, lastSeconds);
-  // Work at which the slowest stretch grows quicker: from a turn to a quicker level, or back from where it ends there.
-  const boundaries = [...slower, ...quicker];
-  const turns = quicker.flatMap((bytes) =>
-    boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
-  );
-  const all = [...windows, ...turns.map((work) => windowOfWork(service, work))];
+  const all = playedWindows(service, lastSeconds);
   for (const s of total.seconds) {
     for (const window of all) {
       if (s + window <= lastSeconds) look(s, s + window);
