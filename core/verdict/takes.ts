@@ -1,6 +1,8 @@
 import type { Direction } from '#core/run/direction.ts';
 import { reachOf, type Evidence } from '#core/supply/evidence.ts';
 import { partedOf } from '#core/supply/transfers.ts';
+import type { LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
+import { KNEE_SHARE } from '#core/trace/reading.ts';
 import { askedBytes, type Asked } from '#core/verdict/asked.ts';
 import { carriedOf, carries, type Carried } from '#core/verdict/carried.ts';
 
@@ -39,8 +41,8 @@ export function laterTakes(
     continued,
   });
   for (let take = 2; take <= takes; take += 1) {
-    // A rest on the last level gives back what was measured there, however long the drive had been on it.
-    const used = back > 0 ? Math.min(fromBytes + takeBytes, lastLevelFrom(evidence)) : fromBytes + takeBytes;
+    // A rest gives back what was measured of one, however long the drive had been without its cache.
+    const used = back > 0 ? Math.min(fromBytes + takeBytes, usedUpAt(evidence)) : fromBytes + takeBytes;
     const next = Math.max(0, used - back);
     // It begins where the one before did, as will all after it.
     if (next === fromBytes && take > 2) break;
@@ -58,11 +60,34 @@ export function laterTakes(
   return known(null);
 }
 
-/** Bytes at which the last level of a run begins: from there on it stays as it is. */
-function lastLevelFrom(evidence: Evidence): number {
-  const parted = partedOf(evidence);
-  return Math.max(...parted.map(({ levels }) => levels.toBytes.at(-2) ?? 0));
+/**
+ * Bytes at which a drive is when its cache is used up: behind the knee, or behind a second fall where it fell again and
+ * stayed there. What it does after that does not get any worse with its bytes.
+ */
+function usedUpAt(evidence: Evidence): number {
+  const { kneeBytes } = evidence;
+  const [{ levels }] = [...partedOf(evidence)].sort((one, other) => endOf(other) - endOf(one)) as [LevelsAndLoss];
+  const last = levels.toBytes.at(-2) ?? 0;
+  if (kneeBytes === null) return last;
+  const behind = levels.toBytes.findIndex((end) => end > kneeBytes * JUST_BEHIND);
+  const half = (kneeBytes + endOf({ levels })) / 2;
+  const stayed = meanRate(levels, half, endOf({ levels }));
+  return stayed < KNEE_SHARE * (levels.bytesPerSecond[behind] ?? 0) ? last : kneeBytes;
 }
+
+/** A knee lies a little before or behind the end of its level. */
+const JUST_BEHIND = 1.02;
+
+/** Bytes ÷ seconds of the levels between two numbers of bytes. */
+function meanRate({ toBytes, bytesPerSecond }: LevelsAndLoss['levels'], from: number, to: number): number {
+  const seconds = toBytes.reduce((sum, end, level) => {
+    const bytes = Math.min(end, to) - Math.max(toBytes[level - 1] ?? 0, from);
+    return sum + Math.max(0, bytes) / bytesPerSecond[level]!;
+  }, 0);
+  return seconds > 0 ? (to - from) / seconds : 0;
+}
+
+const endOf = ({ levels }: Pick<LevelsAndLoss, 'levels'>): number => levels.toBytes.at(-1)!;
 
 /** Bytes of cache that a rest as long as the gap gives back at least; 0 when no rest so short was measured. */
 function regainedIn(gapSeconds: number, { recovery }: Evidence): number {
