@@ -16,8 +16,6 @@ export interface HashedFile {
   modifiedAt: string;
   /** XXH64 of its bytes, 16 hexadecimal digits. */
   xxh64: string;
-  /** Whether the copy was read back and was alike. */
-  isVerified: boolean;
 }
 
 export interface HashListHead {
@@ -52,9 +50,10 @@ export function hashListXml({ createdAt, host, toolVersion }: HashListHead, file
   const hashes = [...files]
     .sort((a, b) => (a.path < b.path ? -1 : 1))
     .map(
-      ({ path, bytes, modifiedAt, xxh64, isVerified }) =>
+      // The first list of a folder: what later lists find alike is theirs to call verified.
+      ({ path, bytes, modifiedAt, xxh64 }) =>
         `    <hash>\n      <path size="${bytes}" lastmodificationdate="${modifiedAt}">${xmlText(path)}</path>\n` +
-        `      <xxh64 action="${isVerified ? 'verified' : 'original'}" hashdate="${createdAt}">${xxh64}</xxh64>\n    </hash>\n`,
+        `      <xxh64 action="original" hashdate="${createdAt}">${xxh64}</xxh64>\n    </hash>\n`,
     );
   return `<?xml version="1.0" encoding="UTF-8"?>
 <hashlist version="2.0" xmlns="urn:ASC:MHL:v2.0">

@@ -42,7 +42,8 @@ export const copyOptionsSchema = object({
   back: switchSchema('back').default(false),
   repeats: countSchema('repeats', 1, 20).default(1),
   restSeconds: secondsSchema('rest', 0, 86_400).default(0),
-  keep: switchSchema('keep').default(false),
+  /** Made files are only measured with: they are removed all the same. */
+  keep: switchSchema('keep').default(true),
 })
   .noUnknown('${unknown}: is no option of Copy.')
   .test('threads', function ({ depth, parallelFiles }) {
@@ -66,6 +67,13 @@ export const legsOf = ({ repeats, back }: Pick<CopyOptions, 'repeats' | 'back'>)
 const WHAT = 'What is copied';
 const HOW = 'How';
 const AFTER = 'How often, and after';
+
+/** Whether anything of a copy stays: what is made for it does not. */
+export const keepsCopy = ({ payload, keep }: Pick<CopyOptions, 'payload' | 'keep'>): boolean =>
+  payload === 'folder' && keep;
+
+/** What makes a copy one that is only measured. */
+export const MEASURED_ONLY = { keep: false, verify: 'none' } as const;
 
 export const copyKind: RecipeKind<CopyOptions> = {
   id: 'copy',
@@ -191,18 +199,19 @@ export const copyKind: RecipeKind<CopyOptions> = {
       option: 'keep',
       group: AFTER,
       label: 'Keep the copy',
-      help: 'What is whole stays in a folder of its own, with its hash list; nothing is ever overwritten.',
+      help: 'Yes: what is whole stays in a folder of its own, with its hash list; nothing is ever overwritten. No only measures: the copy is removed again, as made files always are.',
       flag: 'keep',
       kind: { type: 'switch' },
     },
   ],
-  summary({ payload, bytes, files, blockBytes, depth, parallelFiles, verify, back, repeats }) {
+  summary({ payload, bytes, files, blockBytes, depth, parallelFiles, verify, back, repeats, keep }) {
     const what =
       payload === 'folder'
         ? 'The folder’s files'
         : `${bytesText(bytes)} in ${files === 1 ? 'one file' : `${files.toLocaleString('en-US')} files`}`;
     const times = repeats === 1 ? '' : `, ${repeats} times`;
-    return `${what}${back ? ', there and back' : ''}${times}, ${parallelFiles} at a time, ${blockText(blockBytes)} blocks at depth ${depth}, ${VERIFY_WORDS[verify]}`;
+    const stays = keepsCopy({ payload, keep }) ? 'kept' : 'only measured, not kept';
+    return `${what}, ${stays}${back ? ', there and back' : ''}${times}, ${parallelFiles} at a time, ${blockText(blockBytes)} blocks at depth ${depth}, ${VERIFY_WORDS[verify]}`;
   },
   cost({ payload, bytes, repeats, back }, { writeBytesPerSecond, readBytesPerSecond }) {
     // What a folder holds is known when it is looked at.

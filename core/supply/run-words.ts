@@ -90,7 +90,7 @@ const LEAST_TREND = 0.05;
 function copyWords({ legs, spread }: CopyFigures) {
   const [leg] = legs;
   const { outcome, seconds, copiedBytes, bytesPerSecond, earlySeconds, waits } = leg!;
-  const lead = `${bytesText(copiedBytes)} in ${formatDuration(seconds)}.`;
+  const copied = `${bytesText(copiedBytes)} in ${formatDuration(seconds)}`;
   const times = earlySeconds !== null && earlySeconds > 0 ? seconds / earlySeconds : 1;
   const early =
     times >= RIGHT_ESTIMATE
@@ -121,5 +121,11 @@ function copyWords({ legs, spread }: CopyFigures) {
             ? ''
             : `, ${spread.trendShare > 0 ? 'slower' : 'quicker'} by ${formatShare(Math.abs(spread.trendShare))} from first to last`
         }.`;
-  return { lead, text: `${rateText(bytesPerSecond)}${early}.${waiting}${whole}${verified}${often}` };
+  const text = `${rateText(bytesPerSecond)}${early}.${waiting}${whole}${verified}${often}`;
+  // Whoever clears a card after reading this has to know first that there is no copy.
+  if (outcome !== null && legs.every((one) => (one.outcome?.keptFolders.length ?? 0) === 0)) {
+    const checked = outcome.verifySeconds === 0 ? ' and nothing verified' : '';
+    return { lead: `Only measured: nothing was kept${checked}.`, text: `${copied}, ${text}` };
+  }
+  return { lead: `${copied}.`, text };
 }

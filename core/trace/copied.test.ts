@@ -97,12 +97,23 @@ describe('what a copy shows', () => {
     const run = {
       ...runOf([]),
       recipe: 'copy',
-      copy: { ends: [], rows, watch: {} as never, legs: [legOf({ wholeFiles: 1 })], notes: [] },
+      copy: {
+        ends: [],
+        rows,
+        watch: {} as never,
+        legs: [legOf({ wholeFiles: 1, keptFolders: ['/raid/card'] })],
+        notes: [],
+      },
     };
     const words = runWords(figuresOf(run))!;
     expect(words.lead).toMatch(/^20.GB in 40 s\.$/);
     expect(words.text).toMatch(/2 times what its first seconds promised/);
     expect(words.text).toMatch(/The source waited 75.% of the time: writing held it back/);
     expect(words.text).toMatch(/1 file was not copied whole/);
+    // What was removed again is told as that, before anything else.
+    const removed = { ...run, copy: { ...run.copy, legs: [legOf()] } };
+    expect(runWords(figuresOf(removed))!.lead).toBe('Only measured: nothing was kept and nothing verified.');
+    const checked = { ...run, copy: { ...run.copy, legs: [legOf({ verifySeconds: 9, checkedFiles: 2 })] } };
+    expect(runWords(figuresOf(checked))!.lead).toBe('Only measured: nothing was kept.');
   });
 });

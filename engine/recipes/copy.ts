@@ -1,5 +1,5 @@
 import { Problem } from '#core/problem.ts';
-import { copyKind, legsOf, type CopyOptions } from '#core/recipes/copy.ts';
+import { copyKind, keepsCopy, legsOf, type CopyOptions } from '#core/recipes/copy.ts';
 import { madeSizes } from '#core/recipes/file-sizes.ts';
 import { bytesText } from '#core/units/format.ts';
 import type { PlanFacts, Recipe } from '#engine/recipes/recipe.ts';
@@ -52,7 +52,7 @@ const payloadBytes = ({ payload, bytes }: CopyOptions, { fileSizes }: PlanFacts)
   payload === 'made' ? bytes : fileSizes.reduce((sum, size) => sum + size, 0);
 
 function* composePlan(options: CopyOptions, facts: PlanFacts): Plan {
-  const { payload, bytes, files, spread, repeats, back, restSeconds, keep } = options;
+  const { payload, bytes, files, spread, repeats, back, restSeconds } = options;
   if (payload === 'made') yield { kind: 'make-payload', sizes: madeSizes(bytes, files, spread) };
   const targets = facts.targetRooms.map((_, index) => index + 1);
   const common = {
@@ -68,7 +68,7 @@ function* composePlan(options: CopyOptions, facts: PlanFacts): Plan {
   let leg = 0;
   for (let time = 1; time <= repeats; time += 1) {
     if (time > 1 && restSeconds > 0) yield { kind: 'rest', seconds: restSeconds, note: 'between copies' };
-    yield { ...common, leg: (leg += 1), from: 0, to: targets, keeps: keep && time === repeats };
+    yield { ...common, leg: (leg += 1), from: 0, to: targets, keeps: keepsCopy(options) && time === repeats };
     if (back) yield { ...common, leg: (leg += 1), from: 1, to: [0], keeps: false };
   }
 }

@@ -58,7 +58,7 @@ describe.skipIf(!canHold)('copies between two devices held by the kernel', { ret
         (rate) => source.limitOther(other, rate),
         source.measure(
           ...['--recipe', 'copy', '--what', 'folder', '--to', target.mountPoint],
-          ...['--block', '1MiB', '--verify', 'checksums', '--back'],
+          ...['--block', '1MiB', '--verify', 'checksums', '--back', '--keep', 'no'],
         ),
       );
       expect(run.failure).toBeNull();
@@ -92,6 +92,8 @@ describe.skipIf(!canHold)('copies between two devices held by the kernel', { ret
         target.mountPoint,
         '--block',
         '1MiB',
+        '--keep',
+        'no',
       );
       const from = target.writtenBytes();
       await expect.poll(() => target.writtenBytes() - from, { timeout: 30_000, interval: 20 }).toBeGreaterThan(60e6);

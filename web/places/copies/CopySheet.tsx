@@ -5,11 +5,19 @@ import { useNavigate } from 'react-router';
 import type { Payload } from '#core/copies/predict.ts';
 import type { FieldTexts } from '#core/fields/field.ts';
 import { Problem } from '#core/problem.ts';
-import { copyKind, copyOptionsSchema, MOST_TARGETS } from '#core/recipes/copy.ts';
+import {
+  copyKind,
+  copyOptionsSchema,
+  keepsCopy,
+  MEASURED_ONLY,
+  MOST_TARGETS,
+  type CopyOptions,
+} from '#core/recipes/copy.ts';
 import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { api } from '../../api/client.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
+import { Choice } from '../../kit/form.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useLibrary } from '../../state/library.ts';
@@ -44,13 +52,22 @@ export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: 
       bytes: payload.bytes,
       files: payload.files,
       parallelFiles: Math.min(16, payload.parallelFiles),
-      verify: payload.verifies ? 'read-back' : 'none',
+      ...(isReal ? {} : MEASURED_ONLY),
     }),
   );
   const texts: FieldTexts = useMemo(() => (isReal ? typed : { ...typed, payload: 'made' }), [isReal, typed]);
   const { options, errors } = useMemo(() => readOptions(kind, texts), [texts]);
   const [problem, setProblem] = useState<string>();
   const isMade = texts['payload'] === 'made';
+  const stays = options !== null && keepsCopy(options as unknown as CopyOptions);
+  const purpose = texts['payload'] === 'folder' && texts['keep'] === 'yes' ? 'keep' : 'measure';
+  const choosePurpose = (chosen: string) =>
+    setTyped((old) => ({
+      ...old,
+      ...(chosen === 'keep'
+        ? { payload: 'folder', keep: 'yes', verify: 'read-back' }
+        : { keep: 'no', verify: MEASURED_ONLY.verify }),
+    }));
   // Nothing can be copied between a simulated volume and a real one.
   const alike = volumes.filter((one) => one.kind === (from?.kind ?? 'stand-in'));
   const changeSource = (end: ChosenEnd) => {
@@ -81,17 +98,30 @@ export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: 
       actions={
         <>
           <Button variant="contained" disabled={options === null} onClick={() => void start()}>
-            Start
+            {stays ? 'Copy' : 'Measure a copy'}
           </Button>
           <Typography variant="caption" sx={{ color: ink('second') }}>
             {options === null
               ? 'Something above cannot be used yet.'
-              : 'The source is only read. At a target everything lies in a folder of its own; nothing is overwritten.'}
+              : stays
+                ? 'The source is only read. At a target everything lies in a folder of its own; nothing is overwritten.'
+                : 'Only measured: what is copied is removed again at the end, and nothing of it is kept.'}
           </Typography>
         </>
       }
     >
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      {isReal && (
+        <Choice
+          label="What for"
+          value={purpose}
+          options={[
+            ['keep', 'Keep the copy'],
+            ['measure', 'Measure a copy'],
+          ]}
+          onChange={choosePurpose}
+        />
+      )}
       <Heading>Ends</Heading>
       <EndField label="From" volumes={volumes} end={source} onEnd={changeSource} />
       {targets.map((target, index) => (
@@ -115,7 +145,8 @@ export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: 
       )}
       <FieldLines
         fields={kind.fields.filter(
-          ({ option }) => (isMade || !MADE_ONLY.includes(option)) && (isReal || option !== 'payload'),
+          ({ option }) =>
+            (isMade || !MADE_ONLY.includes(option)) && (isReal || (option !== 'payload' && option !== 'keep')),
         )}
         texts={texts}
         errors={errors}

@@ -33,7 +33,6 @@ export function hashedFiles(
       bytes,
       modifiedAt: `${new Date(modifiedSeconds * 1000).toISOString().slice(0, 19)}+00:00`,
       xxh64: hashes.get(path)!,
-      isVerified: readBack?.alike.has(path) === true,
     }));
 }
 
