@@ -276,4 +276,10 @@ describe('material over days', () => {
     'Cameras: 3 TB a day, days 1–30, 9 days a week',
     'Cameras: 3 TB a day, during Shooting, 5 days a week',
   ])('“%s” is refused with a sentence', (line) => expect(() => parseMaterial(line)).toThrow(/^material: /));
+
+  it('that is told twice when it comes is asked about, not read as the last of them', () => {
+    expect(() => parseMaterial('Cards: 2 TB, day 3, day 9')).toThrow(
+      /told twice when it comes, the second time “day 9”/,
+    );
+  });
 });

@@ -87,7 +87,16 @@ export function parseMaterial(line: string): Material {
   const reckonedAs = /[×*]|\sx\s|[a-z]{4,}/i.test(amount) ? amount : null;
   const material: Material = { ...PLAIN_MATERIAL, name: name.trim(), bytesPerDay, reckonedAs };
   let isDated = false;
-  for (const part of parts.slice(1)) isDated = readPart(material, part) || isDated;
+  for (const part of parts.slice(1)) {
+    const saysWhen = readPart(material, part);
+    if (saysWhen && isDated) {
+      throw badInput(
+        'material',
+        `material: “${name.trim()}” is told twice when it comes, the second time “${part}”. Type a line for each time, or one stretch of days such as days 3–9.`,
+      );
+    }
+    isDated ||= saysWhen;
+  }
   if (daily && !isDated) {
     throw badInput('material', `material: “${name.trim()}” comes every day, but on which? Add days 1–30.`);
   }

@@ -52,13 +52,14 @@ const SAMPLE_BUILDS = 4000;
 
 /** Drives that stand together are louder: their powers add up. Null where that of one is not known. */
 export function loudnessOf(sizing: Sizing, stack: Stack, layout: Layout, spares: number): number | null {
-  if (!layout.isTogether) return leastOf(sizing, stack, ({ loudnessDecibels }) => loudnessDecibels);
-  let power = 0;
+  let [power, loudest] = [0, 0];
   for (const { drive, count, spares: own } of kindsOf(sizing.drives, stack, spares)) {
     if (drive.loudnessDecibels === null) return null;
+    loudest = Math.max(loudest, drive.loudnessDecibels);
     power += (count + own) * 10 ** (drive.loudnessDecibels / 10);
   }
-  return 10 * Math.log10(power);
+  // Drives used one after the other are as loud as the loudest of them.
+  return layout.isTogether ? 10 * Math.log10(power) : loudest;
 }
 
 /** Share of the fullest day that is left over. */
@@ -72,7 +73,9 @@ const driveBytes = (sizing: Sizing, stack: Stack): number =>
 export function yearsOf({ sizing, timeline }: SearchBench, stack: Stack, layout: Layout): number | null {
   const drives = stackSize(stack);
   const written = timeline.writtenBytesPerDay * (drives / layout.data(drives));
-  const least = leastOf(sizing, stack, ({ enduranceBytes }) => enduranceBytes);
+  // A kind without a promise drops nobody else's.
+  const promised = kindsOf(sizing.drives, stack).flatMap(({ drive }) => drive.enduranceBytes ?? []);
+  const least = promised.length > 0 ? Math.min(...promised) : null;
   return enduranceYears(written, drives, sizing.policy.amplification, least);
 }
 

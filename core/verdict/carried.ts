@@ -175,10 +175,14 @@ function brokenOn(
     bufferBytes: Math.max(0, one.bufferBytes - one.burst.bytes),
   });
   // An item breaks beside others where it would alone, and some item does where all would as one.
+  let worst: number | null = null;
+  const worstSeconds = () => (worst ??= soonestBreak(items, direction, transfer, fromBytes));
   const tried = items.length === 1 ? items.map(single) : [...items.map(single), together(items)];
   const found = tried
     .map(({ curve, bufferBytes }) =>
-      direction === 'read' ? dry(curve, bufferBytes, transfer) : overflow(curve, bufferBytes, transfer, fromBytes),
+      direction === 'read'
+        ? dry(curve, bufferBytes, transfer)
+        : overflow(curve, bufferBytes, transfer, fromBytes, worstSeconds),
     )
     .filter((one) => one !== null);
   if (found.length === 0) return null;
@@ -186,7 +190,7 @@ function brokenOn(
   const soonest = found.reduce((a, b) => (b.seconds < a.seconds ? b : a));
   if (direction === 'read') return { ...soonest, latestSeconds };
   // Never sooner than where the worst that may come by the clock would break it.
-  const seconds = soonestBreak(items, direction, transfer, fromBytes);
+  const seconds = worstSeconds();
   if (seconds * SAME >= soonest.seconds) return { ...soonest, latestSeconds };
   const share = seconds / soonest.seconds;
   return { seconds, bytes: soonest.bytes * share, latestSeconds };
@@ -214,16 +218,25 @@ function together(items: readonly Asked[]): { curve: Progress; bufferBytes: numb
   return { curve: summed(items), bufferBytes };
 }
 
-function overflow(curve: Progress, bufferBytes: number, transfer: Transfer, fromBytes: number): Carried['broken'] {
+function overflow(
+  curve: Progress,
+  bufferBytes: number,
+  transfer: Transfer,
+  fromBytes: number,
+  worstSeconds: () => number,
+): Carried['broken'] {
   const { all } = servicesOf(transfer);
   const { path, parted } = transfer;
   const swingFromBytes = parted.swingFromBytes;
   const on = (course: Parameters<typeof breakOf>[2]) => breakOf(curve, bufferBytes, course, fromBytes);
   const byLevels = on(courseOfLevels(all, fromBytes));
-  const byBytes = on(courseByBytes(path, fromBytes, all));
-  if (byBytes === null && byLevels === null) return null;
   // A drive that swings does better than its mean as well: there the levels alone say nothing for certain.
   const isCertain = byLevels !== null && swingFromBytes === null;
+  // Where not even the worst that comes by the clock makes a difference, nothing of it has to be tried.
+  if (isCertain && worstSeconds() * SAME >= byLevels.seconds) {
+    return { ...byLevels, latestSeconds: byLevels.seconds };
+  }
+  const byBytes = on(courseByBytes(path, fromBytes, all));
   const found: Break[] = byBytes ? [byBytes] : [];
   if (!byBytes && !isCertain) return null;
   const clock = clockOf(path, all, swingFromBytes);

@@ -18,6 +18,13 @@ export class SizingClient {
       if (data.kind === 'problem' || (data.kind === 'found' && data.found.share === 1)) this.isBusy = false;
       onReply(data);
     };
+    // A worker that does not load or runs out of memory sends no message of its own.
+    this.worker.onerror = (event) => {
+      event.preventDefault();
+      this.end();
+      const why = event.message ? ` (${event.message})` : '';
+      onReply({ kind: 'problem', detail: `The search broke off${why}. Change something, or load the page again.` });
+    };
     this.isBusy = true;
     this.ask({ kind: 'search', sizing, drives: this.drives === drives ? null : drives });
     this.drives = drives;
