@@ -80,9 +80,11 @@ function lossCurve(
   { took, moved, seconds, bytes }: Steps,
   { toBytes, bytesPerSecond }: Levels,
   ceiling = Infinity,
+  every = 1,
 ): LostCurve {
   const count = took.length;
-  const curve = { seconds: new Float64Array(count + 1), lost: new Float64Array(count + 1) };
+  const moments = Math.ceil(count / every);
+  const curve = { seconds: new Float64Array(moments + 1), lost: new Float64Array(moments + 1) };
   let [level, worked] = [0, 0];
   for (let step = 0; step < count; step += 1) {
     let from = step === 0 ? 0 : bytes[step - 1]!;
@@ -95,8 +97,11 @@ function lossCurve(
       level += 1;
     }
     if (to > from) worked += (through * (to - from)) / Math.min(bytesPerSecond[level]!, ceiling);
-    curve.seconds[step + 1] = seconds[step]!;
-    curve.lost[step + 1] = seconds[step]! - worked;
+    // What is lost between two moments that are kept is taken for one stop.
+    const moment = step === count - 1 ? moments : (step + 1) / every;
+    if (!Number.isInteger(moment)) continue;
+    curve.seconds[moment] = seconds[step]!;
+    curve.lost[moment] = seconds[step]! - worked;
   }
   return curve;
 }
@@ -140,8 +145,9 @@ export const cappedLevels = ({ toBytes, bytesPerSecond }: Levels, ceiling: numbe
 const BEHIND: Closeness = { growth: 1.1, mostMoments: 12_000, mostPoints: 1500 };
 
 function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceilings: readonly number[]): Behind[] {
-  const curves = ceilings.map((ceiling) => lossCurve(steps, levels, ceiling));
-  const uncapped = lossCurve(steps, levels);
+  const every = Math.max(1, Math.ceil(steps.took.length / BEHIND.mostMoments));
+  const curves = ceilings.map((ceiling) => lossCurve(steps, levels, ceiling, every));
+  const uncapped = lossCurve(steps, levels, Infinity, every);
   return ceilings.map((ceiling, index) => ({
     ceilingBytesPerSecond: ceiling,
     lost: lostTimeOf(curves[index]!, BEHIND),

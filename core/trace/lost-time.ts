@@ -157,23 +157,10 @@ function between({ seconds, lost }: Line, at: number, second: number): number {
   return lost[at]! + ((second - seconds[at]!) / span) * (lost[at + 1]! - lost[at]!);
 }
 
-/** Fewer moments of a curve: what is lost between two of them is taken for one stop. */
-function every(step: number, { seconds, lost }: LostCurve): LostCurve {
-  const at = (_: number, index: number) => Math.min(seconds.length - 1, index * step);
-  const count = Math.ceil((seconds.length - 1) / step) + 1;
-  const moments = Array.from({ length: count }, at);
-  return {
-    seconds: Float64Array.from(moments, (moment) => seconds[moment]!),
-    lost: Float64Array.from(moments, (moment) => lost[moment]!),
-  };
-}
-
 /**
  * L(w) of a trace, for windows that grow by a share; lengths between which it runs straight are left out.
  */
-export function lostTimeOf(whole: LostCurve, { growth, mostMoments, mostPoints }: Closeness = CLOSE): LostTime {
-  const curve =
-    whole.seconds.length > mostMoments ? every(Math.ceil(whole.seconds.length / mostMoments), whole) : whole;
+export function lostTimeOf(curve: LostCurve, { growth, mostPoints }: Closeness = CLOSE): LostTime {
   const samples = curve.seconds.length - 1;
   const duration = samples > 0 ? curve.seconds[samples]! - curve.seconds[0]! : 0;
   if (duration <= 0) return NO_LOST_TIME;

@@ -101,9 +101,10 @@ export function mostWaiting(
     const done = bytesAfter(service, startWork + work);
     if (done !== Infinity) most = Math.max(most, bytesPerSecond * window - (done - startBytes));
   };
-  // Windows that begin where the take does, or end where it does.
+  // Windows that begin where the take does, or end where it does; those that cannot matter are passed over.
+  const slowest = Math.min(...service.rates);
   windows.tight.forEach((window, at) => {
-    if (window > takeSeconds) return;
+    if (window > takeSeconds || bytesPerSecond * window - slowest * windows.work[at]! <= most) return;
     if (fromBytes > 0) look(fromBytes, window, windows.work[at]!);
     look(last - bytesPerSecond * window, window, windows.work[at]!);
   });
