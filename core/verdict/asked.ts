@@ -12,7 +12,7 @@ export interface Asked {
 const NO_BURST: Asked['burst'] = { bytes: 0, bytesPerSecond: 0 };
 
 /** Points of a demand that is no constant rate, beyond which it is thinned. */
-const MOST_POINTS = 160;
+const MOST_POINTS = 80;
 
 const kept = new WeakMap<Progress, Asked['curve']>();
 

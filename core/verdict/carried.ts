@@ -34,6 +34,8 @@ const SHIFTS = 12;
 const LEAST_TIMES = 1 / 64;
 const MOST_TIMES = 64;
 const STEPS = 22;
+/** A demand that changes takes longer to look at: within a per mille. */
+const FEWER_STEPS = 12;
 
 export interface CarriedOptions {
   /** Bytes of each transfer after which the take begins. */
@@ -133,7 +135,8 @@ function carriedOn(
   let [low, high] = holds ? [0, Math.log(MOST_TIMES)] : [Math.log(LEAST_TIMES), 0];
   if (holds && fits(MOST_TIMES)) low = high;
   else if (!holds && !fits(LEAST_TIMES)) low = high = -Infinity;
-  for (let step = 0; step < STEPS && low < high; step += 1) {
+  const steps = constantRate(items) ? STEPS : FEWER_STEPS;
+  for (let step = 0; step < steps && low < high; step += 1) {
     const middle = (low + high) / 2;
     if (fits(Math.exp(middle))) low = middle;
     else high = middle;

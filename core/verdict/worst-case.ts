@@ -1,5 +1,5 @@
 import type { Progress } from '#core/trace/progress.ts';
-import { tightWindows } from '#core/trace/lost-time.ts';
+import { lostIn, tightWindows } from '#core/trace/lost-time.ts';
 import { askedSeconds, summed, type Asked } from '#core/verdict/asked.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/verdict/service.ts';
 
@@ -79,13 +79,19 @@ export function mostOverdue(
   const knots = total.seconds;
   const { slower, quicker } = turnsOf(service);
   let most = -Infinity;
+  const slowestRate = Math.min(...service.rates);
+  const mostLost = lostIn(service.lost, lastSeconds);
 
   const look = (s: number, t: number, startBytes: number, startWork: number): void => {
     const moved = fromBytes + lookUp(total, t);
     if (moved <= endsBeyondBytes || moved > endsBeforeBytes) return;
-    const done = bytesAfter(service, startWork + workIn(service, t - s));
+    const asked = due(arrivals, s, t);
+    // Even with no more than the slowest level, and all of the loss that there can be, it would not be the most.
+    const window = t - s;
+    if (asked - slowestRate * Math.max(0, window - mostLost) <= most) return;
+    const done = bytesAfter(service, startWork + workIn(service, window));
     if (done === Infinity) return;
-    most = Math.max(most, due(arrivals, s, t) - (done - startBytes));
+    most = Math.max(most, asked - (done - startBytes));
   };
 
   const begins = new Set(knots);
@@ -165,19 +171,29 @@ export function mostStarved(items: readonly Asked[], service: Service): number {
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
   const { lastSeconds } = arrivals;
   let most = -Infinity;
-  const look = (s: number, t: number): void => {
-    const done = slowestWork(service, workIn(service, t - s));
+  // What a window holds at least does not hang on where it lies: worked out once for each length.
+  const windows = playedWindows(service, lastSeconds).sort((a, b) => a - b);
+  const least = windows.map((window) => slowestWork(service, workIn(service, window)));
+  const look = (s: number, t: number, done: number): void => {
     if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
   };
-  const all = playedWindows(service, lastSeconds);
   for (const s of total.seconds) {
-    for (const window of all) {
-      if (s + window <= lastSeconds) look(s, s + window);
-      if (window < s) look(s - window, s);
+    windows.forEach((window, at) => {
+      if (s + window <= lastSeconds) look(s, s + window, least[at]!);
+      if (window < s) look(s - window, s, least[at]!);
+    });
+    let shorter = 0;
+    for (const t of total.seconds) {
+      if (t < s) continue;
+      while (shorter < windows.length && windows[shorter]! <= t - s) shorter += 1;
+      // No less than in the next shorter window: most pairs need no more than that.
+      const atLeast = shorter > 0 ? least[shorter - 1]! : 0;
+      if (due(arrivals, s, t) - atLeast > most) look(s, t, slowestWork(service, workIn(service, t - s)));
     }
-    for (const t of total.seconds) if (t >= s) look(s, t);
   }
   const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
-  for (const window of bursts) if (window <= lastSeconds) look(0, window);
+  for (const window of bursts) {
+    if (window <= lastSeconds) look(0, window, slowestWork(service, workIn(service, window)));
+  }
   return most;
 }
