@@ -72,8 +72,13 @@ async function outcomeOf(seed: number, empties: boolean, noise: number): Promise
 }
 
 describe('the verdict from a Long fill against the job done', () => {
-  const farOff = ({ predicted, droppedAtSeconds, periodSeconds }: Outcome): boolean =>
-    Math.abs(predicted.breaksAtSeconds! - droppedAtSeconds!) > Math.max(0.03 * droppedAtSeconds!, 2 * periodSeconds);
+  /** Seconds by which a frame was lost outside of what was told: one moment, or between two where the clock decides. */
+  const outside = ({ predicted, droppedAtSeconds }: Outcome): number => {
+    const latest = predicted.breaksAtLatestSeconds ?? predicted.breaksAtSeconds!;
+    return Math.max(0, predicted.breaksAtSeconds! - droppedAtSeconds!, droppedAtSeconds! - latest);
+  };
+  const farOff = (outcome: Outcome): boolean =>
+    outside(outcome) > Math.max(0.03 * outcome.droppedAtSeconds!, 2 * outcome.periodSeconds);
 
   it.each([
     ['60 steady drives: within 3 % or two frames, at least 95 of 100', 1, 0, 0.95],
@@ -83,13 +88,15 @@ describe('the verdict from a Long fill against the job done', () => {
     for (let seed = first; seed < first + 60; seed += 1) {
       const outcome = await outcomeOf(seed, false, noise);
       const { predicted, droppedAtSeconds } = outcome;
+      // What may break and need not, where a swing falls badly, is left open and says neither.
+      if (predicted.reason === 'worst-moment') continue;
       expect(predicted.verdict, `seed ${seed}`).not.toBe('not-proven');
       if (predicted.verdict !== 'breaks') {
         held += 1;
         expect(droppedAtSeconds, `seed ${seed} holds`).toBeNull();
       } else if (droppedAtSeconds !== null) {
         broke += 1;
-        worst = Math.max(worst, Math.abs(predicted.breaksAtSeconds! / droppedAtSeconds - 1));
+        worst = Math.max(worst, outside(outcome) / droppedAtSeconds);
         if (!farOff(outcome)) right += 1;
       }
     }
