@@ -219,7 +219,8 @@ function isPassing(
   if (fixed || (!before && !after)) return false;
   const most = Math.max(before?.rate ?? 0, after?.rate ?? 0);
   if (rate < STANDING_SHARE * most) return true;
-  if (seconds < SHORT_SECONDS - 1e-6) return true;
+  // A cache that is used up within three seconds was one all the same: what came first and quicker is a level.
+  if (seconds < SHORT_SECONDS - 1e-6) return before !== undefined || rate < (after?.rate ?? 0);
   if (seconds >= PASSING_SECONDS || !after) return false;
   // A slow beginning, as of a drive that wakes up or whose swing was low just then.
   if (!before) return rate < BELOW_SHARE * after.rate;
