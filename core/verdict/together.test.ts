@@ -15,6 +15,18 @@ const both: Supply = supplyFrom([
   evidenceFrom([steady(60, 200)], { direction: 'read', runId: 'run-2' }),
 ]);
 
+/** A run of Paced frames that did both ways at once. */
+const paced = (more: Partial<PacedProof> = {}): PacedProof => ({
+  runId: 'paced',
+  seconds: 30,
+  bufferSeconds: 1,
+  write: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
+  read: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
+  mayProveHolds: true,
+  mayProveBreaks: true,
+  ...more,
+});
+
 describe('demands of one direction', () => {
   const first = { ...asking('A', 'write', 100), takes: 2, gapSeconds: 60, framesPerSecond: null };
   const second = { ...asking('B', 'write', 50), takes: 3, gapSeconds: 20, takeSeconds: 30, streams: 2, burstBytes: 7 };
@@ -86,18 +98,9 @@ describe('demands of both directions', () => {
   });
 
   it('need room for what they write, whoever proved the rate', () => {
-    const paced: PacedProof = {
-      runId: 'paced',
-      seconds: 30,
-      bufferSeconds: 1,
-      write: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
-      read: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
-      mayProveHolds: true,
-      mayProveBreaks: true,
-    };
     const full = judgeTogether(
       [asking('Rec', 'write', 80), asking('Play', 'read', 80)],
-      { ...both, paced: [paced] },
+      { ...both, paced: [paced()] },
       policy,
       600,
     )!;
@@ -120,16 +123,6 @@ describe('demands of both directions', () => {
   });
 
   describe('are proven by a run that did both', () => {
-    const paced = (more: Partial<PacedProof> = {}): PacedProof => ({
-      runId: 'paced',
-      seconds: 30,
-      bufferSeconds: 1,
-      write: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
-      read: { bytesPerSecond: 100, streams: 1, droppedAtSeconds: null },
-      mayProveHolds: true,
-      mayProveBreaks: true,
-      ...more,
-    });
     const after = (...runs: PacedProof[]) => ({ ...both, paced: runs });
 
     it('with headroom, or tight when either has too little', () => {

@@ -1,4 +1,4 @@
-import type { Progress } from '#core/trace/progress.ts';
+import { bytesAt, type Progress } from '#core/trace/progress.ts';
 import { lostIn, tightWindows } from '#core/trace/lost-time.ts';
 import { askedSeconds, summed, type Asked } from '#core/verdict/asked.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/verdict/service.ts';
@@ -15,19 +15,6 @@ interface Arrivals {
   total: Progress;
   items: readonly Asked[];
   lastSeconds: number;
-}
-
-function lookUp({ seconds, bytes }: Progress, second: number): number {
-  const last = seconds.length - 1;
-  if (second >= seconds[last]!) return bytes[last]!;
-  let [low, high] = [0, last];
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (seconds[middle]! <= second) low = middle;
-    else high = middle;
-  }
-  const span = seconds[high]! - seconds[low]!;
-  return span > 0 ? bytes[low]! + ((second - seconds[low]!) / span) * (bytes[high]! - bytes[low]!) : bytes[high]!;
 }
 
 /** The moment at which so many bytes are asked for; null when they never are. */
@@ -49,7 +36,7 @@ function due({ items }: Arrivals, s: number, t: number): number {
   let sum = 0;
   for (const { curve, bufferBytes, burst } of items) {
     const extra = burst.bytes > 0 ? Math.min(burst.bytes, burst.bytesPerSecond * (t - s)) : 0;
-    sum += Math.max(0, lookUp(curve, t) - lookUp(curve, s) + extra - bufferBytes);
+    sum += Math.max(0, bytesAt(curve, t) - bytesAt(curve, s) + extra - bufferBytes);
   }
   return sum;
 }
@@ -83,7 +70,7 @@ export function mostOverdue(
   const mostLost = lostIn(service.lost, lastSeconds);
 
   const look = (s: number, t: number, startBytes: number, startWork: number): void => {
-    const moved = fromBytes + lookUp(total, t);
+    const moved = fromBytes + bytesAt(total, t);
     if (moved <= endsBeyondBytes || moved > endsBeforeBytes) return;
     const asked = due(arrivals, s, t);
     // Even with no more than the slowest level, and all of the loss that there can be, it would not be the most.
@@ -102,7 +89,7 @@ export function mostOverdue(
   // Where a burst of an item's own ends.
   const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
   for (const s of begins) {
-    const startBytes = fromBytes + lookUp(total, s);
+    const startBytes = fromBytes + bytesAt(total, s);
     const startWork = workUntil(service, startBytes);
     if (startWork === Infinity) continue;
     for (const window of tight) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
@@ -120,7 +107,7 @@ export function mostOverdue(
   const ending = (t: number, window: number): void => {
     const s = t - window;
     if (s <= 0) return;
-    const startBytes = fromBytes + lookUp(total, s);
+    const startBytes = fromBytes + bytesAt(total, s);
     const startWork = workUntil(service, startBytes);
     if (startWork !== Infinity) look(s, t, startBytes, startWork);
   };
