@@ -1,3 +1,4 @@
+import type { LostCurve } from '#core/trace/lost-time.ts';
 import fc from 'fast-check';
 import { ONE_TAKE, type Demand } from '#core/demand/demand.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
@@ -106,3 +107,15 @@ export const anyProgress = (mostPieces = 30): fc.Arbitrary<Progress> =>
     .map((pieces) => progressOf(...pieces));
 
 export const anyBuffer = fc.double({ min: 1, max: 2000, noNaN: true });
+
+/** A curve of lost time from pieces of (seconds, share lost), a moment each tenth of a second. */
+export function lostBy(...pieces: [seconds: number, share: number][]): LostCurve {
+  const [seconds, lost] = [[0], [0]];
+  for (const [took, share] of pieces) {
+    for (let tenth = 0; tenth < Math.round(took * 10); tenth += 1) {
+      seconds.push(seconds.at(-1)! + 0.1);
+      lost.push(lost.at(-1)! + 0.1 * share);
+    }
+  }
+  return { seconds: Float64Array.from(seconds), lost: Float64Array.from(lost) };
+}

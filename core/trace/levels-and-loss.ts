@@ -7,8 +7,9 @@ import {
   type Steps,
   type Swing,
 } from '#core/trace/levels.ts';
-import { largerOf, lostTimeOf, sumOf, type Closeness, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
+import { largerOf, sumOf, type Closeness, type LostCurve, type LostTime } from '#core/trace/lost-time.ts';
 import type { Progress } from '#core/trace/progress.ts';
+import { lostTimeWithStops } from '#core/trace/stops.ts';
 
 /**
  * A trace parted into what comes by bytes and what comes by the clock: the levels of the drive, and the time that it
@@ -49,7 +50,7 @@ export function levelsAndLossOf(
   const steps = stepsOf(progress);
   const levels = levelsOf(steps, known);
   const curve = lossCurve(steps, levels);
-  const lost = lostTimeOf(curve, closeness);
+  const lost = lostTimeWithStops(curve, closeness);
   const swing = known.swing && known.swing.fromBytes > 0 ? known.swing : null;
   const before = swing && lossBefore(steps, levels, swing);
   return {
@@ -57,7 +58,7 @@ export function levelsAndLossOf(
     lost,
     swingFromBytes: known.swing?.fromBytes ?? null,
     before: swing && before && { bytes: swing.fromBytes, lost: before },
-    withoutBursts: ceilings.length === 0 ? lostTimeOf(neverEarlier(curve), closeness) : null,
+    withoutBursts: ceilings.length === 0 ? lostTimeWithStops(neverEarlier(curve), closeness) : null,
     behind: behindCeilings(steps, levels, swing, usefulCeilings(steps, levels, ceilings)),
     fastestBytesPerSecond: fastestOf(steps),
   };
@@ -130,7 +131,7 @@ function lossBefore(
     const share = moved[step]! / took[step]! / low;
     all.lost[step + 1] = all.lost[step]! + (share < BELOW_SWING ? took[step]! * (1 - share) : 0);
   }
-  return lostTimeOf(all, closeness);
+  return lostTimeWithStops(all, closeness);
 }
 
 /** Under this share of the low of a swing it is no part of it. */
@@ -150,8 +151,8 @@ function behindCeilings(steps: Steps, levels: Levels, swing: Swing | null, ceili
   const uncapped = lossCurve(steps, levels, Infinity, every);
   return ceilings.map((ceiling, index) => ({
     ceilingBytesPerSecond: ceiling,
-    lost: lostTimeOf(curves[index]!, BEHIND),
-    untilNext: lostTimeOf(mostOf(curves[index]!, curves[index + 1] ?? uncapped), BEHIND),
+    lost: lostTimeWithStops(curves[index]!, BEHIND),
+    untilNext: lostTimeWithStops(mostOf(curves[index]!, curves[index + 1] ?? uncapped), BEHIND),
     before: swing && lossBefore(steps, levels, swing, ceiling, BEHIND),
   }));
 }

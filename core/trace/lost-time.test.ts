@@ -1,24 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { linkChoices } from '#core/links/link-choices.ts';
-import { progressOf } from '#core/testing/curves.ts';
+import { lostBy, progressOf } from '#core/testing/curves.ts';
 import { cappedLevels, levelsAndLossOf, lossBehindCeiling } from '#core/trace/levels-and-loss.ts';
 import { lostIn, lostTimeOf, tightWindows, type LostCurve } from '#core/trace/lost-time.ts';
 import type { Progress } from '#core/trace/progress.ts';
 
 const MB = 1e6;
-
-/** A curve of lost time from pieces of (seconds, share lost), a moment each tenth of a second. */
-function lostBy(...pieces: [seconds: number, share: number][]): LostCurve {
-  const [seconds, lost] = [[0], [0]];
-  for (const [took, share] of pieces) {
-    for (let tenth = 0; tenth < Math.round(took * 10); tenth += 1) {
-      seconds.push(seconds.at(-1)! + 0.1);
-      lost.push(lost.at(-1)! + 0.1 * share);
-    }
-  }
-  return { seconds: Float64Array.from(seconds), lost: Float64Array.from(lost) };
-}
 
 /** The same, by trying every window between two moments. */
 function bruteForce({ seconds, lost }: LostCurve, window: number): number {

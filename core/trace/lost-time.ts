@@ -157,15 +157,26 @@ function between({ seconds, lost }: Line, at: number, second: number): number {
   return lost[at]! + ((second - seconds[at]!) / span) * (lost[at + 1]! - lost[at]!);
 }
 
+const durationOf = ({ seconds }: LostCurve): number => (seconds.length > 1 ? seconds.at(-1)! - seconds[0]! : 0);
+
+/** The longest window that is looked at in a trace, seconds. */
+export function longestWindow(curve: LostCurve): number {
+  const duration = durationOf(curve);
+  return Math.min(duration, Math.max(LEAST_LONGEST_SECONDS, duration / 2));
+}
+
 /**
  * L(w) of a trace, for windows that grow by a share; lengths between which it runs straight are left out.
  */
-export function lostTimeOf(curve: LostCurve, { growth, mostPoints }: Closeness = CLOSE): LostTime {
+export function lostTimeOf(
+  curve: LostCurve,
+  { growth, mostPoints }: Closeness = CLOSE,
+  { longest = longestWindow(curve), noiseSeconds = NOISE_SECONDS }: { longest?: number; noiseSeconds?: number } = {},
+): LostTime {
   const samples = curve.seconds.length - 1;
-  const duration = samples > 0 ? curve.seconds[samples]! - curve.seconds[0]! : 0;
+  const duration = durationOf(curve);
   if (duration <= 0) return NO_LOST_TIME;
-  const longest = Math.min(duration, Math.max(LEAST_LONGEST_SECONDS, duration / 2));
-  let [tolerance, kept] = [NOISE_SECONDS, thinned(curve, NOISE_SECONDS)];
+  let [tolerance, kept] = [noiseSeconds, thinned(curve, noiseSeconds)];
   while (kept.length > mostPoints) kept = thinned(curve, (tolerance *= 2));
   const spread = spreadAround(curve, kept);
   const { late, early } = linesOf(curve, kept);
@@ -185,7 +196,7 @@ export function lostTimeOf(curve: LostCurve, { growth, mostPoints }: Closeness =
 /** Lengths whose loss is within so much of the next one's say the same: between two lengths the longer counts. */
 const SMALL_STEP = 0.01;
 
-function withoutSmallSteps({ windowSeconds, lostSeconds }: LostTime): LostTime {
+export function withoutSmallSteps({ windowSeconds, lostSeconds }: LostTime): LostTime {
   const last = windowSeconds.length - 1;
   const kept = [last];
   for (let at = last - 1; at >= 0; at -= 1) {
