@@ -28,8 +28,10 @@ function run(name, program, args) {
 export const check = (name, program, args) => async () => {
   const failed = (await run(name, program, args)) === 0 ? 0 : 1;
   if (failed) process.stderr.write(`${name} failed\n`);
-  return { passed: 1 - failed, failed, skipped: [] };
+  return { passed: 1 - failed, failed, skipped: [], wrong: failed ? [name] : [] };
 };
+
+const firstLine = (text) => String(text).split('\n')[0];
 
 /**
  * A test project of vitest.config.ts, or those of its files whose paths hold one of some words; a file that does not
@@ -53,19 +55,27 @@ export const tests =
     try {
       report = JSON.parse(readFileSync(file, 'utf8'));
     } catch {
-      return { passed: 0, failed: 1, skipped: [] };
+      return { passed: 0, failed: 1, skipped: [], wrong: [`${name} ended without a report`] };
     } finally {
       rmSync(file, { force: true });
     }
     const unloaded = report.testResults.filter(
       (one) => one.status === 'failed' && !one.assertionResults.some((test) => test.status === 'failed'),
-    ).length;
-    const failed = report.numFailedTests + unloaded;
+    );
+    const wrong = [
+      ...unloaded.map((one) => `${one.name}: ${firstLine(one.message)}`),
+      ...report.testResults
+        .flatMap((one) => one.assertionResults)
+        .filter((test) => test.status === 'failed')
+        .map((test) => `${test.fullName}: ${firstLine(test.failureMessages[0])}`),
+    ];
+    const failed = report.numFailedTests + unloaded.length;
     const skipped = report.testResults
       .flatMap((one) => one.assertionResults)
       .filter((test) => test.status === 'pending' || test.status === 'skipped')
       .map((test) => test.fullName);
-    return { passed: report.numPassedTests, failed: failed === 0 && status !== 0 ? 1 : failed, skipped };
+    if (failed === 0 && status !== 0) wrong.push(`${name} ended with status ${status}`);
+    return { passed: report.numPassedTests, failed: failed === 0 && status !== 0 ? 1 : failed, skipped, wrong };
   };
 
 /** Carries out stages one after the other, the lanes of steps of each side by side; prints the last line and ends with it. */
@@ -83,6 +93,7 @@ export async function runStages(...stages) {
   }
   const sum = (key) => all.reduce((total, result) => total + result[key], 0);
   for (const name of all.flatMap((result) => result.skipped)) process.stdout.write(`skipped: ${name}\n`);
+  for (const one of all.flatMap((result) => result.wrong)) process.stdout.write(`failed: ${one}\n`);
   process.stdout.write(`${sum('passed')} passed, ${sum('failed')} failed\n`);
   process.exitCode = sum('failed') === 0 ? 0 : 1;
 }

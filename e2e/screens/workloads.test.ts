@@ -195,7 +195,8 @@ describe('the place Fit', () => {
     await page.waitForSelector('[data-row="cameras"][data-verdict="breaks"]');
     await page.click(`[data-lane="${idOf('Petrel 2T')}"] [role="button"]`);
     await page.waitForSelector('[data-row="cameras"][data-verdict="holds"]');
-    await page.evaluate(() => (document.querySelector('[role="slider"]') as SVGElement).focus());
+    await page.waitForSelector('[role="slider"]');
+    await page.focus('[role="slider"]');
     for (let step = 0; step < 20; step += 1) await page.keyboard.press('ArrowUp');
     await page.waitForSelector('[data-row="cameras"][data-verdict="tight"]');
     expect(page.url()).toMatch(/headroom=125/);

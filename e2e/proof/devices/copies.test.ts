@@ -8,6 +8,7 @@ import type { RunDocument } from '#core/run/run-document.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
 import { predictedSeconds } from '#engine/testing/copied-drives.ts';
 import { hashesIn } from '../../support/hashes.ts';
+import { ONCE_MORE, printSecondTries } from '../once-more.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 const profileFrom = (...runs: RunDocument[]): Profile => ({
@@ -17,8 +18,9 @@ const profileFrom = (...runs: RunDocument[]): Profile => ({
   runs: runs.map((run) => profileRunOf(run)),
 });
 
-/** Truth from the kernel; a virtual machine may lose its processors for a while, so it may be tried again. */
-describe.skipIf(!canHold)('copies between two devices held by the kernel', { retry: 2 }, () => {
+/** Truth from the kernel. */
+describe.skipIf(!canHold)('copies between two devices held by the kernel', ONCE_MORE, () => {
+  printSecondTries();
   const GB = 1e9;
   const KNEE = 0.9 * GB;
 

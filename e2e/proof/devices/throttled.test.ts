@@ -6,13 +6,15 @@ import { parsePhase, phaseLine } from '#core/demand/loads/phase-line.ts';
 import { profileRunOf, readRequests, supplyOf } from '#core/supply/profile.ts';
 import { loadTimes } from '#core/verdict/loads/phase-times.ts';
 import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
+import { ONCE_MORE, printSecondTries } from '../once-more.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /**
  * Truth from the kernel: a block device that it holds to an exact rate. A virtual machine whose host
- * takes its processors away for a while is not held to that rate, so each may be tried again.
+ * takes its processors away for a while is not held to that rate.
  */
-describe.skipIf(!canHold)('a device held to a rate by the kernel', { retry: 4 }, () => {
+describe.skipIf(!canHold)('a device held to a rate by the kernel', ONCE_MORE, () => {
+  printSecondTries();
   let rig: ReturnType<typeof makeThrottledDevice>;
   beforeAll(() => {
     rig = makeThrottledDevice('throttled');

@@ -7,6 +7,7 @@ import { demandFrom } from '#core/testing/curves.ts';
 import { framesOf } from '#core/trace/frames.ts';
 import { judgeRun } from '#core/verdict/judge.ts';
 import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
+import { ONCE_MORE, printSecondTries } from '../once-more.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /**
@@ -15,7 +16,8 @@ import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts'
  */
 const MB = 1e6;
 
-describe.skipIf(!canHold)('a real device that the kernel slows after so many bytes', { retry: 4 }, () => {
+describe.skipIf(!canHold)('a real device that the kernel slows after so many bytes', ONCE_MORE, () => {
+  printSecondTries();
   let rig: ReturnType<typeof makeThrottledDevice>;
   beforeAll(() => {
     rig = makeThrottledDevice('verdicts');
