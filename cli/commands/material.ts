@@ -3,11 +3,11 @@ import { basename, join } from 'node:path';
 import type { Command } from 'commander';
 import { textOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { materialOfTimeline, parseClipRate, type Material } from '#core/material/material.ts';
-import type { MaterialAnswer, MaterialFile } from '#core/material/formats/material-format.ts';
+import { materialOfEdit } from '#core/material/edit.ts';
+import type { Material } from '#core/material/material.ts';
+import type { MaterialFile } from '#core/material/formats/material-format.ts';
 import { materialWords, readMaterialFiles } from '#core/material/formats/registry.ts';
 import { FilePathSource, readClip } from '#core/material/read-clip.ts';
-import type { TimelineClip } from '#core/material/timeline.ts';
 import { badInput } from '#core/problem.ts';
 import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
@@ -39,7 +39,9 @@ async function materialAt(path: string, flags: MaterialFlags): Promise<Material>
   if (!found) throw badInput('path', `path: there is no ${path}.`);
   const files = found.isDirectory() ? await filesIn(path) : [materialFile(path, basename(path), found.size)];
   const answer = await readMaterialFiles(files, parseFrameRate(flags.fps));
-  return answer.kind === 'material' ? answer.material : materialOfTimeline(answer.timeline, clipRate(flags, answer));
+  return answer.kind === 'material'
+    ? answer.material
+    : materialOfEdit(answer.edit, { common: flags.format ?? null, own: {} });
 }
 
 const materialFile = (path: string, name: string, bytes: number): MaterialFile => ({
@@ -60,26 +62,17 @@ async function filesIn(folder: string): Promise<MaterialFile[]> {
   );
 }
 
-/** Rate of a clip of a timeline: its own when it lies beside it, else the one that was given. */
-function clipRate(
-  { format }: MaterialFlags,
-  { clips }: Extract<MaterialAnswer, { kind: 'timeline' }>,
-): (clip: TimelineClip) => number {
-  const common = format === undefined ? null : parseClipRate(format, 'format');
-  return ({ media }) => {
-    const rate = clips[media]?.bytesPerSecond ?? common;
-    if (rate !== null) return rate;
-    throw badInput('format', `format: is missing. A timeline does not tell what ${media} is: give --format.`);
-  };
-}
-
 function show({ essence, rates, notes, peaks }: Material): void {
   const rows: [string, string][] = [];
   if (rates) {
+    if (!rates.isSoundOnly) {
+      rows.push(
+        ['frames', `${formatNumber(rates.frames, 'full')} at ${frameRateText(rates.frameRate)}`],
+        ['a frame', `${bytesText(rates.smallestFrameBytes)} – ${bytesText(rates.largestFrameBytes)}`],
+      );
+    }
     rows.push(
-      ['frames', `${formatNumber(rates.frames, 'full')} at ${frameRateText(rates.frameRate)}`],
       ['length', formatDuration(rates.durationSeconds)],
-      ['a frame', `${bytesText(rates.smallestFrameBytes)} – ${bytesText(rates.largestFrameBytes)}`],
       ['on average', rateText(rates.bytesPerSecond)],
       ['worst second', `${rateText(rates.peakBytesPerSecond)} from ${formatDuration(rates.peakAtSeconds)}`],
       ['above average', bytesText(rates.burstBytes)],

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { BlobSource, readClip } from '#core/material/read-clip.ts';
-import { frameRateNear, materialRates } from '#core/material/sample-rates.ts';
+import { essenceOfMaterial, frameRateNear, materialRates } from '#core/material/sample-rates.ts';
 import { missingText, onlySequence, sequenceRates, sequencesOf } from '#core/material/sequence.ts';
 import { CONTAINERS, madeClip } from '#core/testing/made-clips.ts';
 
@@ -37,7 +37,20 @@ describe('rates of real material', () => {
     );
   });
 
+  it('have the frame rate of the picture, however long the sound beside it lasts', () => {
+    const picture = Array.from({ length: 375 }, (_, index) => ({ atSeconds: index / 50, bytes: 1000 }));
+    const sound = Array.from({ length: 352 }, (_, index) => ({ atSeconds: index * 0.0213333, bytes: 100 }));
+    const rates = materialRates([...picture, ...sound], 7.52, picture);
+    expect(rates.frameRate).toEqual({ numerator: 50, denominator: 1 });
+    expect(rates.isSoundOnly).toBe(false);
+    const alone = materialRates(sound, 7.52, null);
+    expect(alone.isSoundOnly).toBe(true);
+    expect(essenceOfMaterial('room tone', alone, false)).toMatchObject({ frameRate: undefined });
+  });
+
   it('take a frame rate for the usual one next to it', () => {
+    expect(frameRateNear(24)).toEqual({ numerator: 24, denominator: 1 });
+    expect(frameRateNear(59.9400599)).toEqual({ numerator: 60000, denominator: 1001 });
     expect(frameRateNear(23.9758)).toEqual({ numerator: 24000, denominator: 1001 });
     expect(frameRateNear(12.5)).toEqual({ numerator: 12500, denominator: 1000 });
     expect(() => materialRates([], 3)).toThrow(/nothing in it/);
@@ -90,12 +103,14 @@ describe('image and cache sequences', () => {
     expect(matte!.files).toHaveLength(2);
   });
 
-  it('have the rate of their files, missing ones left out', () => {
+  it('have the rate of their files, missing ones as large as the others', () => {
     const sequence = onlySequence(frames(1001, 1100, 'reel', 4e6).filter((_, index) => index % 10 !== 5));
     const rates = sequenceRates(sequence, AT_25);
     expect(rates.frames).toBe(90);
     expect(rates.durationSeconds).toBeCloseTo(4, 9);
-    expect(rates.bytesPerSecond / 1e6).toBeCloseTo(90, 1);
+    // A player asks for 25 frames in every second in which there are some.
+    expect(rates.bytesPerSecond / 1e6).toBeCloseTo(100, 1);
+    expect(rates.bytes / 1e6).toBeCloseTo(360, 1);
   });
 
   it('say when there is none', () => {

@@ -1,20 +1,10 @@
 import type { Essence } from '#core/demand/essences/registry.ts';
 import { essenceOfMaterial, type MaterialRates } from '#core/material/sample-rates.ts';
 import { missingText, onlySequence, sequenceRates, type NamedSize } from '#core/material/sequence.ts';
-import {
-  peaksOf,
-  timelineDemand,
-  type Timeline,
-  type TimelineClip,
-  type TimelineStretch,
-} from '#core/material/timeline.ts';
+import type { TimelineStretch } from '#core/material/timeline.ts';
 import type { Clip } from '#core/material/read-clip.ts';
-import { dataRate, soundBytesPerSecond } from '#core/media/data-rate.ts';
-import { parseFormatText } from '#core/media/format-text.ts';
-import { badInput } from '#core/problem.ts';
 import { progressDuration, type Progress } from '#core/trace/progress.ts';
 import type { FrameRate } from '#core/units/frame-rate.ts';
-import { parseRate } from '#core/units/quantity.ts';
 
 /** Real material as a format of its own, with what there is to see of it. */
 export interface Material {
@@ -68,7 +58,9 @@ export function materialOfFiles(files: readonly NamedSize[], frameRate: FrameRat
   const notes: string[] = [];
   if (sequence.missingCount > 0) {
     const are = sequence.missingCount === 1 ? 'is' : 'are';
-    notes.push(`${sequence.missingCount} of its numbers ${are} missing: ${missingText(sequence)}.`);
+    notes.push(
+      `${sequence.missingCount} of its numbers ${are} missing: ${missingText(sequence)}. The rate counts such frames as large as the others.`,
+    );
   }
   if (sequence.empty.length > 0)
     notes.push(`${sequence.empty.length} of its files are empty, the first is number ${sequence.empty[0]}.`);
@@ -84,45 +76,11 @@ export function materialOfFiles(files: readonly NamedSize[], frameRate: FrameRat
   };
 }
 
-/** Sound beside the picture of a timeline: two channels of 48 kHz and 24 bit. */
-const SOUND_BYTES_PER_SECOND = soundBytesPerSecond({ tracks: 2, samplesPerSecond: 48_000, bytesPerSample: 3 });
-
-/**
- * Bytes per second of a clip from a format or a rate as it is typed.
- * @param rateWhere what a rate at fault is called
- * @throws Problem `bad-input` on what is neither
- */
-export function parseClipRate(text: string, rateWhere: string): number {
-  return /\/\s*s$|bps$/.test(text.trim())
-    ? parseRate(text, rateWhere)
-    : dataRate(parseFormatText(text).format).bytesPerSecond;
-}
-
-/**
- * What a timeline asks for when a clip of its picture has the rate given for it; sound has its own.
- * @throws Problem `bad-input` when nothing in it asks for anything
- */
-export function materialOfTimeline(timeline: Timeline, bytesPerSecondOf: (clip: TimelineClip) => number): Material {
-  const { curve, stretches } = timelineDemand(timeline, (clip) =>
-    clip.kind === 'audio' ? SOUND_BYTES_PER_SECOND : bytesPerSecondOf(clip),
-  );
-  if (curve.bytes.at(-1)! <= 0)
-    throw badInput('timeline', 'timeline: none of its clips asks for anything. Give them a format.');
-  return {
-    kind: 'timeline',
-    essence: curveEssence(timeline.name, curve),
-    rates: null,
-    frames: [],
-    notes: [],
-    peaks: peaksOf(stretches, 5),
-  };
-}
-
 export function materialOfCurve(name: string, curve: Progress): Material {
   return { kind: 'curve', essence: curveEssence(name, curve), rates: null, frames: [], notes: [], peaks: [] };
 }
 
-function curveEssence(label: string, curve: Progress): Essence {
+export function curveEssence(label: string, curve: Progress): Essence {
   const { seconds, bytes } = thinned(curve);
   return { kind: 'curve', label: label.slice(0, 120), seconds, bytes, frameRate: undefined };
 }
@@ -133,15 +91,4 @@ function thinned(curve: Progress): Progress {
   if (every <= 1 || progressDuration(curve) <= 0) return curve;
   const keep = (_: number, row: number) => row % every === 0 || row === curve.seconds.length - 1;
   return { seconds: curve.seconds.filter(keep), bytes: curve.bytes.filter(keep) };
-}
-
-/** Media that a timeline is cut from, most used first. */
-export function mediaOf({ clips }: Timeline): { media: string; kind: TimelineClip['kind']; clips: number }[] {
-  const all = new Map<string, { media: string; kind: TimelineClip['kind']; clips: number }>();
-  for (const { media, kind } of clips) {
-    const known = all.get(`${kind} ${media}`);
-    if (known) known.clips += 1;
-    else all.set(`${kind} ${media}`, { media, kind, clips: 1 });
-  }
-  return [...all.values()].sort((a, b) => b.clips - a.clips);
 }

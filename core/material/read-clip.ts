@@ -9,7 +9,7 @@ export interface Clip {
   /** Codec and raster of the picture, or what there is instead. */
   description: string;
   rates: MaterialRates;
-  /** Bytes of each frame of the picture in the order in which they are shown. */
+  /** Bytes of each frame of the picture in the order in which they are shown; empty for sound. */
   frames: MaterialSample[];
 }
 
@@ -64,9 +64,9 @@ export async function readClip(source: Source, name: string, signal?: Stop): Pro
     }
     if (samples.length === 0) throw badInput('clip', `${name}: holds no frames and no sound, or its end is missing.`);
     const first = samples.reduce((least, sample) => Math.min(least, sample.atSeconds), Infinity);
-    const shown = frames.length > 0 ? frames : samples;
-    const rates = materialRates(samples, Math.max(end - Math.min(0, first), 1e-3), shown);
-    return { description: description || 'sound only', rates, frames: shown };
+    const picture = frames.length > 0 ? frames : null;
+    const rates = materialRates(samples, Math.max(end - Math.min(0, first), 1e-3), picture);
+    return { description: description || 'sound only', rates, frames };
   } catch (error) {
     if (error instanceof Problem || signal?.aborted) throw error;
     throw badInput('clip', `${name}: is broken or ends early at ${stage} (${(error as Error).message}).`);

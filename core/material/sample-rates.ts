@@ -12,7 +12,9 @@ export interface MaterialSample {
 
 /** What real material asks of a drive. */
 export interface MaterialRates {
+  /** Frames of the picture; where there is none, pieces of sound. */
   frames: number;
+  isSoundOnly: boolean;
   durationSeconds: number;
   bytes: number;
   bytesPerSecond: number;
@@ -30,24 +32,27 @@ export interface MaterialRates {
 /** Frame rates within this share of a usual one are that one: containers round their times. */
 const USUAL_TOLERANCE = 0.001;
 
-/** The usual frame rate next to a number, else the number to a thousandth. */
+/** The usual frame rate nearest to a number, else the number to a thousandth. */
 export function frameRateNear(perSecond: number): FrameRate {
-  const usual = FRAME_RATES.find((rate) => Math.abs(framesPerSecond(rate) / perSecond - 1) < USUAL_TOLERANCE);
-  return usual ?? { numerator: Math.max(1, Math.round(perSecond * 1000)), denominator: 1000 };
+  const off = (rate: FrameRate) => Math.abs(framesPerSecond(rate) / perSecond - 1);
+  const nearest = FRAME_RATES.reduce((best, rate) => (off(rate) < off(best) ? rate : best));
+  if (off(nearest) < USUAL_TOLERANCE) return nearest;
+  return { numerator: Math.max(1, Math.round(perSecond * 1000)), denominator: 1000 };
 }
 
 /**
  * Average, peak over one second and burst of real material.
  * @param samples in any order, of all tracks together
- * @param frames of the picture, for the frame rate; all samples when there is no picture
+ * @param picture frames of the picture, for the frame rate; null when there is only sound
  * @param durationSeconds of the whole; the last frame lasts to its end
  * @throws Problem `bad-input` when there is nothing in it
  */
 export function materialRates(
   samples: readonly MaterialSample[],
   durationSeconds: number,
-  frames: readonly MaterialSample[] = samples,
+  picture: readonly MaterialSample[] | null = samples,
 ): MaterialRates {
+  const frames = picture ?? samples;
   const bytes = samples.reduce((sum, sample) => sum + sample.bytes, 0);
   if (samples.length === 0 || bytes === 0 || !(durationSeconds > 0)) {
     throw badInput('material', 'material: there is nothing in it to be read.');
@@ -69,16 +74,27 @@ export function materialRates(
   const sizes = frames.map((frame) => frame.bytes);
   return {
     frames: frames.length,
+    isSoundOnly: picture === null,
     durationSeconds,
     bytes,
     bytesPerSecond,
     peakBytesPerSecond: Math.max(bytesPerSecond, peak / window),
     peakAtSeconds,
     burstBytes: burstOver(progressOfSamples(sorted, origin), bytesPerSecond),
-    frameRate: frameRateNear(frames.length / durationSeconds),
+    frameRate: frameRateNear(framesPerSecondOf(frames, durationSeconds)),
     largestFrameBytes: sizes.reduce((most, size) => Math.max(most, size), 0),
     smallestFrameBytes: sizes.reduce((least, size) => Math.min(least, size), Infinity),
   };
+}
+
+/** From frame to frame: the whole may last longer than its picture. */
+function framesPerSecondOf(frames: readonly MaterialSample[], durationSeconds: number): number {
+  let [first, last] = [Infinity, -Infinity];
+  for (const { atSeconds } of frames) {
+    first = Math.min(first, atSeconds);
+    last = Math.max(last, atSeconds);
+  }
+  return last > first ? (frames.length - 1) / (last - first) : frames.length / durationSeconds;
 }
 
 /** Bytes asked for by a moment: each sample is needed at once, when it is shown. */
@@ -103,7 +119,7 @@ export function essenceOfMaterial(label: string, rates: MaterialRates, sequence:
     bytesPerSecond: rates.bytesPerSecond,
     peakBytesPerSecond: rates.peakBytesPerSecond,
     burstBytes: rates.burstBytes,
-    frameRate: rates.frameRate,
+    frameRate: rates.isSoundOnly ? undefined : rates.frameRate,
     sequence,
   };
 }

@@ -67,13 +67,20 @@ export function sequencesOf(files: readonly NamedSize[]): FileSequence[] {
     .sort((a, b) => b.files.length - a.files.length);
 }
 
-/** Rates of a sequence at a frame rate; missing numbers count as frames that are not there. */
+/** Rates of a sequence at a frame rate; frames that are missing are taken to be as large as the others, as a player asks. */
 export function sequenceRates({ files }: FileSequence, frameRate: FrameRate): MaterialRates {
-  const [first, last] = [files[0]!, files.at(-1)!];
-  const period = 1 / framesPerSecond(frameRate);
-  const samples = files.map(({ number, bytes }) => ({ atSeconds: (number - first.number) * period, bytes }));
-  const rates = materialRates(samples, (last.number - first.number + 1) * period);
-  return { ...rates, frameRate };
+  const [first, last] = [files[0]!.number, files.at(-1)!.number];
+  const sizes = new Map(files.map(({ number, bytes }) => [number, bytes]));
+  const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
+  const usual = bytes / files.length;
+  const perSecond = framesPerSecond(frameRate);
+  const count = last - first + 1;
+  const samples = Array.from({ length: count }, (_, frame) => ({
+    atSeconds: frame / perSecond,
+    bytes: sizes.get(first + frame) ?? usual,
+  }));
+  const rates = materialRates(samples, count / perSecond);
+  return { ...rates, frames: files.length, bytes, frameRate };
 }
 
 /** “12, 40–52 and 3 more”. */

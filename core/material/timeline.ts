@@ -12,12 +12,16 @@ export interface TimelineClip {
   toSeconds: number;
   /** Material seconds for each second shown: 2 is double speed. */
   speed: number;
+  /** Frames per second of the medium, where it is a sequence that tells. */
+  mediaFramesPerSecond: number | null;
 }
 
 export interface Timeline {
   name: string;
   clips: TimelineClip[];
   durationSeconds: number;
+  /** Of the edit: the rate of its first clip's times. */
+  framesPerSecond: number | null;
 }
 
 /** A timeline of more is no edit. */
@@ -47,6 +51,7 @@ export function parseTimeline(text: string, where = 'timeline'): Timeline {
     throw badInput(where, `${where}: is no OpenTimelineIO document: it has no OTIO_SCHEMA.`);
   }
   const clips: TimelineClip[] = [];
+  let ownRate: number | null = null;
   const fault = (path: string, what: string) => badInput(where, `${where}: ${path}: ${what}`);
   let root: unknown = document;
   let path = schemaOf(document);
@@ -62,7 +67,12 @@ export function parseTimeline(text: string, where = 'timeline'): Timeline {
   const durationSeconds = walk(root, path, { from: 0, track: '', kind: 'video', depth: 0 });
   if (clips.length === 0) throw badInput(where, `${where}: has no clips.`);
   const name = textOf(document['name'], 'Timeline');
-  return { name, clips, durationSeconds: Math.max(durationSeconds, ...clips.map((clip) => clip.toSeconds)) };
+  return {
+    name,
+    clips,
+    durationSeconds: clips.reduce((end, clip) => Math.max(end, clip.toSeconds), durationSeconds),
+    framesPerSecond: ownRate,
+  };
 
   /** Puts the clips of an object onto the list and returns how long it lasts. */
   function walk(
@@ -156,12 +166,16 @@ export function parseTimeline(text: string, where = 'timeline'): Timeline {
       fromSeconds: place.from,
       toSeconds: place.from + length,
       speed: speedOf(object),
+      mediaFramesPerSecond: sequenceRateOf(object),
     });
   }
 
   function durationOf(object: Json, at: string): number | null {
     const range = object['source_range'];
-    return isObject(range) ? timeOf(range['duration'], `${at}.source_range.duration`) : null;
+    if (!isObject(range)) return null;
+    const seconds = timeOf(range['duration'], `${at}.source_range.duration`);
+    if (ownRate === null && seconds !== null) ownRate = (range['duration'] as { rate: number }).rate;
+    return seconds;
   }
 
   function availableOf(object: Json, at: string): number | null {
@@ -191,7 +205,14 @@ function mediaOf(clip: Json): Json | undefined {
 
 function mediaName(clip: Json): string | null {
   const media = mediaOf(clip);
-  const address = media?.['target_url'] ?? media?.['name_prefix'] ?? media?.['name'];
+  if (media === undefined) return null;
+  const prefix = media['name_prefix'];
+  if (typeof prefix === 'string' && schemaOf(media) === 'ImageSequenceReference') {
+    const digits = media['frame_zero_padding'];
+    const places = typeof digits === 'number' && digits >= 1 && digits <= 12 ? Math.round(digits) : 1;
+    return `${prefix}${'#'.repeat(places)}${textOf(media['name_suffix'])}`;
+  }
+  const address = media['target_url'] ?? media['name'];
   if (typeof address !== 'string' || address === '') return null;
   const last = address.split(/[\\/]/).at(-1)!;
   try {
@@ -200,6 +221,19 @@ function mediaName(clip: Json): string | null {
     return last;
   }
 }
+
+function sequenceRateOf(clip: Json): number | null {
+  const media = mediaOf(clip);
+  if (media === undefined || schemaOf(media) !== 'ImageSequenceReference') return null;
+  const rate = media['rate'];
+  return typeof rate === 'number' && rate > 0 && Number.isFinite(rate) ? rate : null;
+}
+
+/** Numbers of a sequence's frames as they are written in names: `####`, `%04d`, `[1-100]`, `$F4`. */
+const FRAME_NUMBERS = /#+|%0?\d*d|\[\d+-\d+\]|\$F\d*/;
+
+/** What a medium's name has in common with that of its files, whatever way its frame numbers are written. */
+export const mediaKey = (name: string): string => name.replace(FRAME_NUMBERS, '#').toLowerCase();
 
 function speedOf(clip: Json): number {
   const warps = asList(clip['effects']).filter(isObject);

@@ -36,17 +36,21 @@ export function sumHistogram(latency: LatencyColumns, keep: (direction: Directio
 }
 
 /**
- * Latency below which a share of the requests stayed, as the upper edge of its bucket, seconds.
- * Null when the histogram is empty.
+ * Latency below which a share of the requests stayed, as the upper edge of its bucket, but no more than the longest
+ * of them, seconds. Null when the histogram is empty.
  */
-export function percentileSeconds(counts: readonly number[], share: number): number | null {
+export function percentileSeconds(
+  counts: readonly number[],
+  share: number,
+  longestSeconds: number | null = null,
+): number | null {
   const total = counts.reduce((sum, count) => sum + count, 0);
   if (total === 0) return null;
   const wanted = Math.max(1, Math.ceil(share * total));
   let seen = 0;
   for (let bucket = 0; bucket < counts.length; bucket += 1) {
     seen += counts[bucket]!;
-    if (seen >= wanted) return bucketUpperSeconds(bucket);
+    if (seen >= wanted) return Math.min(bucketUpperSeconds(bucket), longestSeconds ?? Infinity);
   }
-  return bucketUpperSeconds(counts.length - 1);
+  return Math.min(bucketUpperSeconds(counts.length - 1), longestSeconds ?? Infinity);
 }

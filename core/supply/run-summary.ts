@@ -1,10 +1,11 @@
 import type { RunDocument } from '#core/run/run-document.ts';
+import { writtenByDrive } from '#core/run/written.ts';
 import type { Doubt } from '#core/supply/doubts/doubt.ts';
 import { doubtsOf } from '#core/supply/doubts/registry.ts';
 import { figuresOf, type RunFigures } from '#core/trace/figures.ts';
 
 /** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
-export const ANALYSIS_VERSION = 5;
+export const ANALYSIS_VERSION = 6;
 
 /** What a list of runs shows of one. */
 export interface RunSummary {
@@ -12,10 +13,12 @@ export interface RunSummary {
   doubts: Doubt[];
   /** Temperature of the drive when it began; null when it was not told. */
   startCelsius: number | null;
+  /** Bytes that it wrote, by drive. */
+  written: Record<string, number>;
 }
 
 export function summaryOf(run: RunDocument): RunSummary {
   const figures = figuresOf(run);
   const startCelsius = run.conditions.series.temperatureCelsius.find((celsius) => celsius !== null) ?? null;
-  return { figures, doubts: doubtsOf(run, figures), startCelsius };
+  return { figures, doubts: doubtsOf(run, figures), startCelsius, written: writtenByDrive(run) };
 }

@@ -47,10 +47,16 @@ function ladderWords(ladder: readonly LadderRung[]) {
   const lead = `Up to ${rateText(best.bytesPerSecond)}.`;
   const bestText = `At ${blockText(best.blockBytes)} and depth ${best.depth}, ${best.direction === 'read' ? 'reading' : 'writing'}.`;
   if (!single || !deepest) return { lead, text: bestText };
-  const latency = single.latencyP50Seconds === null ? '' : ` each takes ${formatDuration(single.latencyP50Seconds)},`;
+  const latency =
+    single.latencyP50Seconds === null ? '' : ` (half of them within ${formatDuration(single.latencyP50Seconds)})`;
+  const several =
+    deepest.depth > single.depth
+      ? `, ${formatNumber(deepest.operationsPerSecond)} with ${deepest.depth} under way`
+      : '';
+  const alone = single.depth === 1 ? 'one at a time' : `with ${single.depth} under way`;
   return {
     lead,
-    text: `${bestText} ${blockText(small)} ${way === 'read' ? 'reads' : 'writes'} at random:${latency} ${formatNumber(single.operationsPerSecond)} a second one at a time, ${formatNumber(deepest.operationsPerSecond)} with ${deepest.depth} under way.`,
+    text: `${bestText} ${blockText(small)} ${way === 'read' ? 'reads' : 'writes'} at random: ${formatNumber(single.operationsPerSecond)} a second ${alone}${latency}${several}.`,
   };
 }
 
@@ -60,8 +66,17 @@ function filesWords(files: readonly FileFigures[]) {
     ...(create ? [`Creating goes at ${formatNumber(create.filesPerSecond)} files a second`] : []),
     ...(read ? [`reading at ${formatNumber(read.filesPerSecond)}`] : []),
   ].join(', ');
-  const lead = create ? `A file costs ${formatDuration(create.costSeconds)} beside its bytes.` : 'Files were timed.';
+  const lead = create ? fileCostWords(create) : 'Files were timed.';
   return { lead, text: text === '' ? '' : `${text}.` };
+}
+
+/** What is left for a file when its bytes have taken this much of its time is nothing that was seen. */
+const LEAST_COST_SHARE = 0.01;
+
+function fileCostWords({ costSeconds, costApart, p50Seconds }: FileFigures): string {
+  if (!costApart) return `A file takes ${formatDuration(costSeconds)}, its bytes with it.`;
+  if (costSeconds < LEAST_COST_SHARE * p50Seconds) return 'A file costs nothing that could be told from its bytes.';
+  return `A file costs ${formatDuration(costSeconds)} beside its bytes.`;
 }
 
 function phasesWords(phases: readonly ReplayedPhase[]) {

@@ -21,7 +21,7 @@ export interface DirectionFigures {
   medianInterval95: [number, number] | null;
   lowestPassBytesPerSecond: number;
   highestPassBytesPerSecond: number;
-  /** Lowest one-second window of any counted pass; null when every pass was shorter. */
+  /** Lowest one-second window of any counted pass, its flush counted; null when every pass was shorter. */
   worstSecondBytesPerSecond: number | null;
   /** Standard deviation ÷ mean of the passes. */
   coefficientOfVariation: number;
@@ -111,13 +111,19 @@ function directionFigures(
   if (counted.length === 0) return null;
   const rates = counted.map((pass) => pass.bytesPerSecond);
   const numbers = new Set(counted.map((pass) => pass.pass));
+  // A pass counts its flush, in which nothing is counted as moved: no window of it can have been better than all of it.
   const worst = (seconds: number): number | null => {
-    const lows = counted.map((pass) => worstWindow(pass.progress, seconds)).filter((rate) => rate !== null);
+    const lows = counted.flatMap((pass) => {
+      const low = worstWindow(pass.progress, seconds);
+      return low === null ? [] : [low, pass.bytesPerSecond];
+    });
     return lows.length > 0 ? Math.min(...lows) : null;
   };
   const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
   const histogram = sumHistogram(run.latency, (one, pass) => one === direction && numbers.has(pass));
   const sum = (of: (pass: Pass) => number) => counted.reduce((total, pass) => total + of(pass), 0);
+  const latencyMaxSeconds = longestRequest(run, direction, numbers);
+  const percentile = (share: number) => percentileSeconds(histogram, share, latencyMaxSeconds);
   return {
     medianBytesPerSecond: median(rates),
     medianInterval95: medianInterval95(rates),
@@ -135,10 +141,10 @@ function directionFigures(
     seconds: sum((pass) => pass.transferSeconds + pass.flushSeconds),
     longestPassBytes: Math.max(...counted.map((pass) => pass.bytes)),
     flushSeconds: sum((pass) => pass.flushSeconds),
-    latencyP50Seconds: percentileSeconds(histogram, 0.5),
-    latencyP99Seconds: percentileSeconds(histogram, 0.99),
-    latencyP999Seconds: percentileSeconds(histogram, 0.999),
-    latencyMaxSeconds: longestRequest(run, direction, numbers),
+    latencyP50Seconds: percentile(0.5),
+    latencyP99Seconds: percentile(0.99),
+    latencyP999Seconds: percentile(0.999),
+    latencyMaxSeconds,
   };
 }
 

@@ -23,14 +23,15 @@ export function ladderOf(run: Pick<RunDocument, 'options' | 'samples' | 'markers
     const rung = rungs.get(pass.pass);
     if (!rung || pass.phase === 'laying-out') return [];
     const histogram = sumHistogram(run.latency, (_, number) => number === pass.pass);
+    const latencyMaxSeconds = longest.get(pass.pass) ?? 0;
     return [
       {
         ...rung,
         bytesPerSecond: pass.bytesPerSecond,
         operationsPerSecond: pass.bytesPerSecond / rung.blockBytes,
-        latencyP50Seconds: percentileSeconds(histogram, 0.5),
-        latencyP99Seconds: percentileSeconds(histogram, 0.99),
-        latencyMaxSeconds: longest.get(pass.pass) ?? 0,
+        latencyP50Seconds: percentileSeconds(histogram, 0.5, latencyMaxSeconds),
+        latencyP99Seconds: percentileSeconds(histogram, 0.99, latencyMaxSeconds),
+        latencyMaxSeconds,
       },
     ];
   });

@@ -202,7 +202,8 @@ describe('rungs of a ladder', () => {
     expect(rungs[0]!.operationsPerSecond).toBeCloseTo(1000, 6);
     expect(rungs[0]!.latencyMaxSeconds).toBe(0.02);
     expect(rungs[0]!.latencyP50Seconds).toBeCloseTo(0.001, 3);
-    expect(rungs[0]!.latencyP99Seconds).toBeGreaterThan(0.09);
+    // A class of latencies ends beyond what fell into it: no share of them took longer than the longest.
+    expect(rungs[0]!.latencyP99Seconds).toBe(0.02);
     // A pass that is no rung of these options, and one that only laid out, are none.
     run.samples.pass = run.samples.pass.map(() => 9);
     expect(ladderOf({ ...run, options })).toEqual([]);

@@ -65,11 +65,18 @@ export function formatBytes(bytes: number, precision: Precision = 'picture', uni
   return scaled(bytes, stepsIn(units), 'B', precision);
 }
 
+/** Rates under this are told in kB/s or B/s: in MB/s they would be nothing. */
+const SMALL_RATE = 0.1e6;
+
 /**
- * Bytes per second in MB/s throughout: throughputs are compared with one another, so the unit
- * does not change at 1,000. Full precision keeps three decimals of a MB/s.
+ * Bytes per second in MB/s: throughputs are compared with one another, so the unit does not change at 1,000; only
+ * what is very small has a smaller one. Full precision keeps three decimals of a MB/s.
  */
 export function formatRate(bytesPerSecond: number, precision: Precision = 'picture'): Figure {
+  if (precision === 'picture' && bytesPerSecond > 0 && bytesPerSecond < SMALL_RATE) {
+    const { number, unit } = formatBytes(bytesPerSecond);
+    return { number, unit: `${unit}/s` };
+  }
   return { number: formatNumber(bytesPerSecond / 1e6, precision), unit: 'MB/s' };
 }
 

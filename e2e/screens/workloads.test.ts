@@ -126,8 +126,17 @@ describe('the place Workloads', () => {
     writeFileSync(broken, new Uint8Array(3000).fill(9));
     await addFootage(async () => {
       await press(page, 'From a file');
+      await giveFiles(path);
+      await waitForText(page, 'Cut 7: 2 clips from 2 media, 20 s');
+      await waitForText(page, 'Not given, and taken to be 3840×2160 RDD 36 high 25p: kelp, title.');
+      // What was read before does not stand for what cannot be read.
       await giveFiles(broken);
       await waitForText(page, 'broken.mp4: is no clip that can be read');
+      expect(await page.$$eval('[role="dialog"] [data-material]', (all) => all.length)).toBe(0);
+      const canAdd = await page.$$eval('[role="dialog"] button', (all) =>
+        all.some((button) => button.textContent === 'Add' && !button.disabled),
+      );
+      expect(canAdd).toBe(false);
       await giveFiles(path);
       await waitForText(page, 'Cut 7: 2 clips from 2 media, 20 s');
       await typeInto(page, 'Clips that are not named below', '100 MB/s');

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, max, min, sum, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, max, min, or, sum, sql } from 'drizzle-orm';
 import type { RunListEntry, RunOpening } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import {
@@ -191,14 +191,16 @@ export async function closeInterruptedRuns(db: Database): Promise<string[]> {
 /** When the drive last worked for us and what it had to write in the hour before now. */
 export async function driveHistory(db: Database, driveId: string, now: Date): Promise<DriveHistory> {
   const hourAgo = new Date(now.getTime() - 3_600_000).toISOString();
+  const written = sql<number>`(${runs.summary}->'written'->>${driveId})::double precision`;
+  // A copy is a run of its source and works its targets too.
   const [last] = await db
     .select({ endedAt: max(sql<string>`${runs.opening}->>'endedAt'`) })
     .from(runs)
-    .where(eq(runs.driveId, driveId));
-  const written = await db
-    .select({ bytes: sum(sql<number>`coalesce((${runs.summary}->'figures'->'write'->>'bytes')::double precision, 0)`) })
+    .where(or(eq(runs.driveId, driveId), isNotNull(written)));
+  const [lately] = await db
+    .select({ bytes: sum(written) })
     .from(runs)
-    .where(and(eq(runs.driveId, driveId), sql`${runs.opening}->>'endedAt' > ${hourAgo}`));
+    .where(sql`${runs.opening}->>'endedAt' > ${hourAgo}`);
   const endedAt = last?.endedAt ?? null;
   const [{ celsius: coolest } = { celsius: null }] = await db
     .select({ celsius: min(sql<number>`(${runs.summary}->>'startCelsius')::double precision`) })
@@ -206,7 +208,7 @@ export async function driveHistory(db: Database, driveId: string, now: Date): Pr
     .where(eq(runs.driveId, driveId));
   return {
     restSeconds: endedAt === null ? null : Math.max(0, (now.getTime() - Date.parse(endedAt)) / 1000),
-    writtenLastHourBytes: Number(written[0]?.bytes ?? 0),
+    writtenLastHourBytes: Number(lately?.bytes ?? 0),
     coolestCelsius: coolest === null ? null : Number(coolest),
   };
 }

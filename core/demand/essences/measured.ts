@@ -15,7 +15,8 @@ const schema = object({
   peakBytesPerSecond: rateSchema,
   /** Most bytes by which any stretch of it exceeds its average. */
   burstBytes: number().min(0).max(1e15).required(),
-  frameRate: frameRateSchema.required(),
+  /** Of the picture; sound alone has none. */
+  frameRate: frameRateSchema.optional().default(undefined),
   /** Whether each frame is a file. */
   sequence: boolean().required(),
 });
@@ -26,7 +27,7 @@ export const measuredKind: EssenceKind<MeasuredEssence> = {
   kind: 'measured',
   schema,
   rate: ({ bytesPerSecond, peakBytesPerSecond, burstBytes, frameRate, label, sequence }, streams) =>
-    constantRate(bytesPerSecond, streams, frameRate, label, {
+    constantRate(bytesPerSecond, streams, frameRate ?? null, label, {
       peak: peakBytesPerSecond * streams,
       burst: burstBytes * streams,
       isSequence: sequence,

@@ -3,6 +3,11 @@ import { materialOfClip } from '#core/material/material.ts';
 
 const EXTENSIONS = new Set(['mp4', 'm4v', 'mov', 'mkv', 'webm', 'mxf', 'avi', 'ts', 'mts']);
 
+const SOUND_EXTENSIONS = new Set(['wav', 'wave', 'bwf', 'aif', 'aiff', 'mp3', 'm4a', 'flac', 'ogg']);
+
+/** Whether a file's name is that of sound. */
+export const isSound = ({ path }: MaterialFile): boolean => SOUND_EXTENSIONS.has(extensionOf(path));
+
 /** Whether a file's name is that of a clip; its container decides when it is read. */
 export const isClip = ({ path }: MaterialFile): boolean => EXTENSIONS.has(extensionOf(path));
 

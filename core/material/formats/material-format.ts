@@ -1,7 +1,6 @@
+import type { Edit } from '#core/material/edit.ts';
 import type { Clip } from '#core/material/read-clip.ts';
 import type { Material } from '#core/material/material.ts';
-import type { MaterialRates } from '#core/material/sample-rates.ts';
-import type { Timeline } from '#core/material/timeline.ts';
 import type { FrameRate } from '#core/units/frame-rate.ts';
 
 /** A file of real material, wherever it lies: in a browser's drop or in a folder. */
@@ -16,10 +15,8 @@ export interface MaterialFile {
   clip(): Promise<Clip>;
 }
 
-/** Material that is read, or a timeline that still needs to know what its clips are; those given with it are told. */
-export type MaterialAnswer =
-  | { kind: 'material'; material: Material }
-  | { kind: 'timeline'; timeline: Timeline; clips: Record<string, MaterialRates> };
+/** Material that is read, or an edit that still needs to know what some of its media are. */
+export type MaterialAnswer = { kind: 'material'; material: Material } | { kind: 'timeline'; edit: Edit };
 
 /** A kind of files that real material is read from. */
 export interface MaterialFormat {

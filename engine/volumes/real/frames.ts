@@ -4,7 +4,7 @@ import { pacedStreams, type PacedStream } from '#engine/volumes/frame-plan.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import type { IoTeam } from '#engine/volumes/real/io-team.ts';
-import type { FramesMessage } from '#engine/volumes/real/io-protocol.ts';
+import { STAT, type FramesMessage } from '#engine/volumes/real/io-protocol.ts';
 import { flushEvent, framesEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import { NOTHING_MOVED, type FramesStep, type StepControl, type StepOutcome } from '#engine/volumes/volume.ts';
 
@@ -95,11 +95,12 @@ async function carryOutParts({ step, bench, emit, control, parts, phase, pass }:
 
   const bytesOf = (direction: 'write' | 'read'): number =>
     io.bytesOf((worker) => parts[worker]?.message.direction === direction);
-  let operationsTold = 0;
+  const operationsTold = { write: 0, read: 0 };
   const sample = () => {
     if (clock === 0) return;
     const reading = io.read();
     for (const direction of directions) {
+      const operations = io.sumOf(STAT.operations, (worker) => parts[worker]?.message.direction === direction);
       emit(
         sampleEvent(
           { direction, pass },
@@ -107,13 +108,13 @@ async function carryOutParts({ step, bench, emit, control, parts, phase, pass }:
             atSeconds: reading.atSeconds - startSeconds,
             cumulativeBytes: base[direction] + bytesOf(direction),
             file: 0,
-            operations: Math.max(0, reading.operations - operationsTold),
+            operations: Math.max(0, operations - operationsTold[direction]),
             latencyMaxSeconds: reading.latencyMaxSeconds,
           },
         ),
       );
+      operationsTold[direction] = operations;
     }
-    operationsTold = reading.operations;
     if (phase === null) emitDone(parts, clock, emit);
     if (control.signal.aborted) io.stop();
   };

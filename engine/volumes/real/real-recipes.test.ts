@@ -192,6 +192,14 @@ describe.skipIf(process.platform !== 'linux')('on a real folder', () => {
     expect(frames!.seconds).toBeCloseTo(2, 1);
     const played = passesOf(run).find((pass) => pass.direction === 'read')!;
     expect(played.bytes).toBe(2 * 100 * 102_400);
+    // What is recorded counts as no request of what is played: each frame of its way is one or a few.
+    const { samples } = run;
+    const requests = (way: 'write' | 'read') =>
+      samples.operations.reduce((sum, one, row) => sum + (samples.direction[row] === way ? one : 0), 0);
+    const moved = (way: 'write' | 'read') =>
+      Math.max(...samples.cumulativeBytes.map((bytes, row) => (samples.direction[row] === way ? bytes : 0)));
+    expect(moved('write') / requests('write')).toBeGreaterThan(75_000);
+    expect(moved('read') / requests('read')).toBeGreaterThan(75_000);
     expect(readdirSync(home)).toEqual([]);
   });
 

@@ -12,7 +12,7 @@ import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
 /** Everything that is derived from a run for its place. */
-export interface RunAnalysis extends Omit<RunSummary, 'startCelsius'> {
+export interface RunAnalysis extends Omit<RunSummary, 'startCelsius' | 'written'> {
   passes: Pass[];
   /** The pass on which levels are marked: the longest that was written, else read. */
   levels: { pass: Pass; reading: TraceReading } | null;

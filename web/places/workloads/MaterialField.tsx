@@ -3,10 +3,9 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type DragEvent } from 'react';
 import type { Essence } from '#core/demand/essences/registry.ts';
+import { materialOfEdit, mediaOf, parseClipRate, usualFormatOf, type Edit } from '#core/material/edit.ts';
 import { materialWords } from '#core/material/formats/registry.ts';
-import { materialOfTimeline, mediaOf, parseClipRate, type Material } from '#core/material/material.ts';
-import type { MaterialRates } from '#core/material/sample-rates.ts';
-import type { Timeline } from '#core/material/timeline.ts';
+import type { Material } from '#core/material/material.ts';
 import { Problem } from '#core/problem.ts';
 import { bytesText, formatClock, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
@@ -20,7 +19,8 @@ import { ink } from '../../theme/tokens.ts';
 interface MaterialFieldProps {
   /** What was read before, when an item is edited. */
   essence: Essence | null;
-  onEssence: (essence: Essence) => void;
+  /** Null while there is none: what was read before does not stand for what could not be read. */
+  onEssence: (essence: Essence | null) => void;
 }
 
 /** Real material: dropped or chosen, read in this browser, and made into a format. */
@@ -28,19 +28,21 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
   const [files, setFiles] = useState<MaterialRequest['files'] | null>(null);
   const [frameRate, setFrameRate] = useState('25');
   const [material, setMaterial] = useState<Material | null>(null);
-  const [timeline, setTimeline] = useState<{ timeline: Timeline; clips: Record<string, MaterialRates> } | null>(null);
+  const [edit, setEdit] = useState<Edit | null>(null);
   const [problem, setProblem] = useState<string>();
   const [going, setGoing] = useState<Reading | null>(null);
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
 
-  const take = (next: Material) => {
+  const take = (next: Material | null) => {
     setMaterial(next);
-    onEssence(next.essence);
+    onEssence(next?.essence ?? null);
   };
   const read = (chosen: MaterialRequest['files'], framesText: string) => {
     setProblem(undefined);
     setFiles(chosen);
+    setEdit(null);
+    take(null);
     try {
       const reading = readMaterial({ files: chosen, frameRate: parseFrameRate(framesText, 'frame rate') });
       setGoing(reading);
@@ -48,12 +50,9 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
         setGoing(null);
         if (answer.kind === 'problem') setProblem(answer.detail);
         else if (answer.kind === 'timeline') {
-          setTimeline(answer);
-          take(demandOfEdit(answer.timeline, answer.clips, USUAL_CLIP_FORMAT, {}));
-        } else {
-          setTimeline(null);
-          take(answer.material);
-        }
+          setEdit(answer.edit);
+          take(materialOfEdit(answer.edit, { common: usualFormatOf(answer.edit.timeline), own: {} }));
+        } else take(answer.material);
       });
     } catch (error) {
       setProblem((error as Problem).detail);
@@ -120,7 +119,7 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
         </Box>
       )}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
-      {files !== null && files.length > 1 && !timeline && (
+      {files !== null && files.length > 1 && !edit && (
         <TextLine
           label="Frames per second"
           help="Numbered files do not tell."
@@ -131,7 +130,7 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
           }}
         />
       )}
-      {timeline && <TimelineMedia {...timeline} onMaterial={take} />}
+      {edit && <EditMedia edit={edit} onMaterial={take} />}
       {material ? (
         <MaterialFacts material={material} />
       ) : (
@@ -142,33 +141,11 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
 }
 
 const MOST_MEDIA = 40;
-const USUAL_CLIP_FORMAT = '3840×2160 RDD 36 high 25p';
 
-/** @throws Problem `bad-input` while one of the texts is no format */
-function demandOfEdit(
-  timeline: Timeline,
-  clips: Record<string, MaterialRates>,
-  common: string,
-  own: Record<string, string>,
-): Material {
-  const commonRate = parseClipRate(common, 'rate');
-  return materialOfTimeline(timeline, ({ media }) => {
-    const text = own[media]?.trim();
-    return text ? parseClipRate(text, 'rate') : (clips[media]?.bytesPerSecond ?? commonRate);
-  });
-}
-
-/** What the clips of a timeline are: those dropped with it are known, the rest is typed. */
-function TimelineMedia({
-  timeline,
-  clips,
-  onMaterial,
-}: {
-  timeline: Timeline;
-  clips: Record<string, MaterialRates>;
-  onMaterial: (material: Material) => void;
-}) {
-  const [common, setCommon] = useState(USUAL_CLIP_FORMAT);
+/** What the media of an edit are: those given with it are known, the rest is typed. */
+function EditMedia({ edit, onMaterial }: { edit: Edit; onMaterial: (material: Material | null) => void }) {
+  const { timeline, given } = edit;
+  const [common, setCommon] = useState(() => usualFormatOf(timeline));
   const [own, setOwn] = useState<Record<string, string>>({});
   const media = mediaOf(timeline).filter(({ kind }) => kind === 'video');
   const errorOf = (text: string): string | undefined => {
@@ -183,9 +160,10 @@ function TimelineMedia({
     setCommon(nextCommon);
     setOwn(nextOwn);
     try {
-      onMaterial(demandOfEdit(timeline, clips, nextCommon, nextOwn));
+      onMaterial(materialOfEdit(edit, { common: nextCommon, own: nextOwn }));
     } catch {
-      // The field at fault says what is wrong; until then the last demand stands.
+      // The field at fault says what is wrong.
+      onMaterial(null);
     }
   };
   return (
@@ -196,7 +174,7 @@ function TimelineMedia({
       </Heading>
       <TextLine
         label="Clips that are not named below"
-        help="A format, or a rate such as 88 MB/s. Sound counts as two channels of 48 kHz and 24 bit."
+        help="A format, or a rate such as 88 MB/s."
         value={common}
         error={errorOf(common)}
         onChange={(text) => apply(text, own)}
@@ -205,9 +183,9 @@ function TimelineMedia({
         <TextLine
           key={name}
           label={`${name}, ${count === 1 ? 'one clip' : `${count} clips`}`}
-          help={clips[name] ? `${rateText(clips[name].bytesPerSecond)}, as it was dropped.` : 'As all others.'}
+          help={given[name] ? `${rateText(given[name].bytesPerSecond)}, as it was given.` : 'As all others.'}
           value={own[name] ?? ''}
-          placeholder={clips[name] ? 'as dropped' : 'as all others'}
+          placeholder={given[name] ? 'as given' : 'as all others'}
           error={own[name]?.trim() ? errorOf(own[name]) : undefined}
           onChange={(text) => apply(common, { ...own, [name]: text })}
         />
@@ -222,19 +200,25 @@ function MaterialFacts({ material: { rates, frames, notes, peaks } }: { material
       {rates && (
         <>
           <Heading>What was read</Heading>
-          <Fact name="frames">
-            {formatNumber(rates.frames, 'full')} at {frameRateText(rates.frameRate)},{' '}
-            {formatDuration(rates.durationSeconds)}
-          </Fact>
-          <Fact name="a frame">
-            {bytesText(rates.smallestFrameBytes)} – {bytesText(rates.largestFrameBytes)}
-          </Fact>
+          {rates.isSoundOnly ? (
+            <Fact name="sound only">{formatDuration(rates.durationSeconds)}</Fact>
+          ) : (
+            <>
+              <Fact name="frames">
+                {formatNumber(rates.frames, 'full')} at {frameRateText(rates.frameRate)},{' '}
+                {formatDuration(rates.durationSeconds)}
+              </Fact>
+              <Fact name="a frame">
+                {bytesText(rates.smallestFrameBytes)} – {bytesText(rates.largestFrameBytes)}
+              </Fact>
+            </>
+          )}
           <Fact name="on average">{rateText(rates.bytesPerSecond)}</Fact>
           <Fact name="worst second">
             {rateText(rates.peakBytesPerSecond)}, from {formatClock(rates.peakAtSeconds)}
           </Fact>
           <Fact name="busiest stretch above average">{bytesText(rates.burstBytes)}</Fact>
-          <FrameSizePicture columns={frames} frames={rates.frames} />
+          {frames.length > 0 && <FrameSizePicture columns={frames} frames={rates.frames} />}
         </>
       )}
       {peaks.length > 0 && (
