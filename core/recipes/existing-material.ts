@@ -63,6 +63,8 @@ export const existingMaterialKind: RecipeKind<ExistingMaterialOptions> = {
       readBytes: amountBytes === null ? null : amountBytes * passes,
       spaceBytes: 0,
       seconds: amountBytes === null ? null : secondsFor(amountBytes * passes, readBytesPerSecond),
+      // What lies in the folder may be less.
+      bound: 'most',
     };
   },
 };

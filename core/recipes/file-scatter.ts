@@ -126,6 +126,8 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
       readBytes: bytes,
       spaceBytes: bytes,
       seconds: addSeconds(secondsFor(bytes, writeBytesPerSecond), secondsFor(bytes, readBytesPerSecond)),
+      // What a file costs beside its bytes is what is to be found out.
+      bound: 'least',
     };
   },
 };

@@ -19,6 +19,8 @@ export interface Cost {
   spaceBytes: number;
   /** Null where no rate of the drive is known, and for runs that go on until stopped. */
   seconds: number | null;
+  /** Whether what is read and how long it takes is the least or the most that it may come to; else about that. */
+  bound?: 'least' | 'most';
 }
 
 /** The readings of a trace that there are, see core/trace/figures.ts. */

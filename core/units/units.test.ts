@@ -48,6 +48,11 @@ describe('figures as read', () => {
     expect(bytesText(46.24e9)).toBe('46.2\u202fGB');
     expect(bytesText(999.7e6)).toBe('1\u202fGB');
     expect(rateText(5_246e6)).toBe('5,250\u202fMB/s');
+    expect(rateText(0.29e6)).toBe('0.29\u202fMB/s');
+    // What would be nothing in MB/s has a smaller unit.
+    expect(rateText(4096)).toBe('4.1\u202fkB/s');
+    expect(rateText(12)).toBe('12\u202fB/s');
+    expect(rateText(0)).toBe('0\u202fMB/s');
     expect(formatNumber(1234567.8912, 'full')).toBe('1,234,567.891');
     expect(blockText(8 << 20)).toBe('8\u202fMiB');
   });

@@ -132,5 +132,6 @@ export function LinkRows({ rows, selected, onSelect }: LinkRowsProps) {
 
 export const linkRowText = (one: NonNullable<LinkRow['write']>): string => {
   const [floor, opening] = [formatRate(one.floor).number, formatRate(one.opening).number];
-  return `${floor === opening ? opening : `${opening}, then ${floor}`} MB/s${one.held ? ' at least' : ''}`;
+  const later = one.floor < one.opening ? 'then' : 'rising to';
+  return `${floor === opening ? opening : `${opening}, ${later} ${floor}`} MB/s${one.held ? ' at least' : ''}`;
 };

@@ -86,7 +86,9 @@ function Drawing({
   const unit = isHours ? 24 : 1;
   const [low, high] = [Math.min(...values) * unit, Math.max(...values) * unit];
   const pad = Math.max(LEAST_SPAN[axis], high - low) * 0.08;
-  const x = linearScale(low - pad, high + pad, [left, right], 8, false);
+  // Neither time nor a share of filling is less than none.
+  const from = axis === 'celsius' ? low - pad : Math.max(0, low - pad);
+  const x = linearScale(from, high + pad, [left, right], 8, false);
   return (
     <>
       <LeftAxis

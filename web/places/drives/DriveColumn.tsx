@@ -29,6 +29,7 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
     const change = profile ? changeOverTime(profile.runs, direction) : null;
     return change ? [{ direction, change }] : [];
   });
+  const hasPromise = details.ratedWriteBytesPerSecond !== null || details.ratedReadBytesPerSecond !== null;
   const hop = profile ? bindingHop(profile.connection) : null;
   const fastest = Math.max(
     0,
@@ -45,7 +46,7 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
       <Button variant="text" onClick={onEdit} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
         Edit card
       </Button>
-      <Heading>Measured against its box</Heading>
+      <Heading>{hasPromise ? 'Measured against its box' : 'Measured'}</Heading>
       {DIRECTIONS.map((direction) => (
         <Against key={direction} drive={drive} direction={direction} />
       ))}
@@ -111,8 +112,13 @@ function Against({ drive: { card, profile }, direction }: { drive: DriveSupply; 
   const name = direction === 'write' ? 'writing' : 'reading';
   if (side === null) return <Fact name={name}>not measured</Fact>;
   const opening = rateText(side.openingBytesPerSecond);
+  const change = side.floorBytesPerSecond / side.openingBytesPerSecond;
   const floor =
-    side.floorBytesPerSecond < 0.95 * side.openingBytesPerSecond ? `, then ${rateText(side.floorBytesPerSecond)}` : '';
+    change < 0.95
+      ? `, then ${rateText(side.floorBytesPerSecond)}`
+      : change > 1.05
+        ? `, rising to ${rateText(side.floorBytesPerSecond)}`
+        : '';
   return (
     <Fact name={name}>
       {opening}
