@@ -88,7 +88,7 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     for (const { constraint, builds, tempting } of failingOf(store)) {
       const name = tempting ? `, among them ${tempting.name} for ${formatNumber(tempting.cost, 'full')}` : '';
       const where = several ? `${STORE_WORDS[store.store]}: ` : '';
-      print(`${where}${formatNumber(builds, 'full')}: it ${constraintWords(constraint, store)}${name}`);
+      print(`${where}${formatNumber(builds, 'full')}: it ${constraintWords(constraint, store, sizing.policy)}${name}`);
     }
   }
 }

@@ -160,6 +160,7 @@ function inStep(
         : first.recovery.map((point) => ({ ...point, regainedBytes: point.regainedBytes * dataDrives })),
     mayProveHolds: all.every(({ mayProveHolds }) => mayProveHolds),
     mayProveBreaks: all.every(({ mayProveBreaks }) => mayProveBreaks),
+    ...(all.some(({ isPromise }) => isPromise) ? { isPromise: true as const } : {}),
     medianBytesPerSecond: rate(({ medianBytesPerSecond }) => medianBytesPerSecond, slower.all),
     span: {
       worstSecondBytesPerSecond: rate(({ span }) => span.worstSecondBytesPerSecond),

@@ -40,7 +40,7 @@ export function timeToMove(
   if (!furthest) return null;
   // A run that was too short to show it only counts where it is slower all the same.
   const seconds = Math.max(...runs.map((one) => secondsToMove(one, bytes)));
-  return { seconds, isProven: furthest.mayProveHolds && reachOf(furthest) >= bytes };
+  return { seconds, isProven: !furthest.isPromise && furthest.mayProveHolds && reachOf(furthest) >= bytes };
 }
 
 /** What is copied while it is read at the working storage takes as long as the slower of both; then it is read back. */

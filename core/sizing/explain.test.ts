@@ -123,14 +123,31 @@ describe('what is said of a build', () => {
     expect(words(unknown)).toContain('One drive may fail.');
   });
 
+  it('calls what was typed a promise, and no proof', () => {
+    const believed = explained('single-parity', 8, {}, { ...SIZING, workload: shoot() });
+    expect(believed.constraint).toBeNull();
+    expect(believed.verdicts[0]!.sentence).toMatch(
+      /^Would record .* Nothing of this was measured: its rate was typed\.$/,
+    );
+    const policy = { ...SIZING.policy, needsProof: true };
+    const strict = explained('single-parity', 8, {}, { ...SIZING, policy, workload: shoot() });
+    expect(strict.constraint).toBe('writing');
+    expect(strict.sentences.at(-1)).toBe('Ruled out: it is not proven to hold what is recorded.');
+  });
+
   it('puts the worst of the workload first, and ends with what rules it out', () => {
     const slow = explained('single-parity', 4, {}, { ...SIZING, workload: shoot('3') });
     expect(slow.constraint).toBe('writing');
     expect(slow.verdicts[0]!.verdict).toBe('breaks');
     expect(slow.sentences.at(-1)).toBe('Ruled out: it does not hold what is recorded.');
     expect(words(slow)).toContain(`${slow.verdicts[0]!.name}: ${slow.verdicts[0]!.sentence}`.replaceAll(/\s/g, ' '));
-    expect(constraintWords('writing', { store: 'away' })).toBe('does not copy a day in its time');
-    expect(constraintWords('capacity', { store: 'away' })).toBe('is full before the project ends');
+    const believing = { needsProof: false };
+    expect(constraintWords('writing', { store: 'away' }, believing)).toBe('does not copy a day in its time');
+    expect(constraintWords('capacity', { store: 'away' }, believing)).toBe('is full before the project ends');
+    // Where only what is proven counts, what is ruled out may hold all the same.
+    const strict = { needsProof: true };
+    expect(constraintWords('writing', { store: 'working' }, strict)).toBe('is not proven to hold what is recorded');
+    expect(constraintWords('capacity', { store: 'away' }, strict)).toBe('is full before the project ends');
   });
 
   it('fills separate drives one after the other: as quick as one, as loud as one', () => {

@@ -6,7 +6,7 @@ import { copiedDay, timeToMove, type CopyTime } from '#core/sizing/copy-time.ts'
 import { copiedWords, readsTogether, type ReadForCopies } from '#core/sizing/copied-day.ts';
 import { attached, layoutById, rebuildSeconds, unreadableChance, type Layout } from '#core/sizing/layouts.ts';
 import { fullOnDay } from '#core/sizing/material.ts';
-import type { Sizing } from '#core/sizing/project.ts';
+import type { Sizing, SizingPolicy } from '#core/sizing/project.ts';
 import { leastOf, type SearchBench } from '#core/sizing/search-bench.ts';
 import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/sizing/search.ts';
 import { furthestReaching } from '#core/supply/evidence.ts';
@@ -84,9 +84,23 @@ export const CONSTRAINT_WORDS: Record<Constraint, string> = {
   degraded: 'does not hold with a drive gone',
 };
 
+/** Of rates, where only what is proven counts: what does not hold and what is not known to are ruled out alike. */
+const UNPROVEN_WORDS: Partial<Record<Constraint, string>> = {
+  writing: 'is not proven to hold what is recorded',
+  reading: 'is not proven to hold what is played',
+  degraded: 'is not proven to hold with a drive gone',
+};
+
 /** What rules a build out, in words; on a store of copies nothing is recorded. */
-export const constraintWords = (constraint: Constraint, { store }: Pick<SearchBench, 'store'>): string =>
-  constraint === 'writing' && store !== 'working' ? 'does not copy a day in its time' : CONSTRAINT_WORDS[constraint];
+export function constraintWords(
+  constraint: Constraint,
+  { store }: Pick<SearchBench, 'store'>,
+  { needsProof }: Pick<SizingPolicy, 'needsProof'>,
+): string {
+  if (constraint === 'writing' && store !== 'working')
+    return needsProof ? 'is not proven to copy a day in its time' : 'does not copy a day in its time';
+  return (needsProof ? UNPROVEN_WORDS[constraint] : undefined) ?? CONSTRAINT_WORDS[constraint];
+}
 
 const WORSE: readonly VerdictWord[] = ['breaks', 'not-proven', 'tight', 'holds'];
 
@@ -235,6 +249,6 @@ function sentencesOf(
   }
   if (build.decibels !== null)
     sentences.push(`${formatNumber(build.decibels)} dB(A) under load${isTogether ? ', all drives together' : ''}.`);
-  if (build.constraint !== null) sentences.push(`Ruled out: it ${constraintWords(build.constraint, bench)}.`);
+  if (build.constraint !== null) sentences.push(`Ruled out: it ${constraintWords(build.constraint, bench, policy)}.`);
   return sentences;
 }

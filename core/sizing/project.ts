@@ -57,7 +57,7 @@ export const sizingPolicySchema = object({
   rebuildShare: number().moreThan(0).max(1).required(),
   /** Whether the workload has to hold with one drive gone. */
   holdsDegraded: boolean().required(),
-  /** Whether a build counts only where runs prove that it holds; else the floors seen are believed. */
+  /** Whether a build counts only where runs prove that it holds; else floors seen and rates typed are believed. */
   needsProof: boolean().required(),
   /** Drives of a copy's storage that must be allowed to fail. */
   copySurvives: number().integer().min(0).max(2).default(0).meta({ addedLater: true }),
@@ -89,7 +89,7 @@ export const USUAL_POLICY: SizingPolicy = {
   errorsPerBit: 1e-15,
   rebuildShare: 0.5,
   holdsDegraded: false,
-  needsProof: true,
+  needsProof: false,
   copySurvives: 0,
   copySeconds: 8 * 3600,
   copyVerified: true,

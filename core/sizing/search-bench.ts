@@ -188,11 +188,11 @@ function checkOf(bench: SearchBench, build: Build, share: number, demands: reado
   const composed = bench.composed(build, share, directions);
   for (const demand of demands) {
     const [one] = judgeComposed(composed, [demand], bench.sizing.policy, true) as [ComposedVerdict];
-    const { verdict, reason } = one.verdict;
+    const { verdict, reason, isPromise } = one.verdict;
     spare = Math.min(spare, one.spare);
     // A floor believed in carries what was not measured long enough; slow moments that were seen it does not.
     const isOpen = verdict === 'not-proven' && reason !== 'worst-moment';
-    const holds = verdict === 'holds' || (!needsProof && isOpen && one.floorCarries);
+    const holds = (verdict === 'holds' && !(needsProof && isPromise)) || (!needsProof && isOpen && one.floorCarries);
     if (!holds) return { constraint: demand.direction === 'write' ? 'writing' : 'reading', spare };
   }
   return { constraint: null, spare };

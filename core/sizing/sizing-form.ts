@@ -137,7 +137,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'needsProof',
     group: POLICY,
     label: 'Only what is proven',
-    help: 'No: what no run has proven counts by the floors that were seen, and is called not proven.',
+    help: 'No: what no run has proven counts by the floors that were seen, or by what was typed of a drive, and its sentence says so.',
     flag: 'proven',
     kind: { type: 'switch' },
   },

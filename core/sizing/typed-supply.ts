@@ -5,7 +5,7 @@ import { curveOf } from '#core/trace/supply-curve.ts';
 /** Long enough for any job: what is typed of a drive is taken to hold. */
 const EVER_SECONDS = 3650 * 86_400;
 
-/** What a typed rate testifies: that rate, for ever. */
+/** What a typed rate testifies: that rate, for ever, as a promise. */
 export function bareEvidence(id: string, direction: Direction, bytesPerSecond: number): Evidence {
   const bytes = bytesPerSecond * EVER_SECONDS;
   return {
@@ -22,6 +22,7 @@ export function bareEvidence(id: string, direction: Direction, bytesPerSecond: n
     recovery: [],
     mayProveHolds: true,
     mayProveBreaks: true,
+    isPromise: true,
     doubts: [],
     medianBytesPerSecond: bytesPerSecond,
     span: {

@@ -37,6 +37,8 @@ export interface Evidence {
   recovery: RecoveryPoint[];
   mayProveHolds: boolean;
   mayProveBreaks: boolean;
+  /** It was typed and not measured: what follows from it is somebody's promise. Left out of what was measured. */
+  isPromise?: true;
   /** Doubts that concern this direction. */
   doubts: Doubt[];
   medianBytesPerSecond: number;

@@ -162,6 +162,7 @@ export function judgeRun(demand: Demand, evidence: Evidence, policy: Policy, isQ
   const known = {
     ...UNKNOWN,
     runId: evidence.runId,
+    isPromise: evidence.isPromise ?? false,
     guaranteedBytesPerSecond: toldRate(least * bytesPerSecond, evidence),
     rateSeenBytesPerSecond: fastestSeen(evidence),
     leastBufferBytes: Math.max(first.leastBufferBytes, later?.carried?.leastBufferBytes ?? 0),

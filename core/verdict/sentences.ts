@@ -30,6 +30,11 @@ function subject({ streams, formatText, framesPerSecond, isSum }: Demand): strin
 
 /** The verdict in one plain sentence that can be read aloud. `doubts` are those of its run. */
 export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readonly Doubt[] = []): string {
+  const sentence = sentenceOf(demand, verdict, doubts);
+  return verdict.isPromise ? `${sentence} Nothing of this was measured: its rate was typed.` : sentence;
+}
+
+function sentenceOf(demand: Demand, verdict: Verdict, doubts: readonly Doubt[]): string {
   switch (verdict.verdict) {
     case 'holds':
       return `${carriesText(demand, verdict)}, ${spareText(demand, verdict)}.${continuedText(verdict)}`;
@@ -42,8 +47,9 @@ export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readon
   }
 }
 
-function carriesText(demand: Demand, { reason }: Verdict): string {
-  const act = demand.direction === 'write' ? 'Records' : 'Plays';
+function carriesText(demand: Demand, { reason, isPromise }: Verdict): string {
+  const [does, would] = demand.direction === 'write' ? ['Records', 'Would record'] : ['Plays', 'Would play'];
+  const act = isPromise ? would : does;
   const done = reason === 'done' ? ', as it did frame by frame' : '';
   return `${act} ${subject(demand)} for ${takesText(demand)}${done}`;
 }

@@ -61,6 +61,8 @@ export interface Verdict {
   atLeast: boolean;
   runId: string | null;
   wouldProve: ProvingRun | null;
+  /** It rests on what was typed of a drive: *would hold*, *would break*. */
+  isPromise: boolean;
 }
 
 /** The run that would settle what is not proven. */
@@ -93,6 +95,7 @@ export const UNKNOWN: Omit<Verdict, 'verdict' | 'reason'> = {
   atLeast: false,
   runId: null,
   wouldProve: null,
+  isPromise: false,
 };
 
 /** The verdict where no run says anything about a demand. */

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { constraintWords } from '#core/sizing/explain.ts';
 import { copiedDays } from '#core/sizing/copied-day.ts';
-import type { Project, Sizing } from '#core/sizing/project.ts';
+import type { Project, Sizing, SizingPolicy } from '#core/sizing/project.ts';
 import { CONSTRAINTS } from '#core/sizing/search.ts';
 import { STORE_WORDS } from '#core/sizing/stores.ts';
 import { formatNumber } from '#core/units/format.ts';
@@ -50,7 +50,9 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
           />
         ) : null,
       )}
-      {store && !isTogether && <FailingList store={store} selected={selected?.code} onSelect={chosen.choose} />}
+      {store && sizing && !isTogether && (
+        <FailingList store={store} policy={sizing.policy} selected={selected?.code} onSelect={chosen.choose} />
+      )}
       <WhatIf policy={edited.edited.plan.policy} onPolicy={edited.changePolicy} />
       {edited.isChanged && (
         <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
@@ -175,11 +177,12 @@ function ToBuy({ title, build: { shopping, explained }, currency }: ToBuyProps) 
 
 interface FailingListProps {
   store: StoreFound;
+  policy: SizingPolicy;
   selected: string | undefined;
   onSelect: (code: string) => void;
 }
 
-function FailingList({ store, selected, onSelect }: FailingListProps) {
+function FailingList({ store, policy, selected, onSelect }: FailingListProps) {
   const { result, tempting } = store;
   const failing = CONSTRAINTS.filter((one) => result.ruledOut[one] > 0);
   if (failing.length === 0) return null;
@@ -190,7 +193,7 @@ function FailingList({ store, selected, onSelect }: FailingListProps) {
         const one = tempting.find((other) => other.constraint === constraint);
         return (
           <Fact key={constraint} name={formatNumber(result.ruledOut[constraint], 'full')}>
-            {constraintWords(constraint, store)}
+            {constraintWords(constraint, store, policy)}
             {one && (
               <Button
                 variant="text"

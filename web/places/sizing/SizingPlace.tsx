@@ -280,7 +280,7 @@ function CostView({ sizing, found, chosen }: { sizing: Sizing; found: SizingFoun
       }))}
       ruledOut={store.tempting.map(({ code, constraint, explained }) => ({
         key: code,
-        label: `${explained.name}: it ${constraintWords(constraint, store)}`,
+        label: `${explained.name}: it ${constraintWords(constraint, store, sizing.policy)}`,
         cost: explained.cost,
       }))}
       currency={sizing.currency}
