@@ -1,6 +1,7 @@
 import { differenceOf, type Difference } from '#core/compare/difference.ts';
 import type { Connection } from '#core/links/connection.ts';
 import type { Direction } from '#core/run/direction.ts';
+import { soundOf } from '#core/supply/evidence.ts';
 import type { Profile, ProfileRun } from '#core/supply/profile.ts';
 import { progressDuration } from '#core/trace/progress.ts';
 import { meanOfKnown } from '#core/trace/spread.ts';
@@ -47,7 +48,7 @@ function stretchRates(curve: SupplyCurve, bytes: number): number[] {
 
 /** What a drive shows in a direction; null when it was not measured that way. */
 export function sideOf(profile: Pick<Profile, 'runs'>, direction: Direction): ComparedSide | null {
-  const traces = profile.runs.flatMap((run) => run.traces).filter((trace) => trace.direction === direction);
+  const traces = soundOf(profile.runs.flatMap((run) => run.traces).filter((trace) => trace.direction === direction));
   if (traces.length === 0) return null;
   const most = traces.reduce((many, one) => (one.curves.length > many.curves.length ? one : many));
   const passes =
@@ -102,14 +103,30 @@ export function unequalConditions(first: ComparedDrive, second: ComparedDrive): 
   return found;
 }
 
+/** How two drives differ in what both have moved, and whether they differ beyond it. */
+export interface SideDifference extends Difference {
+  /** Bytes from the start over which they were held against each other; null for pass by pass. */
+  overBytes: number | null;
+  /** Their floors lie apart, whatever these bytes show. */
+  floorsDiffer: boolean;
+}
+
+/** Floors further apart than this are no matter of chance. */
+const FLOORS_APART = 1.25;
+
 /**
  * One drive held against another in one direction: pass by pass where both made several, else over the
  * first bytes that both have moved, so that like is held against like. Null where either was not
  * measured.
  */
-export function compareSides(first: ComparedSide | null, second: ComparedSide | null): Difference | null {
+export function compareSides(first: ComparedSide | null, second: ComparedSide | null): SideDifference | null {
   if (!first || !second) return null;
-  if (first.passes.length > 0 && second.passes.length > 0) return differenceOf(first.passes, second.passes);
-  const common = Math.min(curveBytes(first.longest), curveBytes(second.longest));
-  return differenceOf(stretchRates(first.longest, common), stretchRates(second.longest, common));
+  const bothPass = first.passes.length > 0 && second.passes.length > 0;
+  const overBytes = bothPass ? null : Math.min(curveBytes(first.longest), curveBytes(second.longest));
+  const difference =
+    overBytes === null
+      ? differenceOf(first.passes, second.passes)
+      : differenceOf(stretchRates(first.longest, overBytes), stretchRates(second.longest, overBytes));
+  const [low, high] = [first.floorBytesPerSecond, second.floorBytesPerSecond].sort((a, b) => a - b) as [number, number];
+  return difference && { ...difference, overBytes, floorsDiffer: high > FLOORS_APART * low };
 }

@@ -69,6 +69,7 @@ describe('the difference of two drives', () => {
 const runOf = (traces: ProfileRun['traces'], more: Partial<ProfileRun> = {}): ProfileRun => ({
   runId: 'run-1',
   recipe: 'short-passes',
+  options: '[["seconds",4]]',
   startedAt: '2026-03-02T09:00:00Z',
   fillShare: 0.2,
   startCelsius: 30,
@@ -184,5 +185,24 @@ describe('a drive over time', () => {
     expect(changeOverTime([at(6, 'long-fill', 1, 1), latest, ...earlier], 'write')?.openingShare).toBeCloseTo(-0.1, 9);
     expect(changeOverTime([latest, fill], 'write')).toBeNull();
     expect(changeOverTime([latest, ...earlier], 'read')).toBeNull();
+  });
+
+  it('is not told of runs that are not alike, of one day, or in doubt', () => {
+    const first = at(1, 'short-passes', 100, 100);
+    const latest = at(5, 'short-passes', 60, 60);
+    expect(changeOverTime([latest, first], 'write')?.floorShare).toBeCloseTo(-0.4, 9);
+    expect(changeOverTime([{ ...latest, options: '[["seconds",9]]' }, first], 'write')).toBeNull();
+    expect(
+      changeOverTime(
+        [
+          { ...latest, options: null },
+          { ...first, options: null },
+        ],
+        'write',
+      ),
+    ).toBeNull();
+    expect(changeOverTime([{ ...latest, startedAt: '2026-03-01T09:25:00Z' }, first], 'write')).toBeNull();
+    const held = latest.traces.map((trace) => ({ ...trace, mayProveBreaks: false }));
+    expect(changeOverTime([{ ...latest, traces: held }, first], 'write')).toBeNull();
   });
 });

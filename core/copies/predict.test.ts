@@ -46,6 +46,7 @@ function drive(
       {
         runId: id,
         recipe: 'long-fill',
+        options: null,
         startedAt: '2026-03-01T00:00:00Z',
         fillShare: 0,
         startCelsius: null,

@@ -206,6 +206,8 @@ export const runDocumentSchema = object({
   endedAt: string().nullable().defined().max(40),
   note: string().defined().max(4000),
   tags: array(string().required().max(40)).max(20).default([]),
+  /** A person has left it out: it stays, and testifies nothing about its drive. */
+  leftOut: boolean().default(false).meta({ addedLater: true }),
   example: boolean().required(),
   drive: driveReferenceSchema.required(),
   volume: volumeSnapshotSchema.required(),

@@ -6,7 +6,7 @@ import { memberPath, secondsAt, stripedPath, widenedCurve, type MemberPath } fro
 import { bareEvidence } from '#core/sizing/typed-supply.ts';
 import type { SizingDrive } from '#core/sizing/project.ts';
 import { evidenceBehind } from '#core/supply/behind.ts';
-import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
+import { furthestReaching, reachOf, soundOf, type Evidence } from '#core/supply/evidence.ts';
 import { seeks, supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
 import { knownLevelsOf, partedOf } from '#core/supply/transfers.ts';
 import { levelsAndLossOf, widened, type LevelsAndLoss } from '#core/trace/levels-and-loss.ts';
@@ -298,9 +298,9 @@ export function judgeComposed(
   isQuick = false,
 ): ComposedVerdict[] {
   return demands.map((demand) => {
-    const floors = composed.traces
-      .filter((one) => one.direction === demand.direction)
-      .map((one) => one.span.floorBytesPerSecond);
+    const floors = soundOf(composed.traces.filter((one) => one.direction === demand.direction)).map(
+      (one) => one.span.floorBytesPerSecond,
+    );
     const floor = floors.length > 0 ? Math.min(...floors) : 0;
     const asked = demand.bytesPerSecond * (1 + headroomShare);
     const verdict = judge(demand, composed, { headroomShare }, null, isQuick);

@@ -1,5 +1,5 @@
 import type { Direction } from '#core/run/direction.ts';
-import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
+import { furthestReaching, reachOf, soundOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { continued, longestCurve } from '#core/trace/supply-curve.ts';
 
@@ -35,7 +35,7 @@ export function timeToMove(
   direction: Direction,
   bytes: number,
 ): { seconds: number; isProven: boolean } | null {
-  const runs = traces.filter((one) => one.direction === direction);
+  const runs = soundOf(traces.filter((one) => one.direction === direction));
   const furthest = furthestReaching(runs);
   if (!furthest) return null;
   // A run that was too short to show it only counts where it is slower all the same.

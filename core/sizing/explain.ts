@@ -9,7 +9,7 @@ import { fullOnDay } from '#core/sizing/material.ts';
 import type { Sizing, SizingPolicy } from '#core/sizing/project.ts';
 import { leastOf, type SearchBench } from '#core/sizing/search-bench.ts';
 import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/sizing/search.ts';
-import { furthestReaching } from '#core/supply/evidence.ts';
+import { furthestReaching, soundOf } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
@@ -106,7 +106,9 @@ const WORSE: readonly VerdictWord[] = ['breaks', 'not-proven', 'tight', 'holds']
 
 /** The lowest floor that was seen one way, of drives together. */
 function floorOf({ traces }: Supply, direction: Direction): number | null {
-  const floors = traces.filter((one) => one.direction === direction).map((one) => one.span.floorBytesPerSecond);
+  const floors = soundOf(traces.filter((one) => one.direction === direction)).map(
+    (one) => one.span.floorBytesPerSecond,
+  );
   return floors.length === 0 ? null : Math.min(...floors);
 }
 

@@ -31,6 +31,7 @@ export function runOfTrace(trace: Progress, direction: Direction): RunDocument {
     endedAt: '1970-01-01T00:00:00.000Z',
     note: '',
     tags: [],
+    leftOut: false,
     example: false,
     drive: { id: 'trace', label: 'Trace', medium: 'unknown', identity: { kind: 'mount', value: 'trace' } },
     volume: {

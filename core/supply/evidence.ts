@@ -117,7 +117,16 @@ export const reachOf = ({ continuedBytes }: Evidence): number => continuedBytes 
 
 /** The evidence that reaches furthest; undefined when there is none. */
 export function furthestReaching(all: readonly Evidence[]): Evidence | undefined {
-  return all.reduce<Evidence | undefined>((far, one) => (far && reachOf(one) <= reachOf(far) ? far : one), undefined);
+  return soundOf(all).reduce<Evidence | undefined>(
+    (far, one) => (far && reachOf(one) <= reachOf(far) ? far : one),
+    undefined,
+  );
+}
+
+/** Of several runs those that nothing held back, where there are any: one that was starved does not outweigh them. */
+export function soundOf(all: readonly Evidence[]): readonly Evidence[] {
+  const sound = all.filter(({ mayProveBreaks }) => mayProveBreaks);
+  return sound.length > 0 ? sound : all;
 }
 
 /** Curves are off by no more than this, unless they would have too many points. */

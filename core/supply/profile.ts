@@ -116,6 +116,8 @@ export type RandomRate = InferType<typeof randomRateSchema>;
 const profileRunSchema = object({
   runId: string().required().max(80),
   recipe: recipeIdSchema(),
+  /** Its options as one text: runs of the same are alike. Null in older profiles. */
+  options: string().max(20_000).nullable().default(null).meta({ addedLater: true }),
   startedAt: string().required().max(40),
   /** Share of the volume that was in use when it began. */
   fillShare: number().min(0).max(1).required(),
@@ -164,6 +166,7 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
   return {
     runId: run.id,
     recipe: run.recipe,
+    options: optionsText(run.options),
     startedAt: run.startedAt,
     fillShare: totalBytes > 0 ? Math.min(1, Math.max(0, 1 - freeBytes / totalBytes)) : 0,
     startCelsius: summary.startCelsius,
@@ -183,6 +186,12 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
     fileSeconds: fileSecondsOf(summary, 'read'),
     createSeconds: fileSecondsOf(summary, 'create'),
   };
+}
+
+/** Options in the order of their names; null where they are more than a profile holds. */
+function optionsText(options: object): string | null {
+  const text = JSON.stringify(Object.entries(options).sort(([a], [b]) => (a < b ? -1 : 1)));
+  return text.length <= 20_000 ? text : null;
 }
 
 /** Two runs were made on the same connection when their hops are the same. */

@@ -73,6 +73,7 @@ function emptyRun(medium: Medium): RunDocument {
     endedAt: '2026-03-02T09:01:00.000Z',
     note: '',
     tags: [],
+    leftOut: false,
     example: false,
     drive: { id: 'd', label: 'Made up', medium, identity: { kind: 'serial', value: 'X' } },
     volume: {

@@ -104,6 +104,19 @@ describe('doubts', () => {
     ).toBe('not-proven');
     expect(judgeRun(demand(), evidence([steady(10, 2000 * MB)], doubtful), DEFAULT_POLICY).verdict).toBe('holds');
   });
+
+  it('let no starved run outweigh sound ones', () => {
+    const { bytesPerSecond, takeSeconds } = demand();
+    const sound = evidence([steady(takeSeconds, 3 * bytesPerSecond)], { runId: 'sound' });
+    const slow = [steady(takeSeconds, 1.1 * bytesPerSecond)];
+    const starved = evidence(slow, { runId: 'starved', mayProveBreaks: false });
+    const said = (...runs: (typeof sound)[]) => judge(demand(), supplyFrom(runs), DEFAULT_POLICY, null);
+    expect(said(starved)).toMatchObject({ verdict: 'tight', runId: 'starved' });
+    expect(said(starved, sound)).toMatchObject({ verdict: 'holds', runId: 'sound' });
+    // Where the sound ones leave it open, what carried it all the same counts.
+    const short = evidence([steady(0.5, 2000 * MB)], { runId: 'short' });
+    expect(said(starved, short)).toMatchObject({ verdict: 'tight', runId: 'starved' });
+  });
 });
 
 describe('several runs and the room', () => {

@@ -1,5 +1,5 @@
 import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
-import { reachOf, type Evidence } from '#core/supply/evidence.ts';
+import { reachOf, soundOf, type Evidence } from '#core/supply/evidence.ts';
 import type { PacedProof } from '#core/supply/paced-proof.ts';
 import { seeks, type RandomRate, type Supply } from '#core/supply/profile.ts';
 import { partedOf } from '#core/supply/transfers.ts';
@@ -31,8 +31,13 @@ export function judge(
   isQuick = false,
 ): Verdict {
   const traces = supply.traces.filter((one) => one.direction === demand.direction);
+  const of = (one: Evidence) => severalStreams(demand, judgeRun(demand, one, policy, isQuick), supply, policy);
+  const sound = soundOf(traces).map(of);
+  // What a run that was held back says counts where sound ones leave it open.
+  const isSettled = sound.some(({ verdict }) => verdict !== 'not-proven');
   const verdicts = [
-    ...traces.map((one) => severalStreams(demand, judgeRun(demand, one, policy, isQuick), supply, policy)),
+    ...sound,
+    ...(isSettled ? [] : traces.filter((one) => !soundOf(traces).includes(one)).map(of)),
     ...supply.paced.map((one) => judgePaced(demand, one, policy)).filter((one) => one !== null),
   ];
   const worst = worstProven(verdicts) ?? longestUnproven(verdicts) ?? noRun(demand);

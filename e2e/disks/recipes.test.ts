@@ -135,6 +135,11 @@ describe('a run', () => {
     expect(await listed()).toMatchObject({ note: 'Held to cool.', tags: ['lobby', 'night'] });
     await press(page, 'Take its options');
     await waitForText(page, '300 GB, or a minute of the floor');
+    await press(page, 'Leave this run out');
+    await page.waitForSelector('[data-left-out]');
+    expect(await listed()).toMatchObject({ leftOut: true });
+    await press(page, 'Count this run again');
+    await page.waitForSelector('[data-left-out]', { hidden: true });
     await press(page, 'Delete');
     await press(page, 'Yes, delete');
     await page.waitForFunction((gone) => !location.href.includes(gone), {}, id);

@@ -102,6 +102,7 @@ export function openRunDocument(
     endedAt: null,
     note: '',
     tags: [],
+    leftOut: false,
     example: false,
     drive: drives[0],
     volume: snapshotOf(info),

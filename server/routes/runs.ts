@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { array, mixed, object, string } from 'yup';
+import { array, boolean, mixed, object, string } from 'yup';
 import type { LiveMessage, RunFeedMessage } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
@@ -34,6 +34,7 @@ const annotateRunSchema = object({
   tags: array(string().required().max(40, 'tags: each is at most 40 characters long.'))
     .max(20, 'tags: at most 20.')
     .optional(),
+  leftOut: boolean().optional(),
 }).noUnknown('body: ${unknown} is not known.');
 
 export const runRoutes: RouteGroup = {
@@ -49,10 +50,15 @@ export const runRoutes: RouteGroup = {
     },
     '/runs/{id}': {
       get: operation('A run whole', 200, json('The run', ref('Run')), byId),
-      patch: operation('Keeps a note or tags with a run', 200, json('Kept', anything), {
-        ...byId,
-        ...body(jsonSchemaOf(annotateRunSchema)),
-      }),
+      patch: operation(
+        'Keeps a note or tags with a run, or leaves it out of what its drive testifies',
+        200,
+        json('Kept', anything),
+        {
+          ...byId,
+          ...body(jsonSchemaOf(annotateRunSchema)),
+        },
+      ),
       delete: operation('Deletes a run', 204, nothing('Deleted'), byId),
     },
     '/runs/{id}/report': { get: operation('A run with figures and doubts', 200, json('The run', ref('Run')), byId) },
@@ -115,8 +121,12 @@ export const runRoutes: RouteGroup = {
     });
 
     router.patch('/runs/:id', async (request, response) => {
-      const { note, tags } = validated(annotateRunSchema, request.body);
-      const change = { ...(note === undefined ? {} : { note }), ...(tags === undefined ? {} : { tags }) };
+      const { note, tags, leftOut } = validated(annotateRunSchema, request.body);
+      const change = {
+        ...(note === undefined ? {} : { note }),
+        ...(tags === undefined ? {} : { tags }),
+        ...(leftOut === undefined ? {} : { leftOut }),
+      };
       runs.annotate(request.params.id, change);
       await annotateRun(db, request.params.id, change);
       response.json({});

@@ -4,7 +4,7 @@ import type { Fault } from '#core/stand-ins/faults.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { createRunManager, type RunManager } from '#server/runs/run-manager.ts';
 import { storeFiles } from '#server/store/files.ts';
-import { annotateRun, readRun } from '#server/store/runs.ts';
+import { annotateRun, readRun, runIdsOfDrive } from '#server/store/runs.ts';
 import { openMemoryStore, type Store } from '#server/store/store.ts';
 
 let store: Store;
@@ -146,6 +146,14 @@ describe('the queue of runs', () => {
     await annotateRun(store.db, run.id, { note: 'After.' });
     expect(await readRun(store.db, run.id)).toMatchObject({ note: 'After.', tags: ['lobby'] });
     await expect(annotateRun(store.db, 'none', { note: '' })).rejects.toThrow(/no run “none”/);
+    // What a person leaves out stays, and testifies nothing about its drive.
+    const testifying = () => runIdsOfDrive(store.db, run.drive.id, 100);
+    expect(await testifying()).toContain(run.id);
+    await annotateRun(store.db, run.id, { leftOut: true });
+    expect(await testifying()).not.toContain(run.id);
+    expect(await readRun(store.db, run.id)).toMatchObject({ leftOut: true, note: 'After.' });
+    await annotateRun(store.db, run.id, { leftOut: false });
+    expect(await testifying()).toContain(run.id);
   });
 
   it('ends all runs when it closes, and keeps them', async () => {

@@ -21,7 +21,7 @@ export interface RunManager {
   /** Holds a run, or lets it go on. @throws Problem 404 when it does not go on, 409 when its recipe cannot be held. */
   setPaused(runId: string, paused: boolean): void;
   /** Keeps a note or tags with a run that goes on. @returns false when it does not. */
-  annotate(runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags'>>): boolean;
+  annotate(runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut'>>): boolean;
   /** The document of a run that goes on, as it is now. */
   activeDocument(runId: string): RunDocument | undefined;
   active(): ActiveRun[];

@@ -42,7 +42,13 @@ function openingOf({ samples, latency, markers, frames, files, copy, ...opening 
 function openingNow(kept: RunOpening): RunOpening {
   const { conditions } = kept;
   const start = { ...emptyConditions(conditions.start).start, ...conditions.start };
-  return { ...kept, copy: kept.copy ?? null, tags: kept.tags ?? [], conditions: { ...conditions, start } };
+  return {
+    ...kept,
+    copy: kept.copy ?? null,
+    tags: kept.tags ?? [],
+    leftOut: kept.leftOut ?? false,
+    conditions: { ...conditions, start },
+  };
 }
 
 /** Keeps what a run told since the chunk before: samples in columns, the rest as events. */
@@ -138,12 +144,18 @@ export async function listRuns(db: Database, most: number): Promise<RunListEntry
   return entries;
 }
 
-/** Ids of the runs that may testify about a drive, newest first. */
+/** Ids of the runs that may testify about a drive, newest first; those that a person left out do not. */
 export async function runIdsOfDrive(db: Database, driveId: string, most: number): Promise<string[]> {
   const rows = await db
     .select({ id: runs.id })
     .from(runs)
-    .where(and(eq(runs.driveId, driveId), inArray(runs.state, ['finished', 'stopped', 'interrupted', 'failed'])))
+    .where(
+      and(
+        eq(runs.driveId, driveId),
+        inArray(runs.state, ['finished', 'stopped', 'interrupted', 'failed']),
+        sql`coalesce(${runs.opening}->>'leftOut', 'false') = 'false'`,
+      ),
+    )
     .orderBy(desc(runs.startedAt))
     .limit(most);
   return rows.map((row) => row.id);
@@ -153,7 +165,7 @@ export async function runIdsOfDrive(db: Database, driveId: string, most: number)
 export async function annotateRun(
   db: Database,
   id: string,
-  change: Partial<Pick<RunDocument, 'note' | 'tags'>>,
+  change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut'>>,
 ): Promise<void> {
   const [row] = await db.select({ opening: runs.opening }).from(runs).where(eq(runs.id, id));
   if (!row) throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted.`, { status: 404 });

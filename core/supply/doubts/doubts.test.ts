@@ -18,6 +18,20 @@ const clean = () =>
   );
 const codes = (run: RunDocument) => summaryOf(run).doubts.map((doubt) => doubt.code);
 
+/** Twelve seconds of writing with so many seconds in the middle in which nothing moved, or nothing was looked at. */
+function stoodFor(seconds: number, isLookedAt: boolean): RunDocument {
+  const half = Array<number>(12).fill(100 * MB);
+  const run = runOf([{ direction: 'write', rates: [...half, ...Array<number>(seconds).fill(0), ...half] }], 'spinning');
+  if (isLookedAt) return run;
+  const { samples } = run;
+  const kept = samples.atSeconds.map((at) => at <= 12 || at > 12 + seconds);
+  for (const column of Object.values(samples) as unknown[][]) {
+    const rows = column.filter((_, row) => kept[row]);
+    column.splice(0, column.length, ...rows);
+  }
+  return run;
+}
+
 function changed(change: (run: RunDocument) => void): RunDocument {
   const run = clean();
   change(run);
@@ -32,6 +46,17 @@ describe('doubts', () => {
       mayProveBreaks: true,
       provenBytes: 1200 * MB,
     });
+  });
+
+  it('tells of a run that stood still, and whether it was the drive', () => {
+    const still = summaryOf(stoodFor(840, true)).doubts;
+    expect(still).toMatchObject([{ code: 'stood-still', effect: 'finding', direction: 'write', atSeconds: 12 }]);
+    expect(still[0]!.evidence).toBe('Nothing moved for 14 min in the middle of it.');
+    const held = stoodFor(840, false);
+    expect(summaryOf(held).doubts).toMatchObject([{ code: 'held-up', effect: 'too-low', atSeconds: 12 }]);
+    expect(evidenceOf(held, 'write')).toMatchObject({ mayProveHolds: true, mayProveBreaks: false });
+    // Seconds in which nothing moves are how many drives work.
+    expect(codes(stoodFor(4, true))).toEqual([]);
   });
 
   it.each([

@@ -16,6 +16,7 @@ import { ramp } from '#core/supply/doubts/ramp.ts';
 import { readFromWriteCache } from '#core/supply/doubts/read-from-write-cache.ts';
 import { serverMemory } from '#core/supply/doubts/server-memory.ts';
 import { shortRun } from '#core/supply/doubts/short-run.ts';
+import { heldUp, stoodStill } from '#core/supply/doubts/stood-still.ts';
 import { slept } from '#core/supply/doubts/slept.ts';
 import { spinUp } from '#core/supply/doubts/spin-up.ts';
 import { unsteady } from '#core/supply/doubts/unsteady.ts';
@@ -40,9 +41,11 @@ export const DOUBT_KINDS: readonly DoubtKind[] = [
   linkDowngrade,
   onBattery,
   hotStart,
+  heldUp,
   // then gaps, and what the drive is like.
   slept,
   interrupted,
+  stoodStill,
   spinUp,
   ramp,
   heat,

@@ -1,16 +1,17 @@
-import type { Difference } from '#core/compare/difference.ts';
-import { formatNumber, formatRate, formatShare, orDash } from '#core/units/format.ts';
+import type { SideDifference } from '#core/compare/compare-drives.ts';
+import { bytesText, formatNumber, formatRate, formatShare, orDash } from '#core/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
 import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
 import type { ComparedRow } from './compared.ts';
 
 const rateNumber = (value: number) => formatRate(value).number;
 
-/** “18 % more (15 – 21)”, or that nothing is shown. */
-export function differenceText({ share, low, high, isShown }: Difference): string {
+/** “18 % more (15 – 21)”, or that nothing is shown; and that floors differ where the bytes both moved do not tell. */
+export function differenceText({ share, low, high, isShown, overBytes, floorsDiffer }: SideDifference): string {
   const range = `${formatNumber(100 * low)} to ${formatShare(high)}`;
-  if (!isShown) return `no difference shown (${range})`;
-  return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})`;
+  const over = overBytes === null ? '' : ` over the first ${bytesText(overBytes)}`;
+  if (isShown) return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})${over}`;
+  return floorsDiffer ? `floors differ; alike${over} (${range})` : `no difference shown${over} (${range})`;
 }
 
 /** What each drive shows, with spread, money, and how it differs from the one the others are held against. */

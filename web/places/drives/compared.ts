@@ -1,6 +1,11 @@
 import type { Workload } from '#core/demand/workload.ts';
-import { compareSides, sideOf, unequalConditions, type ComparedSide } from '#core/compare/compare-drives.ts';
-import type { Difference } from '#core/compare/difference.ts';
+import {
+  compareSides,
+  sideOf,
+  unequalConditions,
+  type ComparedSide,
+  type SideDifference,
+} from '#core/compare/compare-drives.ts';
 import type { Direction } from '#core/run/direction.ts';
 import type { VerdictWord } from '#core/verdict/verdict.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
@@ -11,7 +16,7 @@ export interface ComparedRow {
   drive: DriveSupply;
   side: ComparedSide | null;
   /** Against the drive that the others are held against; null for that one, and where it cannot be said. */
-  difference: Difference | null;
+  difference: SideDifference | null;
   /** What was not alike in their measurements. */
   unequal: string[];
   /** What it guarantees of the workload's largest demand in this direction, and the verdict on it; null without one. */

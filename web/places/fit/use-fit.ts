@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 import type { Workload } from '#core/demand/workload.ts';
 import type { Problem } from '#core/problem.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import type { Evidence, RateSpan } from '#core/supply/evidence.ts';
+import { soundOf, type Evidence, type RateSpan } from '#core/supply/evidence.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
@@ -83,7 +83,7 @@ export function lanesOf(drives: readonly FitDrive[]): RulerLane[] {
 /** Widest span of a drive's runs in each direction. */
 function spansOf(traces: readonly Evidence[]): Record<Direction, RateSpan | null> {
   const span = (direction: Direction): RateSpan | null => {
-    const spans = traces.filter((one) => one.direction === direction).map((one) => one.span);
+    const spans = soundOf(traces.filter((one) => one.direction === direction)).map((one) => one.span);
     if (spans.length === 0) return null;
     return {
       worstSecondBytesPerSecond: Math.min(...spans.map((one) => one.worstSecondBytesPerSecond)),

@@ -49,6 +49,12 @@ export default function RunNotes({ run }: { run: RunDocument }) {
       setDraft(null);
       await useLibrary.getState().refresh();
     });
+  const leaveOut = (leftOut: boolean) =>
+    attempt(async () => {
+      await api.annotateRun(run.id, { leftOut });
+      Object.assign(run, { leftOut });
+      await useLibrary.getState().refresh();
+    });
   const remove = () =>
     attempt(async () => {
       await api.deleteRun(run.id);
@@ -85,6 +91,11 @@ export default function RunNotes({ run }: { run: RunDocument }) {
               ))}
             </Box>
           )}
+          {run.leftOut && (
+            <Box data-left-out="" sx={{ fontSize: 13.5, color: ink('second') }}>
+              Left out: it stays here and counts for nothing in Fit, Drives, Copies and Sizing.
+            </Box>
+          )}
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mx: -0.5, mt: 0.25 }}>
             <Button variant="text" sx={small} onClick={() => setDraft({ note: run.note, tags: run.tags.join(', ') })}>
               {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
@@ -102,6 +113,16 @@ export default function RunNotes({ run }: { run: RunDocument }) {
             <Button variant="text" sx={small} onClick={() => togglePinned(run.id)}>
               {pinnedRunIds.includes(run.id) ? 'Let go' : 'Pin'}
             </Button>
+            {run.endedAt !== null && (
+              <Button
+                variant="text"
+                sx={small}
+                onClick={() => void leaveOut(!run.leftOut)}
+                title="A run that something spoilt need not rule its drive."
+              >
+                {run.leftOut ? 'Count this run again' : 'Leave this run out'}
+              </Button>
+            )}
             {run.endedAt !== null && (
               <Button variant="text" sx={small} onClick={() => (asked ? void remove() : setAsked(true))}>
                 {asked ? 'Yes, delete' : 'Delete'}
