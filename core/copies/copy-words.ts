@@ -17,8 +17,16 @@ export function bindingText(binds: Binding): string {
 }
 
 /** How many times as long as its first estimate the copying itself takes; 1 where that was right. */
-export const timesEarly = ({ movingSeconds, filesSeconds, earlySeconds }: CopyPrediction): number =>
-  (movingSeconds + filesSeconds) / Math.max(1e-9, earlySeconds);
+export const timesEarly = ({ earlySeconds, ...copy }: CopyPrediction): number =>
+  copyingSeconds(copy) / Math.max(1e-9, earlySeconds);
+
+/** Seconds of a copy without reading it back. */
+export const copyingSeconds = ({
+  movingSeconds,
+  flushingSeconds,
+  filesSeconds,
+}: Pick<CopyPrediction, 'movingSeconds' | 'flushingSeconds' | 'filesSeconds'>): number =>
+  movingSeconds + flushingSeconds + filesSeconds;
 
 /** What a copy takes and why, in a sentence or two. */
 export function copySentence(from: string, to: string, payload: Payload, copy: CopyPrediction): string {
@@ -34,7 +42,7 @@ export function copySentence(from: string, to: string, payload: Payload, copy: C
       ? ` Only ${bytesText(copy.provenBytes)} of it were measured on both; the rest goes on at the floors seen.`
       : '';
   const back = copy.verifyingSeconds > 0 ? `, and ${formatDuration(copy.verifyingSeconds)} to be read back` : '';
-  const copying = formatDuration(copy.movingSeconds + copy.filesSeconds);
+  const copying = formatDuration(copyingSeconds(copy));
   return `${bytesText(payload.bytes)} from ${from} to ${to} take ${copying}${early}${back}.${held}${open}`;
 }
 

@@ -6,6 +6,7 @@ import { moveStretches, predictCopy, type Payload } from '#core/copies/predict.t
 import type { Evidence } from '#core/supply/evidence.ts';
 import type { Profile } from '#core/supply/profile.ts';
 import { curveFrom, evidenceFrom } from '#core/testing/curves.ts';
+import { curveOf } from '#core/trace/supply-curve.ts';
 
 const GB = 1e9;
 const MB = 1e6;
@@ -119,6 +120,29 @@ describe('a copy that is predicted', () => {
     expect(copy.seconds).toBeCloseTo(20 + 10 + 40, 6);
     expect(copy.filesKnown).toBe(true);
     expect(predictCopy(plain(GB), from, [SOURCE])!.filesKnown).toBe(false);
+  });
+
+  it('ends when the last bytes are on the target, and opens no more files than there are', () => {
+    const held = drive('held', [[1000, 1000 * MB]], [[10, 1000 * MB]]);
+    // After its last byte the trace stood still for a minute.
+    const [run] = held.runs;
+    const traces = run!.traces.map((trace) =>
+      trace.direction === 'write'
+        ? { ...trace, curves: [curveOf({ seconds: [0, 10, 70], bytes: [0, 10 * GB, 10 * GB] })] }
+        : trace,
+    );
+    const target = { ...held, runs: [{ ...run!, traces }] };
+    const source = drive('source', [[1000, 2000 * MB]], [[1, MB]]);
+    const copy = (bytes: number) =>
+      predictCopy({ bytes, files: 1, parallelFiles: 4, verifies: false }, source, [target])!;
+    expect(copy(10 * GB).seconds).toBeCloseTo(70, 6);
+    expect(copy(5 * GB).seconds).toBeCloseTo(5 + 30, 6);
+    expect(copy(5 * GB).flushingSeconds).toBeCloseTo(30, 6);
+    const slowToOpen = drive('slow-to-open', [[1000, 1000 * MB]], [[1000, 1000 * MB]], { open: 0.2, make: 0.4 });
+    const one = { bytes: GB, files: 1, parallelFiles: 4, verifies: false };
+    expect(
+      predictCopy(one, slowToOpen, [{ ...slowToOpen, drive: { ...slowToOpen.drive, id: 'other' } }])!.filesSeconds,
+    ).toBeCloseTo(0.6, 9);
   });
 
   it('is none without reading one and writing the other', () => {
@@ -237,6 +261,10 @@ describe('a copy over shared links', () => {
     expect(copy.movingSeconds).toBeCloseTo(200, 6);
     expect(copy.stretches[0]!.binds).toEqual({ kind: 'hop', label: 'The port' });
     expect(seconds(fast('a'), at(fast('b'), 'port 1'), at(fast('c'), 'port 2'))).toBeCloseTo(100, 6);
+    // However many of its links are said to be at one place, a drive goes through it once.
+    const twice = at(fast('b'), 'port 1');
+    const hops = [...twice.connection.hops, ...twice.connection.hops];
+    expect(seconds(fast('a'), { ...twice, connection: { hops } })).toBeCloseTo(100, 6);
     // Two copies on one drive take turns.
     expect(seconds(fast('a'), fast('b'), fast('b'))).toBeCloseTo(200 / 3, 6);
   });
@@ -265,5 +293,35 @@ describe('a copy over shared links', () => {
     // 400 MB in memory are filled in 2 s of each slow time, and written in the quick one.
     const [some] = moveStretches(20 * GB, flows('write'), 400 * MB);
     expect(some!.bytesPerSecond / MB).toBeCloseTo((4 * 100 + 4 * 300 + 400) / 8, 0);
+    // The source's own link at 250 MB/s holds it back in the quick time, and not the target in emptying the memory.
+    const link = { linkId: 'ethernet', label: 'The cable', lanes: 1, capableBytesPerSecond: null };
+    const behind = flows('write').map((one, index) =>
+      index === 0 ? { ...one, hops: [{ ...link, ceilingBytesPerSecond: 250 * MB }] } : one,
+    );
+    const [held] = moveStretches(20 * GB, behind, 400 * MB);
+    expect(held!.bytesPerSecond / MB).toBeCloseTo((4 * 100 + 4 * 250 + 400) / 8, 0);
+  });
+
+  it('to two drives that swing by the clock waits for either, and memory makes up for it', () => {
+    const swinging = (seconds: number, id: string) => {
+      const pieces = Array.from({ length: 80 }, (_, turn): [number, number] => [
+        seconds,
+        (turn % 2 === 0 ? 50 : 200) * MB,
+      ]);
+      const trace = { ...evidenceFrom([curveFrom(...pieces)]), swingsFrom: { bytes: 0, seconds: 0 } };
+      return { trace, driveId: id, hops: [], binds: { kind: 'target', label: id } as const };
+    };
+    const source = {
+      trace: { ...evidenceFrom([curveFrom([1000, 5000 * MB])]), direction: 'read' as const },
+      driveId: 'a',
+      hops: [],
+      binds: { kind: 'source' } as const,
+    };
+    const flows = [source, swinging(4, 'b'), swinging(5.1, 'c')];
+    const rate = (ahead: number) => moveStretches(10 * GB, flows, ahead)[0]!.bytesPerSecond / MB;
+    // Both are quick for a quarter of the time.
+    expect(rate(0) / (0.25 * 200 + 0.75 * 50)).toBeCloseTo(1, 1);
+    expect(rate(100 * GB) / 125).toBeCloseTo(1, 1);
+    expect(rate(100 * MB)).toBeGreaterThan(rate(0));
   });
 });

@@ -1,7 +1,8 @@
-import { EARLY_SECONDS, nameOf, sameBinding, type Binding, type CopyStretch } from '#core/copies/stretches.ts';
+import { copyBesideSwings, type Paced } from '#core/copies/swings.ts';
+import { EARLY_SECONDS, sameBinding, type Binding, type CopyStretch } from '#core/copies/stretches.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Profile } from '#core/supply/profile.ts';
-import { continued, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { continued, flushSecondsFor, longestCurve, type SupplyCurve } from '#core/trace/supply-curve.ts';
 import type { Hop } from '#core/links/connection.ts';
 import { linkKindById } from '#core/links/links.ts';
 
@@ -18,8 +19,9 @@ export interface Payload {
 /** A copy from one drive to others as their runs predict it. Seconds. */
 export interface CopyPrediction {
   seconds: number;
-  /** Moving the bytes; what files cost beside them; reading back. */
+  /** Moving the bytes; until the last are on the targets; what files cost beside them; reading back. */
   movingSeconds: number;
+  flushingSeconds: number;
   filesSeconds: number;
   verifyingSeconds: number;
   /** What the first seconds of moving promise for all of it. */
@@ -84,22 +86,28 @@ export interface CopyFlow {
   binds: Binding;
 }
 
-/** A link with the streams that share it, each way. */
+/** A link with the streams that share it, each way, and their numbers. */
 interface SharedHop {
   hop: Hop;
   read: number;
   write: number;
+  flows: number[];
 }
 
 /** Every link once: those that two streams go over are told by where they are. */
 function sharedHops(flows: readonly CopyFlow[]): SharedHop[] {
   const found = new Map<string, SharedHop>();
-  flows.forEach(({ trace, driveId, hops }) =>
+  flows.forEach(({ trace, driveId, hops }, flow) =>
     hops.forEach((hop, place) => {
       const key = hop.at ?? `${driveId} ${place}`;
-      const known = found.get(key) ?? { hop, read: 0, write: 0 };
+      const known = found.get(key) ?? { hop, read: 0, write: 0, flows: [] };
       found.set(key, known);
-      known[trace.direction] += 1;
+      // A stream goes once through a place, however many of its links are said to be there.
+      const isFirst = hop.at === undefined || hops.findIndex((one) => one.at === hop.at) === place;
+      if (isFirst) {
+        known[trace.direction] += 1;
+        known.flows.push(flow);
+      }
       if (hop.ceilingBytesPerSecond < known.hop.ceilingBytesPerSecond) known.hop = hop;
     }),
   );
@@ -131,13 +139,19 @@ export function moveStretches(
   });
   // On one drive nothing is won by going ahead.
   const turns = new Set(drives.flatMap(({ members }) => (members.length > 1 ? members : [])));
-  const slowestHop = sharedHops(flows)
-    .map((one) => ({ label: one.hop.label, secondsPerByte: hopSecondsPerByte(one) }))
-    .sort((a, b) => b.secondsPerByte - a.secondsPerByte)[0];
+  const hops = sharedHops(flows).map((one) => ({
+    label: one.hop.label,
+    flows: one.flows,
+    secondsPerByte: hopSecondsPerByte(one),
+  }));
+  const slowestHop = slowestHopOf(hops);
+  // How fast each stream may go over its own links.
+  const ownHop = flows.map((_, flow) => slowestHopOf(hops.filter((one) => one.flows.includes(flow))));
   const cuts = [...new Set([...sides.flatMap((side) => side.bytes), bytes])]
     .filter((cut) => cut <= bytes)
     .sort((a, b) => a - b);
   const at = sides.map(() => 0);
+  const kept = new Map<string, Pace>();
   const stretches: CopyStretch[] = [];
   for (let index = 0; index + 1 < cuts.length; index += 1) {
     const [fromBytes, toBytes] = [cuts[index]!, cuts[index + 1]!];
@@ -145,17 +159,63 @@ export function moveStretches(
       while (at[which]! + 1 < side.bytes.length && side.bytes[at[which]! + 1]! <= fromBytes) at[which]! += 1;
     });
     const paces = sides.map((side, which) => side.secondsPerByte[at[which]!]!);
-    const swinging = sides.findIndex(({ swing }) => swing !== null && fromBytes >= swing.fromBytes);
-    const { bytesPerSecond, binds } =
-      swinging < 0
+    const swinging = sides.flatMap(({ swing }, which) => (swing && fromBytes >= swing.fromBytes ? [which] : []));
+    const pace =
+      swinging.length === 0
         ? slowestOf(paces, drives, slowestHop)
-        : meanOfSwing(sides[swinging]!.swing!, turns.has(swinging) ? 0 : aheadBytes, (pace) =>
-            slowestOf(paces.with(swinging, pace), drives, slowestHop),
-          );
-    push(stretches, { fromBytes, toBytes, bytesPerSecond, binds });
+        : swinging.some((which) => turns.has(which))
+          ? meanOfSwing(sides[swinging[0]!]!.swing!, (own) =>
+              slowestOf(paces.with(swinging[0]!, own), drives, slowestHop),
+            )
+          : besideSwings(swinging, paces);
+    push(stretches, { fromBytes, toBytes, ...pace });
   }
   return stretches;
+
+  /** The pace beside streams that swing by the clock: it differs little with that of the others, and is kept. */
+  function besideSwings(swinging: readonly number[], paces: readonly number[]): Pace {
+    const key = paces
+      .map((pace, which) => (swinging.includes(which) ? `swings ${which}` : Math.round(Math.log(pace) / KEPT_WITHIN)))
+      .join(' ');
+    const found = kept.get(key);
+    if (found) return found;
+    const streams = sides.map(({ swing }, which): Paced => {
+      const link = ownHop[which]?.secondsPerByte ?? 0;
+      const { members } = drives.find((drive) => drive.members.includes(which))!;
+      const own = swinging.includes(which)
+        ? swing!.paces
+        : [{ seconds: 1, secondsPerByte: members.reduce((sum, member) => sum + paces[member]!, 0) }];
+      return {
+        paces: own.map(({ seconds, secondsPerByte }) => ({
+          seconds,
+          bytesPerSecond: 1 / Math.max(secondsPerByte, link),
+        })),
+      };
+    });
+    // Copies that are read back wait for nobody.
+    const isCopy =
+      flows[0]!.trace.direction === 'read' && flows.slice(1).every(({ trace }) => trace.direction === 'write');
+    const { bytesPerSecond, boundSeconds } = isCopy
+      ? copyBesideSwings(streams, aheadBytes)
+      : copyBesideSwings([{ paces: [{ seconds: 1, bytesPerSecond: 1e15 }] }, ...streams], Infinity);
+    const bound = isCopy ? boundSeconds : boundSeconds.slice(1);
+    const which = bound.indexOf(Math.max(...bound));
+    const link = ownHop[which];
+    const isLink = link !== undefined && 1 / bytesPerSecond <= link.secondsPerByte * HARDLY_SLOWER;
+    const pace: Pace = { bytesPerSecond, binds: isLink ? { kind: 'hop', label: link.label } : flows[which]!.binds };
+    kept.set(key, pace);
+    return pace;
+  }
 }
+
+/** Paces within so much of each other, as a logarithm, are looked at once; a link binds that is within this of the whole. */
+const KEPT_WITHIN = 0.01;
+const HARDLY_SLOWER = 1.01;
+
+type HopPace = { label: string; secondsPerByte: number };
+
+const slowestHopOf = (hops: readonly HopPace[]): HopPace | undefined =>
+  [...hops].sort((a, b) => b.secondsPerByte - a.secondsPerByte)[0];
 
 type Pace = Pick<CopyStretch, 'bytesPerSecond' | 'binds'>;
 
@@ -175,31 +235,14 @@ function slowestOf(
   return { bytesPerSecond: 1 / slowest, binds };
 }
 
-/**
- * A drive that swings by the clock spends its slow times whatever the others do: the rate is the mean over
- * time of what all come to at each of its paces, and what binds for the longest is what binds. While it is
- * slow the others go ahead by what the program holds in memory, and while it is quick it makes that up.
- */
-function meanOfSwing(
-  swing: NonNullable<Side['swing']>,
-  aheadBytes: number,
-  paceAt: (secondsPerByte: number) => Pace,
-): Pace {
-  const others = paceAt(0).bytesPerSecond;
-  let [ahead, moved, all] = [0, 0, 0];
-  const bound = new Map<string, { binds: Binding; seconds: number }>();
-  for (const { seconds, secondsPerByte } of swing.paces) {
-    const { bytesPerSecond, binds } = paceAt(secondsPerByte);
-    const alone = 1 / secondsPerByte;
-    const madeUp = Math.min(ahead, Math.max(0, alone - bytesPerSecond) * seconds);
-    moved += bytesPerSecond * seconds + madeUp;
-    ahead = Math.min(aheadBytes, ahead - madeUp + Math.max(0, others - alone) * seconds);
-    all += seconds;
-    const key = `${binds.kind} ${nameOf(binds)}`;
-    bound.set(key, { binds, seconds: (bound.get(key)?.seconds ?? 0) + seconds });
-  }
-  const longest = [...bound.values()].reduce((most, one) => (one.seconds > most.seconds ? one : most));
-  return { bytesPerSecond: moved / all, binds: longest.binds };
+/** A drive that swings by the clock and does two things in turn: the mean over time of what both come to at each pace. */
+function meanOfSwing(swing: NonNullable<Side['swing']>, paceAt: (secondsPerByte: number) => Pace): Pace {
+  const all = swing.paces.reduce((sum, { seconds }) => sum + seconds, 0);
+  const moved = swing.paces.reduce(
+    (sum, { seconds, secondsPerByte }) => sum + seconds * paceAt(secondsPerByte).bytesPerSecond,
+    0,
+  );
+  return { bytesPerSecond: moved / all, binds: { kind: 'same-drive' } };
 }
 
 /** Stretches of the same cause and about the same rate are one. */
@@ -247,8 +290,8 @@ const known = (values: readonly (number | null | undefined)[]): number | null =>
 /**
  * A copy from one drive to one or several at once. Null where reading the source or writing a target
  * was not measured. Bytes move at the pace of the slowest drive and link; what files cost beside their
- * bytes comes on top, shared among those at work; reading all the copies back, at the same time,
- * follows when it is asked for.
+ * bytes comes on top, shared among those at work, and so does what the targets take until the last bytes are on
+ * them; reading all the copies back, at the same time, follows when it is asked for.
  */
 export function predictCopy(payload: Payload, from: Profile, targets: readonly Profile[]): CopyPrediction | null {
   const flow = (profile: Profile, direction: 'read' | 'write', binds: Binding): CopyFlow | null => {
@@ -260,12 +303,21 @@ export function predictCopy(payload: Payload, from: Profile, targets: readonly P
   if (!flows.every((one) => one !== null)) return null;
   const stretches = moveStretches(payload.bytes, flows);
   const movingSeconds = secondsOf(stretches);
+  // Two copies on one drive are flushed there one after the other.
+  const flushes = new Map<string, number>();
+  for (const { driveId, trace } of flows.slice(1)) {
+    const seconds = flushSecondsFor(longestCurve(trace.curves), payload.bytes);
+    flushes.set(driveId, (flushes.get(driveId) ?? 0) + seconds);
+  }
+  const flushingSeconds = Math.max(...flushes.values());
   const costs = [
     { drive: from.drive, seconds: known(from.runs.map(({ fileSeconds }) => fileSeconds)) },
     ...targets.map(({ drive, runs }) => ({ drive, seconds: known(runs.map(({ createSeconds }) => createSeconds)) })),
   ];
+  // No more files can be at work than there are.
+  const atWork = Math.max(1, Math.min(payload.parallelFiles, payload.files));
   const fileSeconds = costs.reduce(
-    (sum, { drive, seconds }) => sum + (seconds ?? 0) / sharedBy(payload.parallelFiles, drive.medium),
+    (sum, { drive, seconds }) => sum + (seconds ?? 0) / sharedBy(atWork, drive.medium),
     0,
   );
   const filesSeconds = payload.files * fileSeconds;
@@ -273,8 +325,9 @@ export function predictCopy(payload: Payload, from: Profile, targets: readonly P
   const verifyingSeconds =
     payload.verifies && backs.every((one) => one !== null) ? secondsOf(moveStretches(payload.bytes, backs)) : 0;
   return {
-    seconds: movingSeconds + filesSeconds + verifyingSeconds,
+    seconds: movingSeconds + flushingSeconds + filesSeconds + verifyingSeconds,
     movingSeconds,
+    flushingSeconds,
     filesSeconds,
     verifyingSeconds,
     earlySeconds: earlyEstimate(stretches, payload.bytes),

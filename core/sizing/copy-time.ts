@@ -1,7 +1,7 @@
 import type { Direction } from '#core/run/direction.ts';
 import { furthestReaching, reachOf, soundOf, type Evidence } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
-import { continued, longestCurve } from '#core/trace/supply-curve.ts';
+import { continued, flushSecondsFor, longestCurve } from '#core/trace/supply-curve.ts';
 
 /** How long it takes to copy so many bytes to a storage. */
 export interface CopyTime {
@@ -64,5 +64,6 @@ function secondsToMove({ curves, span }: Evidence, bytes: number): number {
   if (next <= 0) return points.seconds[0]!;
   const [from, to] = [points.bytes[next - 1]!, points.bytes[next]!];
   const share = to > from ? (bytes - from) / (to - from) : 1;
-  return points.seconds[next - 1]! + share * (points.seconds[next]! - points.seconds[next - 1]!);
+  const moving = points.seconds[next - 1]! + share * (points.seconds[next]! - points.seconds[next - 1]!);
+  return moving + flushSecondsFor(longestCurve(curves), bytes);
 }

@@ -37,6 +37,17 @@ export function longestCurve(curves: readonly SupplyCurve[]): SupplyCurve {
   return curves.reduce((long, one) => (curveBytes(one) > curveBytes(long) ? one : long));
 }
 
+/**
+ * Seconds that a drive takes at the end of so many bytes until they are on it: what its trace stood still after its last
+ * byte, as a share where fewer bytes than the trace's were written.
+ */
+export function flushSecondsFor(curve: SupplyCurve, bytes: number): number {
+  const all = curveBytes(curve);
+  if (curve.continuation !== null || all <= 0) return 0;
+  const whole = curve.seconds.at(-1)! - curve.seconds[pointAtBytes(curve, all)]!;
+  return whole * Math.min(1, bytes / all);
+}
+
 const laidOut = new WeakMap<SupplyCurve, Progress>();
 
 /** A curve with its continuation laid out behind it. */

@@ -1,3 +1,4 @@
+import { copyingSeconds } from '#core/copies/copy-words.ts';
 import { predictCopy, type CopyPrediction } from '#core/copies/predict.ts';
 import { randomFrom } from '#core/random.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
@@ -10,8 +11,7 @@ const GB = 1e9;
 
 export const standInById = (id: string): StandIn => STAND_INS.find((one) => one.id === id)!;
 
-export const predictedSeconds = ({ movingSeconds, filesSeconds }: CopyPrediction): number =>
-  movingSeconds + filesSeconds;
+export const predictedSeconds = (copy: CopyPrediction): number => copyingSeconds(copy);
 
 /** What three runs tell of a drive, each begun rested: how it is written, how it is read, and what its files cost. */
 export async function profileOf(device: StandIn, bytes: number, seed = 7): Promise<Profile> {

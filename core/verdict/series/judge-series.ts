@@ -39,7 +39,9 @@ export function judgeSeries(
   const most = item.mostDriveShare;
   const costs = costText(item, on);
   const breaks = quick.driveShare > most;
-  if (breaks && evidence.mayProveBreaks && on.provenBytes >= Math.min(on.bytes, 1)) {
+  // What a frame takes beyond the last byte of the run was not seen.
+  const isSeen = on.provenBytes >= on.largestFrameBytes;
+  if (breaks && evidence.mayProveBreaks && isSeen) {
     return {
       verdict: {
         ...common,
@@ -57,6 +59,13 @@ export function judgeSeries(
     sentence,
     short,
   });
+  if (!isSeen) {
+    return unproven(
+      'too-short',
+      `The run behind it wrote ${bytesText(on.provenBytes)}, and its largest frame alone has ${bytesText(on.largestFrameBytes)}: neither way is proven.`,
+      `Proven for ${bytesText(on.provenBytes)}`,
+    );
+  }
   if (breaks || !evidence.mayProveHolds) {
     return unproven('doubtful', `${costs}, but that run proves neither way.`, 'Not proven: doubts');
   }

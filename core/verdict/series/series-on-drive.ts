@@ -15,8 +15,9 @@ export interface SeriesOnDrive {
   neverEmptied: SeriesTimes;
   /** Every frame finds the cache as at the start. */
   alwaysEmptied: SeriesTimes;
-  /** Bytes of one version, and up to which the run says anything. */
+  /** Bytes of one version, of its largest frame, and up to which the run says anything. */
   bytes: number;
+  largestFrameBytes: number;
   provenBytes: number;
   /** Rate that its frames are written at on the whole, bytes per second. */
   bytesPerSecond: number;
@@ -55,6 +56,7 @@ export function seriesByTrace(item: SeriesItem, evidence: Evidence): SeriesOnDri
  */
 export function slowerShare(item: SeriesItem, on: SeriesOnDrive, slower: number, mostShare: number): number {
   const { computeSeconds, write } = on.neverEmptied;
+  if (computeSeconds + sumOf(write) <= 0) return 0;
   const most = 1 - computeSeconds / Math.max(1e-12, computeSeconds + slower * sumOf(write));
   if (item.queueFrames === 0 || most <= mostShare) return most;
   return workByTrace(seriesWork(item), on.evidence, slower).neverEmptied.driveShare;
@@ -63,9 +65,11 @@ export function slowerShare(item: SeriesItem, on: SeriesOnDrive, slower: number,
 function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): SeriesOnDrive {
   const { secondsAt, provenBytes } = writingClock(evidence);
   const begin = secondsAt(0);
+  // What a run waited before its first byte is part of the first frame; at best no other waits for it.
+  const from = (before: number) => (before > 0 ? secondsAt(before) : 0);
   const neverEmptied = seriesTimes(
     work,
-    (frame, before) => slower * (secondsAt(before + work.bytes[frame]!) - secondsAt(before)),
+    (frame, before) => slower * (secondsAt(before + work.bytes[frame]!) - from(before)),
   );
   const alwaysEmptied = seriesTimes(work, (frame) => slower * (secondsAt(work.bytes[frame]!) - begin));
   const bytes = sumOf(work.bytes);
@@ -80,6 +84,7 @@ function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): Seri
     neverEmptied: slow,
     alwaysEmptied: quick,
     bytes,
+    largestFrameBytes: work.bytes.reduce((most, one) => Math.max(most, one), 0),
     provenBytes,
     bytesPerSecond: bytes / Math.max(1e-9, sumOf(slow.write)),
   };

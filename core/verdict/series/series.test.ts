@@ -146,6 +146,22 @@ describe('the verdict on a series', () => {
     expect(judged(even(10, 1000, 1, { mostDriveShare: 0.1 }), short).verdict.verdict).toBe('breaks');
   });
 
+  it('does not break on bytes that no run wrote, and nothing to write holds', () => {
+    // Frames of 50,000 B, of which the run wrote 25,000: its floor beyond them is no more than likely.
+    const beyond = judged(even(4, 50_000, 1), [cached]);
+    expect(beyond.verdict).toMatchObject({ verdict: 'not-proven', reason: 'too-short' });
+    expect(beyond.sentence).toMatch(/largest frame alone has 50.kB/);
+    expect(judged(even(4, 20_000, 1), [cached]).verdict.verdict).toBe('breaks');
+    expect(judged(even(4, 0, 0), [evidenceFrom([steady(100, 1000)])]).verdict.verdict).toBe('holds');
+  });
+
+  it('waits with its first frame for a drive that did not begin at once', () => {
+    const late = evidenceFrom([curveFrom([3, 0], [97, 1000])]);
+    const on = seriesByTrace(even(10, 1000, 1), late);
+    expect(on.neverEmptied.totalSeconds).toBeCloseTo(10 + 3 + 10, 9);
+    expect(on.alwaysEmptied.totalSeconds).toBeCloseTo(10 + 10, 9);
+  });
+
   it('breaks when it is full, whatever the rate, and says at which frame', () => {
     const full = judged(even(10, 1000, 4, { versions: 2 }), [evidenceFrom([steady(1000, 2000)])], 13_500);
     expect(full.verdict).toMatchObject({ verdict: 'breaks', reason: 'full', breaksAtBytes: 13_500 });

@@ -230,6 +230,9 @@ function CopyFacts({ from, to, payload, copy }: { from: string; to: string; payl
       <Fact name="moving">
         {formatDuration(copy.movingSeconds)}, {rateText(payload.bytes / Math.max(1e-9, copy.movingSeconds))}
       </Fact>
+      {copy.flushingSeconds >= 0.05 && (
+        <Fact name="until the last bytes are on it">{formatDuration(copy.flushingSeconds)}</Fact>
+      )}
       <Fact name={payload.files === 1 ? 'its file' : `${payload.files.toLocaleString('en-US')} files`}>
         {copy.filesKnown ? formatDuration(copy.filesSeconds) : 'not measured on both'}
       </Fact>

@@ -1,3 +1,4 @@
+import { copyingSeconds } from '#core/copies/copy-words.ts';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { copyOptionsSchema } from '#core/recipes/copy.ts';
@@ -33,7 +34,7 @@ export default function CopiedPicture({
     parallelFiles,
     verifies: verify === 'read-back',
   });
-  const expected = predicted && predicted.movingSeconds + predicted.filesSeconds;
+  const expected = predicted && copyingSeconds(predicted);
   const off = expected && leg.seconds > 0 && leg.outcome ? leg.seconds / expected - 1 : null;
   return (
     <>
