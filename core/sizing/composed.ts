@@ -173,7 +173,7 @@ function inStep(
 const partedStripes = new WeakMap<Float64Array, LevelsAndLoss>();
 
 /** A search asks for many: they are looked at less closely than a run, on the safe side. */
-const STRIPES: Closeness = { growth: 1.15, mostMoments: 4000, mostPoints: 600 };
+const STRIPES: Closeness = { growth: 1.25, mostMoments: 4000, mostPoints: 300 };
 
 /** The path of a stripe parted into levels and lost time, before it is widened; kept, for links and layouts share it. */
 function partedStripe(

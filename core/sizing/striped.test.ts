@@ -24,6 +24,20 @@ describe('drives that work in step', () => {
     for (const drives of [1, 2, 5, 8]) expect(seconds(path, drives)).toBeCloseTo(1000 + 2 * drives, 3);
   });
 
+  it('wait for many short dips of many drives one after the other, further apart than a row', () => {
+    // Twenty dips of 0.3 s on 20 GB: twelve drives in step wait for all 240 of them.
+    const dips = Array.from({ length: 20 }, (): [number, number][] => [
+      [0.37, 1000 * MB],
+      [0.3, 0],
+      [0.63, 1000 * MB],
+    ]);
+    const path = pathOf(progressOf(...dips.flat()));
+    expect(seconds(path, 12)).toBeCloseTo(20 + 12 * 20 * 0.3, 3);
+    // Within a row they are waited for once.
+    const within = pathOf(progressOf([0.005, 1000 * MB], [0.3, 0], [0.005, 1000 * MB]));
+    expect(seconds(within, 12)).toBeLessThan(0.01 + 12 * 0.3);
+  });
+
   it('dip within a level and leave the knee where it is', () => {
     const progress = progressOf([10, 2000 * MB], [80, 300 * MB], [5, 60 * MB], [80, 300 * MB]);
     const path = pathOf(progress, { levelEnds: [20_000 * MB] });

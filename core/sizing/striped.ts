@@ -24,9 +24,16 @@ export interface MemberPath extends Path {
   goesOn: { fromBytes: number; toBytes: number; slower: Continuation['slower'] } | null;
 }
 
-/** Steps in which a piece of a striped path is told. */
-const MOST_STEPS = 800;
+/**
+ * Drives in step run ahead of each other by no more than this, a row of a stripe: what they lose within it they lose at
+ * once, and beyond it one after the other.
+ */
+const LEAD_BYTES = 16 * 1024 * 1024;
+/** Steps in which a striped path is told: a row each, but no more and no fewer than this. */
+const MOST_STEPS = 1600;
 const LEAST_STEPS = 400;
+/** Steps in which the time that a floor was seen to swing is told. */
+const SWING_STEPS = 800;
 /** On tracks that get slower inwards, drives are at the same track: only within so small a part may their dips shift. */
 const PIECES_OF_TRACKS = 32;
 /** Drives that swing are followed for at most so many times as long as one was seen. */
@@ -132,7 +139,7 @@ function edgesOf(paths: readonly MemberPath[], end: number): Float64Array {
   const ascending = [...edges].sort((a, b) => a - b);
   // A drive that only ever goes at one rate has no dips to tell apart.
   if (paths.every((path) => path.bytes.length <= 2)) return Float64Array.from(ascending);
-  const longest = end / LEAST_STEPS;
+  const longest = end / Math.min(MOST_STEPS, Math.max(LEAST_STEPS, Math.ceil(end / LEAD_BYTES)));
   return Float64Array.from(
     ascending.flatMap((to, edge) => {
       const from = ascending[edge - 1] ?? 0;
@@ -171,6 +178,8 @@ interface Slowest {
   /** Of a floor that swings: where it begins, seconds of a step, and the least that is moved in each. */
   fromSeconds: number;
   movedAfter: Float64Array[];
+  /** What so many of them come to. */
+  paths: Map<number, Path>;
 }
 
 const kept = new WeakMap<MemberPath, Slowest>();
@@ -197,16 +206,23 @@ function ofOneKind(path: MemberPath, count: number): Path {
     tookAfter: [],
     fromSeconds: secondsAt(path, end),
     movedAfter: [],
+    paths: new Map<number, Path>(),
   };
   kept.set(path, known);
+  const found = known.paths.get(count) ?? together(path, count, known);
+  known.paths.set(count, found);
+  return found;
+}
+
+function together(path: MemberPath, count: number, known: Slowest): Path {
   const { edges, fromSeconds } = known;
   const took = grow(known.tookAfter, count, (shift) => stepSeconds(path, edges, shift), Math.max);
   const striped = { seconds: [0], bytes: [...edges] };
   for (const one of took) striped.seconds.push(striped.seconds.at(-1)! + one);
   const span = path.seconds.at(-1)! - fromSeconds;
   if (path.swingsFromBytes === null || !(span > 0)) return asPath(striped);
-  const moved = grow(known.movedAfter, count, (shift) => stepBytes(path, fromSeconds, MOST_STEPS, shift), Math.min);
-  const steps = MOST_STEPS;
+  const moved = grow(known.movedAfter, count, (shift) => stepBytes(path, fromSeconds, SWING_STEPS, shift), Math.min);
+  const steps = SWING_STEPS;
   // What was seen goes round until as many bytes are moved as one drive moved, or nearly stands still.
   const target = path.bytes.at(-1)!;
   for (let step = 0; striped.bytes.at(-1)! < target * (1 - 1e-9) && step < MOST_ROUNDS * steps; step += 1) {

@@ -1,65 +1,75 @@
-import type { Direction } from '#core/run/direction.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
+import type { RunDocument } from '#core/run/run-document.ts';
 import type { DoubtKind, Occasion } from '#core/supply/doubts/doubt.ts';
-import { passesOf, type Pass } from '#core/trace/passes.ts';
-import { median } from '#core/trace/spread.ts';
 import { formatDuration } from '#core/units/format.ts';
 
 /** So long a time in which nothing moved is told; what is shorter is part of how a drive works. */
 const LEAST_SECONDS = 10;
-/** Samples further apart than so many of the usual ones were not taken: the program itself stood still. */
+/** Looks that lie further apart than so many as usual were not taken: the program itself stood still. */
 const USUAL_SAMPLES = 20;
 
 interface Stop {
   atSeconds: number;
   seconds: number;
-  /** Samples were taken meanwhile, so that it was the drive. */
-  isSeen: boolean;
 }
 
-/** The longest time in a pass in which nothing moved; null where none is worth telling. */
-function longestStop({ progress: { seconds, bytes }, startSeconds }: Pass): Stop | null {
-  if (seconds.length < 3) return null;
-  const steps = seconds.slice(1).map((second, index) => second - seconds[index]!);
-  const usual = median(steps);
-  let longest: Stop | null = null;
-  const take = (stop: Stop) => {
-    if (stop.seconds >= LEAST_SECONDS && stop.seconds > (longest?.seconds ?? 0)) longest = stop;
+interface Standing {
+  /** Nothing moved while it was looked at. */
+  seen: Partial<Record<Direction, Stop>>;
+  /** Nothing was looked at. */
+  unseen: Partial<Record<Direction, Stop>>;
+}
+
+/** The longest time in each direction in which nothing moved in the middle of a transfer, what a person held left out. */
+function standingOf({ samples, markers }: RunDocument): Standing {
+  const { atSeconds, cumulativeBytes, direction, pass } = samples;
+  const pauses = markers.filter(({ kind }) => kind === 'pause' || kind === 'sleep' || kind === 'rest');
+  const heldIn = (from: number, to: number) =>
+    pauses.reduce(
+      (sum, one) => sum + Math.max(0, Math.min(to, one.atSeconds + one.seconds) - Math.max(from, one.atSeconds)),
+      0,
+    );
+  const found: Standing = { seen: {}, unseen: {} };
+  const take = (stops: Standing['seen'], way: Direction, from: number, to: number) => {
+    if (to - from < LEAST_SECONDS) return;
+    const seconds = to - from - heldIn(from, to);
+    if (seconds >= LEAST_SECONDS && seconds > (stops[way]?.seconds ?? 0)) stops[way] = { atSeconds: from, seconds };
   };
-  let from = 0;
-  for (let point = 1; point < seconds.length; point += 1) {
-    const step = steps[point - 1]!;
-    if (step > USUAL_SAMPLES * usual) {
-      take({ atSeconds: startSeconds + seconds[point - 1]!, seconds: step, isSeen: false });
+  const steps = Float64Array.from(atSeconds, (at, row) => (row > 0 ? at - atSeconds[row - 1]! : 0)).sort();
+  const usual = steps[steps.length >> 1] ?? 0;
+  // Where each direction's transfer is: its last look, and the look at which bytes last moved; null before the first did.
+  const at: Partial<Record<Direction, { row: number; movedRow: number | null }>> = {};
+  for (let row = 0; row < atSeconds.length; row += 1) {
+    const way = direction[row]!;
+    const last = at[way];
+    if (!last || pass[last.row] !== pass[row]) {
+      at[way] = { row, movedRow: null };
+      continue;
     }
-    if (bytes[point]! > bytes[from]!) {
-      const stood = seconds[point - 1]! - seconds[from]!;
-      take({ atSeconds: startSeconds + seconds[from]!, seconds: stood, isSeen: true });
-      from = point;
+    const [from, to] = [atSeconds[last.row]!, atSeconds[row]!];
+    if (to - from > USUAL_SAMPLES * usual) take(found.unseen, way, from, to);
+    if (cumulativeBytes[row]! > cumulativeBytes[last.row]!) {
+      if (last.movedRow !== null) take(found.seen, way, atSeconds[last.movedRow]!, from);
+      last.movedRow = row;
     }
+    last.row = row;
   }
-  return longest;
+  return found;
 }
 
-function occasions(
-  run: Parameters<DoubtKind['find']>[0],
-  isSeen: boolean,
-  words: (seconds: number) => string,
-): Occasion[] {
-  const found = new Map<Direction, Stop>();
-  for (const pass of passesOf(run)) {
-    const stop = longestStop(pass);
-    if (stop?.isSeen === isSeen && stop.seconds > (found.get(pass.direction)?.seconds ?? 0))
-      found.set(pass.direction, stop);
-  }
-  return [...found].map(([direction, { atSeconds, seconds }]) => ({ direction, atSeconds, evidence: words(seconds) }));
-}
+const occasions = (stops: Standing['seen'], words: (seconds: number) => string): Occasion[] =>
+  DIRECTIONS.flatMap((direction) => {
+    const stop = stops[direction];
+    return stop ? [{ direction, atSeconds: stop.atSeconds, evidence: words(stop.seconds) }] : [];
+  });
 
 /** The drive moved nothing for long. */
 export const stoodStill: DoubtKind = {
   code: 'stood-still',
   effect: 'finding',
   advice: 'It counts: a take would have stood still with it. Measure again to see whether it comes again.',
-  find: (run) => occasions(run, true, (seconds) => `Nothing moved for ${formatDuration(seconds)} in the middle of it.`),
+  find: (run) =>
+    occasions(standingOf(run).seen, (seconds) => `Nothing moved for ${formatDuration(seconds)} in the middle of it.`),
 };
 
 /** Nothing was even looked at for long: the program was held, or its machine. */
@@ -69,8 +79,7 @@ export const heldUp: DoubtKind = {
   advice: 'Measure again with nothing that holds the program or its machine.',
   find: (run) =>
     occasions(
-      run,
-      false,
+      standingOf(run).unseen,
       (seconds) =>
         `For ${formatDuration(seconds)} the program itself did not run, so that it may not have been the drive.`,
     ),
