@@ -14,7 +14,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { cleanUpScratch, listKept, makeScratch } from '#engine/scratch/scratch.ts';
+import { cleanUpScratch, listKept, makeScratch, removeKept } from '#engine/scratch/scratch.ts';
 
 let home: string;
 let parent: string;
@@ -122,6 +122,25 @@ describe('scratch folders', () => {
     expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('absent');
     renameSync(away, parent);
     expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('removed');
+    expect(readdirSync(parent)).toEqual(['precious.txt']);
+  });
+
+  it('are waited for while something else lies at the drive’s place, kept ones too', async () => {
+    const scratch = await makeScratch(parent, 'run1', journal);
+    const kept = await makeScratch(parent, 'run2', journal);
+    await kept.keep({ driveLabel: 'Petrel', bytes: 4, keptAt: '2026-03-02T09:00:00.000Z' });
+    expect(scratch.isThere()).toBe(true);
+    // A mount point without its drive is an empty folder of the same name.
+    const away = join(home, 'taken-off');
+    renameSync(parent, away);
+    mkdirSync(parent);
+    expect(scratch.isThere()).toBe(false);
+    expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('absent');
+    expect(await listKept(journal)).toMatchObject([{ runId: 'run2' }]);
+    rmSync(parent, { recursive: true });
+    renameSync(away, parent);
+    expect((await cleanUpScratch(journal, never))[0]?.removal).toBe('removed');
+    expect(await removeKept(journal, 'run2')).toBe('removed');
     expect(readdirSync(parent)).toEqual(['precious.txt']);
   });
 

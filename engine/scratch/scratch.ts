@@ -1,4 +1,14 @@
-import { constants, closeSync, existsSync, fsyncSync, mkdirSync, openSync, realpathSync, writeFileSync } from 'node:fs';
+import {
+  constants,
+  closeSync,
+  existsSync,
+  fsyncSync,
+  lstatSync,
+  mkdirSync,
+  openSync,
+  realpathSync,
+  writeFileSync,
+} from 'node:fs';
 import { chmod, lstat, mkdir, readFile, readdir, rename, rm, rmdir, unlink, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '#core/problem.ts';
@@ -21,6 +31,8 @@ export interface Scratch {
    * removed from it. Paths are within the folder, with slashes.
    */
   createTree(number: number, paths: readonly string[]): CopyTree;
+  /** Whether it still lies where it was made: a volume may be taken off under it, and another lie at its place. */
+  isThere(): boolean;
   /** Closes and removes everything. Giving back gigabytes can take a drive seconds. */
   remove(): Promise<void>;
   /** Closes everything and leaves it in place until it is given back. */
@@ -52,6 +64,31 @@ export interface JournalEntry {
   owner: ProcessIdentity;
   /** Set once the run ended and its files are to stay. */
   kept?: KeptScratch;
+  /** The folder it was made in, so that the same is known from another that lies at its place. */
+  parent?: Place;
+}
+
+/** What tells a folder from another of its name: its filesystem, its number there, and when it was made. */
+interface Place {
+  device: number;
+  inode: number;
+  madeAt: number;
+}
+
+function placeOf(folder: string): Place | null {
+  try {
+    const { dev, ino, birthtimeMs } = lstatSync(folder);
+    return { device: dev, inode: ino, madeAt: Math.round(birthtimeMs) };
+  } catch {
+    return null;
+  }
+}
+
+/** Whether the folder in which a scratch space was made is there: after a drive came back its filesystem has another number. */
+function isParentThere({ folder, parent }: JournalEntry): boolean {
+  const now = placeOf(dirname(folder));
+  if (now === null || parent === undefined) return now !== null;
+  return now.inode === parent.inode && (now.device === parent.device || now.madeAt === parent.madeAt);
 }
 
 const FOLDER_PREFIX = 'tavrox-scratch-';
@@ -95,7 +132,14 @@ export async function makeScratch(
 ): Promise<Scratch> {
   const name = scratchName({ runId, ...(part === undefined ? {} : { part }) });
   const folder = join(realpathSync(parent), `${FOLDER_PREFIX}${name}`);
-  const entry: JournalEntry = { runId, ...(part === undefined ? {} : { part }), folder, owner: ownIdentity() };
+  const place = placeOf(dirname(folder));
+  const entry: JournalEntry = {
+    runId,
+    ...(part === undefined ? {} : { part }),
+    folder,
+    owner: ownIdentity(),
+    ...(place === null ? {} : { parent: place }),
+  };
   const note = join(journalFolder, `${name}.json`);
   mkdirSync(journalFolder, { recursive: true, mode: 0o700 });
   writeWhole(note, JSON.stringify(entry));
@@ -153,6 +197,7 @@ export async function makeScratch(
         },
       };
     },
+    isThere: () => place === null || placeOf(folder)?.device === place.device,
     async remove() {
       for (const descriptor of descriptors.splice(0)) closeSync(descriptor);
       await removeScratch(entry, note);
@@ -218,11 +263,9 @@ export type Removal = 'removed' | 'absent' | 'not-ours' | 'failed';
  * place when the folder holds what Tavrox did not put there.
  */
 async function removeScratch(entry: JournalEntry, note: string): Promise<Removal> {
-  const { folder } = entry;
   const result = await removeFolder(entry, note);
-  // While the drive is unplugged the note stays: the folder may come back with it.
-  const parentThere = existsSync(dirname(folder));
-  if (result === 'removed' || result === 'not-ours' || (result === 'absent' && parentThere)) {
+  // While the drive is away the note stays, whatever lies at its place: the folder may come back with it.
+  if (result === 'removed' || result === 'not-ours' || (result === 'absent' && isParentThere(entry))) {
     await rm(note, { force: true });
     for (const list of await treeNotes(note)) await rm(list, { force: true });
   }
@@ -328,7 +371,7 @@ export async function cleanUpScratch(
       await unlink(note);
     } else if (entry.kept) {
       // Kept on purpose; forgotten only when somebody removed it by hand.
-      if (existsSync(dirname(entry.folder)) && !existsSync(entry.folder)) await unlink(note);
+      if (isParentThere(entry) && !existsSync(entry.folder)) await unlink(note);
     } else if (!isInUse(entry, isRunning)) {
       results.push({ folder: entry.folder, removal: await removeScratch(entry, note) });
     }

@@ -6,8 +6,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
 import { removeFolder, temporaryFolder } from '../../support/app.ts';
-import { whyNot } from '../../support/block-device.ts';
+import { makeBlockDevice, whyNot } from '../../support/block-device.ts';
 import { tavrox } from '../../support/cli.ts';
+import { cleanUpScratch } from '#engine/scratch/scratch.ts';
+import { journalFolderOf } from '#server/serve.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /** Faults as they happen: full, gone and failing under the run. */
@@ -84,6 +86,46 @@ describe.skipIf(process.platform !== 'linux')('a file that goes under the run', 
       expect(readdirSync(folder)).toEqual([]);
     } finally {
       removeFolder(folder);
+    }
+  });
+});
+
+describe.skipIf(whyNot('ext4') !== undefined)('a volume that is taken off under the run', () => {
+  it('ends it with a sentence, and leaves nothing on it once it is back, at whatever device', async () => {
+    const folder = mkdtempSync('/dev/shm/tavrox-taken-off-');
+    const device = makeBlockDevice('ext4', folder);
+    const journal = journalFolderOf(data);
+    const cleanUp = () => cleanUpScratch(journal, () => false);
+    let spare: string | undefined;
+    try {
+      const stream = ['--stream', 'record 100kB 25', '--seconds', '4'];
+      const going = measure(device.mountPoint, '--recipe', 'paced-frames', ...stream);
+      const scratch = await untilThere(() => scratchIn(device.mountPoint));
+      await untilThere(() => join(scratch, 'data-0.bin'));
+      execFileSync('umount', ['--lazy', device.mountPoint]);
+      const { code, run } = await going;
+      expect(code).toBe(1);
+      expect(run.failure!.detail).toMatch(/was taken off \(unmounted\) while the run went on/);
+      const [identity, medium] = [run.drive.identity, run.drive.medium];
+      expect(identity.kind).toBe('filesystem');
+      // A device that is a file in memory is as quick as that.
+      expect(medium).toBe('memory');
+      // What it left is waited for while its mount point is an empty folder.
+      expect((await cleanUp())[0]?.removal).toBe('absent');
+      // Back at another device node.
+      spare = execFileSync('losetup', ['--find', '--show', join(folder, 'ext4.img')], { encoding: 'utf8' }).trim();
+      execFileSync('mount', [spare, device.mountPoint]);
+      expect((await cleanUp())[0]?.removal).toBe('removed');
+      expect(readdirSync(device.mountPoint)).toEqual(['lost+found']);
+      const again = await measure(device.mountPoint, '--recipe', 'paced-frames', ...stream);
+      expect(again.run.drive.identity).toEqual(identity);
+    } finally {
+      if (spare) execFileSync('umount', [device.mountPoint]);
+      const attached = execFileSync('losetup', ['-j', join(folder, 'ext4.img'), '-n', '-O', 'NAME'], {
+        encoding: 'utf8',
+      });
+      for (const loop of attached.split('\n').filter(Boolean)) execFileSync('losetup', ['-d', loop.trim()]);
+      rmSync(folder, { recursive: true, force: true });
     }
   });
 });

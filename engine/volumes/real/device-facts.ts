@@ -2,6 +2,8 @@ import { existsSync, readFileSync, readdirSync, readlinkSync, realpathSync, stat
 import { basename, dirname, join } from 'node:path';
 import { hopOf, type Connection, type Hop } from '#core/links/connection.ts';
 import type { Medium } from '#core/run/drive-and-volume.ts';
+import { filesystemIdOf } from '#engine/volumes/real/filesystem-id.ts';
+import { isMemoryFilesystem, mountOf, parseMounts } from '#engine/volumes/real/mounts.ts';
 
 /** What the kernel tells of the block device behind a mount; empty where it does not. */
 export interface DeviceFacts {
@@ -111,22 +113,19 @@ function physicalDisk(diskFolder: string): string {
 
 function mediumOf(diskFolder: string): Medium {
   if (/\/(ram|zram)\d+$/.test(diskFolder)) return 'memory';
+  const image = /\/loop\d+$/.test(diskFolder) ? readText(diskFolder, 'loop', 'backing_file') : '';
+  if (image !== '') return mediumOfImage(image);
   // A virtual disk passes on the default of its driver and not what lies below.
   if (/\/x?vd[a-z]+$/.test(diskFolder)) return 'unknown';
   const rotational = readText(diskFolder, 'queue', 'rotational');
   return rotational === '1' ? 'spinning' : rotational === '0' ? 'flash' : 'unknown';
 }
 
-function filesystemIdOf(source: string): string {
-  const target = realpathSync(source);
-  try {
-    for (const id of readdirSync('/dev/disk/by-uuid')) {
-      if (realpathSync(join('/dev/disk/by-uuid', id)) === target) return id;
-    }
-  } catch {
-    // Systems without udev keep no such list.
-  }
-  return '';
+/** A device that is a file on another volume is what that volume is. */
+function mediumOfImage(image: string): Medium {
+  const mount = mountOf(image, parseMounts(readText('/proc/self/mountinfo')));
+  if (!mount) return 'unknown';
+  return isMemoryFilesystem(mount.filesystem) ? 'memory' : deviceFactsOf(mount.source).medium;
 }
 
 const PCIE_GENERATION_BY_SPEED: Record<string, number> = { '2.5': 1, '5.0': 2, '8.0': 3, '16.0': 4, '32.0': 5 };

@@ -30,6 +30,15 @@ export function transferFailure(
   );
 }
 
+/** A volume that was taken off under the run: what was moved since went nobody knows where. */
+export function volumeGone(mountPoint: string): Problem {
+  return new Problem(
+    'drive-failed',
+    `The volume at ${mountPoint} was taken off (unmounted) while the run went on. What was measured before is kept, and what lies on it of the run is removed when it is back; attach it again before the next run.`,
+    { status: 500 },
+  );
+}
+
 export function openFailure(error: unknown, mountPoint: string): Problem {
   const code = (error as NodeJS.ErrnoException).code ?? 'UNKNOWN';
   return new Problem(

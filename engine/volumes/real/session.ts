@@ -9,7 +9,7 @@ import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
 import { findExisting } from '#engine/volumes/real/existing.ts';
-import { transferFailure } from '#engine/volumes/real/failures.ts';
+import { transferFailure, volumeGone } from '#engine/volumes/real/failures.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { playRealFrames } from '#engine/volumes/real/frames.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
@@ -31,6 +31,7 @@ import {
   untilResumed,
   type RestStep,
   type Session,
+  type PlanStep,
   type StepControl,
   type StepOutcome,
   type TransferStep,
@@ -307,6 +308,40 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     emit(momentEvent('rest', at, nowSeconds() - at, note));
   }
 
+  async function carryOut(step: PlanStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
+    stopWatching ??= startWatching(
+      {
+        deviceNumber: info.device.diskNumber,
+        deviceFolder: info.device.diskFolder,
+        ownBytes: () => moved.write + moved.read + movingBytes(),
+        nowSeconds,
+      },
+      emit,
+    );
+    switch (step.kind) {
+      case 'allot':
+        await files.allot(step.bytes);
+        return NOTHING_MOVED;
+      case 'rest':
+        await rest(step, emit, control);
+        return NOTHING_MOVED;
+      case 'use-existing':
+        return useExisting(step.mostBytes, emit);
+      case 'transfer':
+        if (scratch !== null && step.fromByte + step.bytes > files.allottedBytes) {
+          throw new RangeError('A step reaches past the allotted space.');
+        }
+        return transfer(step, emit, control);
+      case 'frames':
+        return playRealFrames(step, bench, emit, control);
+      case 'scatter':
+        return scatterRealFiles(step, bench, emit, control);
+      case 'make-payload':
+      case 'copy':
+        throw new RangeError('Copies have a session of their own.');
+    }
+  }
+
   return {
     get ioMode() {
       return files.ioMode;
@@ -315,37 +350,9 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
       return Math.floor(usableBytes(info.freeBytes) / PAGE_BYTES) * PAGE_BYTES;
     },
     async execute(step, emit, control) {
-      stopWatching ??= startWatching(
-        {
-          deviceNumber: info.device.diskNumber,
-          deviceFolder: info.device.diskFolder,
-          ownBytes: () => moved.write + moved.read + movingBytes(),
-          nowSeconds,
-        },
-        emit,
-      );
-      switch (step.kind) {
-        case 'allot':
-          await files.allot(step.bytes);
-          return NOTHING_MOVED;
-        case 'rest':
-          await rest(step, emit, control);
-          return NOTHING_MOVED;
-        case 'use-existing':
-          return useExisting(step.mostBytes, emit);
-        case 'transfer':
-          if (scratch !== null && step.fromByte + step.bytes > files.allottedBytes) {
-            throw new RangeError('A step reaches past the allotted space.');
-          }
-          return transfer(step, emit, control);
-        case 'frames':
-          return playRealFrames(step, bench, emit, control);
-        case 'scatter':
-          return scatterRealFiles(step, bench, emit, control);
-        case 'make-payload':
-        case 'copy':
-          throw new RangeError('Copies have a session of their own.');
-      }
+      const outcome = await carryOut(step, emit, control);
+      if (scratch?.isThere() === false) throw volumeGone(info.mountPoint);
+      return outcome;
     },
     async freeBytes() {
       const space = await statfs(info.mountPoint);
