@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config';
 
 /** Whole programs, browsers and disks: one file at a time, and patience. */
-const whole = { fileParallelism: false, testTimeout: 90_000, hookTimeout: 90_000, pool: 'forks' } as const;
+const whole = { fileParallelism: false, testTimeout: 240_000, hookTimeout: 120_000, pool: 'forks' } as const;
 
 export default defineConfig({
   test: {

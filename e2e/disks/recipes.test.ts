@@ -57,7 +57,7 @@ describe('each recipe from the interface', () => {
       await activate(page, `//*[@role="dialog"]//*[@role="radio"][contains(., "${label}")]`);
       await waitForText(page, /leaves .* free|Changes nothing/);
     }
-    expect(await sheet()).toMatch(/Changes nothing, reads 64.GB, takes about/);
+    expect(await sheet()).toMatch(/Changes nothing, reads up to 64.GB, takes at most/);
     await page.keyboard.press('Escape');
     await page.waitForFunction(() => !document.querySelector('[role="dialog"]'));
   });

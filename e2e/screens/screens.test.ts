@@ -44,7 +44,7 @@ async function axeFindings(page: Page): Promise<string[]> {
   return violations.flatMap(({ id, help, nodes }) => nodes.map((node) => `${id}: ${help}: ${node.html.slice(0, 160)}`));
 }
 
-it.each(THEMES)('nothing is wrong with any screen, %s', { timeout: 240_000 }, async (theme) => {
+it.each(THEMES)('nothing is wrong with any screen, %s', { timeout: 480_000 }, async (theme) => {
   const all = [
     ...EMPTY_SCENES.map((scene) => ({ app: empty, scene })),
     ...scenesOf(workspace).map((scene) => ({ app: workspace.app, scene })),

@@ -30,7 +30,7 @@ const projects = async () => (await callApi(app, 'GET', '/projects')).document a
 const param = (name: string) => new URL(page.url()).searchParams.get(name);
 /** What is said of the chosen build. */
 const buildWords = () => textOf(page, '[data-build]');
-const WAITING = { timeout: 20_000, interval: 50 };
+const WAITING = { timeout: 100_000, interval: 50 };
 const searched = () => page.waitForSelector('main [role="status"][aria-busy="false"]');
 
 /** A file that the page hands over, once it is there whole. */

@@ -57,7 +57,11 @@ export async function openScene(
     LONG_NAME,
   );
   await page.goto(app.origin + scene.path);
-  await page.waitForSelector(scene.ready);
+  await page.waitForSelector(scene.ready).catch(async (error: unknown) => {
+    // What stood there instead says why.
+    const words = await page.evaluate(() => document.body.innerText.slice(0, 600));
+    throw new Error(`${scene.name} was never ready: ${words} ${faults.join(' ')}`, { cause: error });
+  });
   await scene.act?.(page);
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
   // What is drawn once its size is known comes with the next frames; a page behind others may get none for long.

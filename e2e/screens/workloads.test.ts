@@ -205,7 +205,7 @@ describe('the place Fit', () => {
     await page.click(`[data-lane="${idOf('Petrel 2T')}"] [role="button"]`);
     await page.waitForSelector('[data-row="cameras"][data-verdict="holds"]');
     await page.waitForSelector('[role="slider"]');
-    await page.focus('[role="slider"]');
+    await page.$eval('[role="slider"]', (slider) => (slider as SVGElement).focus());
     for (let step = 0; step < 20; step += 1) await page.keyboard.press('ArrowUp');
     await page.waitForSelector('[data-row="cameras"][data-verdict="tight"]');
     expect(page.url()).toMatch(/headroom=125/);

@@ -3,6 +3,9 @@ import { launch, type Browser, type Page } from 'puppeteer-core';
 
 const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 
+/** What waits for a condition may wait long where the machine has more to do, milliseconds. */
+const PATIENCE = 100_000;
+
 export function chromiumPath(): string | undefined {
   return process.env['CHROMIUM'] ?? PLACES.find((path) => existsSync(path));
 }
@@ -37,6 +40,7 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
 /** A page before it goes anywhere; what it will complain of is gathered. */
 export async function blankPage(browser: Browser): Promise<{ page: Page; faults: string[] }> {
   const page = await browser.newPage();
+  page.setDefaultTimeout(PATIENCE);
   // Loaders that keep the names of functions call this helper, which a page does not have.
   await page.evaluateOnNewDocument('globalThis.__name = (it) => it');
   const faults: string[] = [];
@@ -74,7 +78,7 @@ export async function activate(page: Page, xpath: string): Promise<void> {
 }
 
 /** Waits until the page's words contain a text or match a pattern. */
-export async function waitForText(page: Page, text: string | RegExp, timeout = 30_000): Promise<void> {
+export async function waitForText(page: Page, text: string | RegExp, timeout = PATIENCE): Promise<void> {
   const pattern = text instanceof RegExp ? text : new RegExp(text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
   await page.waitForFunction(
     (source, flags) => new RegExp(source, flags).test(document.body.innerText.replace(/\u202f/g, ' ')),

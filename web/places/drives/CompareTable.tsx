@@ -7,12 +7,15 @@ import type { ComparedRow } from './compared.ts';
 const rateNumber = (value: number) => formatRate(value).number;
 
 /** “18 % more (15 – 21)”, or that nothing is shown; and that floors differ where the bytes both moved do not tell. */
-export function differenceText({ share, low, high, isShown, overBytes, floorsDiffer }: SideDifference): string {
+export function differenceText({ share, low, high, isShown, floorsDiffer }: SideDifference): string {
   const range = `${formatNumber(100 * low)} to ${formatShare(high)}`;
-  const over = overBytes === null ? '' : ` over the first ${bytesText(overBytes)}`;
-  if (isShown) return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})${over}`;
-  return floorsDiffer ? `floors differ; alike${over} (${range})` : `no difference shown${over} (${range})`;
+  if (isShown) return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})`;
+  return floorsDiffer ? 'alike but for their floors' : `no difference shown (${range})`;
 }
+
+/** What a difference was told from. */
+const comparedOver = ({ low, high, overBytes }: SideDifference): string =>
+  `${overBytes === null ? 'Pass by pass' : `Over the first ${bytesText(overBytes)}`}: ${formatNumber(100 * low)} to ${formatShare(high)}`;
 
 /** What each drive shows, with spread, money, and how it differs from the one the others are held against. */
 export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRow[]; againstLabel: string }) {
@@ -51,7 +54,15 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
             side ? rateNumber(side.openingBytesPerSecond) : '–',
             <b key="floor">{side ? rateNumber(side.floorBytesPerSecond) : '–'}</b>,
             side ? `${rateNumber(side.lowestBytesPerSecond)} – ${rateNumber(side.highestBytesPerSecond)}` : '–',
-            difference ? differenceText(difference) : side === null ? 'not measured' : '–',
+            difference ? (
+              <span key="difference" title={comparedOver(difference)}>
+                {differenceText(difference)}
+              </span>
+            ) : side === null ? (
+              'not measured'
+            ) : (
+              '–'
+            ),
             price === null || card.capacityBytes === 0
               ? '–'
               : `${formatNumber(price / (card.capacityBytes / 1e12))} ${currency}`,
