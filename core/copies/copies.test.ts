@@ -82,6 +82,18 @@ describe('a time that was told', () => {
     expect(behind('usb-20', 2e9)).toEqual([]);
     expect(readToldTime({ bytes: 4e9, seconds: 2 }).doubts[0]).toMatch(/fit into memory/);
     expect(readToldTime({ bytes: 1e15, seconds: 1 })).toMatchObject({ leastLink: null });
+    // The program's own prediction and the room of the target speak against it too.
+    const known = (predictedSeconds: number | null, roomBytes: number | null) =>
+      readToldTime(parseToldTime('173 GB in 2:08'), [], {
+        predictedSeconds,
+        target: { label: 'Jetty', roomBytes },
+      }).doubts.map((doubt) => doubt.replaceAll('\u202f', ' '));
+    expect(known(64_980, 100e9)).toEqual([
+      '173 GB do not fit on Jetty: 100 GB can be used there.',
+      'By their own runs it takes 18 h 3 min, 508 times as long.',
+    ]);
+    expect(known(60, null)).toEqual(['By their own runs it takes 1 min: something held that copy back.']);
+    expect(known(140, 200e9)).toEqual([]);
   });
 });
 

@@ -1,7 +1,7 @@
 import { badInput, Problem } from '#core/problem.ts';
 import { LINK_KINDS, ceilingBytesPerSecond } from '#core/links/links.ts';
 import type { Hop } from '#core/links/connection.ts';
-import { bytesText, rateText } from '#core/units/format.ts';
+import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
 import { parseBytes, parseDuration } from '#core/units/quantity.ts';
 
 /** A copy that somebody else timed. */
@@ -55,13 +55,39 @@ function allLinks(): { label: string; bytesPerSecond: number }[] {
   ).sort((a, b) => a.bytesPerSecond - b.bytesPerSecond);
 }
 
+/** What is known of a copy of so many bytes between two drives. */
+export interface KnownCopy {
+  /** As their runs predict it; null where they do not. */
+  predictedSeconds: number | null;
+  target: { label: string; roomBytes: number | null };
+}
+
+/** A prediction is good to about this much. */
+const PREDICTED_WITHIN = 1.25;
+
+function againstKnown({ bytes, seconds }: ToldTime, { predictedSeconds, target }: KnownCopy): string[] {
+  const found: string[] = [];
+  if (target.roomBytes !== null && bytes > target.roomBytes) {
+    found.push(`${bytesText(bytes)} do not fit on ${target.label}: ${bytesText(target.roomBytes)} can be used there.`);
+  }
+  if (predictedSeconds !== null) {
+    const times = predictedSeconds / seconds;
+    const predicted = `By their own runs it takes ${formatDuration(predictedSeconds)}`;
+    if (times > PREDICTED_WITHIN) found.push(`${predicted}, ${formatNumber(times)} times as long.`);
+    if (times < 1 / PREDICTED_WITHIN) found.push(`${predicted}: something held that copy back.`);
+  }
+  return found;
+}
+
 /**
  * The rate of a told time, the links it would fit, and what to doubt.
  * @param ends the two drives that it is said of, where they are known
+ * @param known what is known of a copy of so many bytes from one to the other
  */
 export function readToldTime(
   { bytes, seconds }: ToldTime,
   ends: { label: string; hops: readonly Hop[]; bestBytesPerSecond: number | null }[] = [],
+  known: KnownCopy | null = null,
 ): ToldReading {
   const bytesPerSecond = bytes / seconds;
   const links = allLinks();
@@ -78,6 +104,7 @@ export function readToldTime(
       doubts.push(`Faster than ${label} was ever measured: at most ${rateText(bestBytesPerSecond)}.`);
     }
   }
+  if (known) doubts.push(...againstKnown({ bytes, seconds }, known));
   if (bytes < SMALL_BYTES) {
     doubts.push(
       `${bytesText(bytes)} fit into memory or a fast cache: the time may leave out that they had to be written.`,

@@ -1,22 +1,36 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { parseToldTime, readToldTime, toldTimeFault } from '#core/copies/told-time.ts';
+import { copyingSeconds } from '#core/copies/copy-words.ts';
+import { predictCopy } from '#core/copies/predict.ts';
+import { parseToldTime, readToldTime, toldTimeFault, type KnownCopy } from '#core/copies/told-time.ts';
 import { sideOf } from '#core/compare/compare-drives.ts';
-import { rateText } from '#core/units/format.ts';
+import { formatDuration, rateText } from '#core/units/format.ts';
 import { TextLine } from '../../kit/form.tsx';
 import { DoubtText, Fact } from '../../kit/words.tsx';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
+
+/** What is known of copying so many bytes, in one file, from one drive to another. */
+function knownCopy(bytes: number, from: DriveSupply, to: DriveSupply): KnownCopy {
+  const payload = { bytes, files: 1, parallelFiles: 1, verifies: false };
+  const copy = from.profile && to.profile ? predictCopy(payload, from.profile, [to.profile]) : null;
+  return {
+    predictedSeconds: copy && copyingSeconds(copy),
+    target: { label: to.card.label, roomBytes: to.roomBytes },
+  };
+}
 
 /** A time that somebody else measured between the chosen drives: the rate, the link it would fit, and what to doubt. */
 export function ToldTime({ from, to }: { from: DriveSupply | undefined; to: DriveSupply | undefined }) {
   const [text, setText] = useState('');
   const fault = text.trim() === '' ? null : toldTimeFault(text);
+  const told = text.trim() === '' || fault !== null ? null : parseToldTime(text);
+  const known = told && from && to ? knownCopy(told.bytes, from, to) : null;
   const reading =
-    text.trim() === '' || fault !== null
+    told === null
       ? null
       : readToldTime(
-          parseToldTime(text),
+          told,
           [from, to].flatMap((drive, index) =>
             drive?.profile
               ? [
@@ -29,6 +43,7 @@ export function ToldTime({ from, to }: { from: DriveSupply | undefined; to: Driv
                 ]
               : [],
           ),
+          known,
         );
   return (
     <Box data-told="">
@@ -45,7 +60,11 @@ export function ToldTime({ from, to }: { from: DriveSupply | undefined; to: Driv
           <Fact name="needs at least">{reading.leastLink?.label ?? 'more than any link known here'}</Fact>
           {reading.tooSlowLink && <Fact name="too much for">{reading.tooSlowLink.label}</Fact>}
           {reading.doubts.length === 0 ? (
-            <Typography variant="body2">Nothing known of these drives speaks against it.</Typography>
+            <Typography variant="body2">
+              {known === null || known.predictedSeconds === null
+                ? 'Nothing known of their links speaks against it; what they take themselves was not measured.'
+                : `By their own runs it takes ${formatDuration(known.predictedSeconds)}: nothing known of these drives speaks against it.`}
+            </Typography>
           ) : (
             <Box component="ul" sx={{ m: 0, p: 0 }}>
               {reading.doubts.map((doubt) => (
