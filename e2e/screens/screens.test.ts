@@ -10,27 +10,29 @@ import { startWorkspace, type Workspace } from './workspace.ts';
 import { removeFolder, root, startApp, type App } from '../support/app.ts';
 import { launchBrowser } from '../support/browser.ts';
 
+/** Screens that are looked at side by side. */
+const LANES = 3;
+
 /**
  * Every screen in the dark theme, one of every place and sheet in the light one: words must not collide, be cut off or
  * leave the window, and axe must find nothing. The sizes take turns; `npm run screens` walks all of them.
  */
 let workspace: Workspace;
 let empty: App;
-let browser: Browser;
+let browsers: Browser[];
 beforeAll(async () => {
-  [workspace, empty, browser] = await Promise.all([startWorkspace(), startApp({ empty: true }), launchBrowser()]);
-  await enter(browser, [workspace.app, empty]);
+  [workspace, empty] = await Promise.all([startWorkspace(), startApp({ empty: true })]);
+  // A page behind another is hidden, and gets no frames: each lane has a browser of its own.
+  browsers = await Promise.all(Array.from({ length: LANES }, () => launchBrowser()));
+  for (const browser of browsers) await enter(browser, [workspace.app, empty]);
 });
 afterAll(async () => {
-  await browser.close();
+  for (const browser of browsers) await browser.close();
   for (const app of [workspace.app, empty]) {
     await app.stop();
     removeFolder(app.dataFolder);
   }
 });
-
-/** Screens that are looked at side by side. */
-const LANES = 3;
 
 const axe = readFileSync(join(root, 'node_modules', 'axe-core', 'axe.min.js'), 'utf8');
 
@@ -50,7 +52,7 @@ it.each(THEMES)('nothing is wrong with any screen, %s', { timeout: 480_000 }, as
     ...scenesOf(workspace).map((scene) => ({ app: workspace.app, scene })),
   ].filter(({ scene }) => (theme === 'dark' ? !scene.isVariant : scene.stands));
   const found: string[] = [];
-  const look = async ({ app, scene }: (typeof all)[number], index: number) => {
+  const look = async (browser: Browser, { app, scene }: (typeof all)[number], index: number) => {
     const size = SIZES[(index + THEMES.indexOf(theme)) % SIZES.length]!;
     const { page, faults } = await openScene(browser, app, scene, size, theme);
     const { pictureShare, ...findings } = await inspect(page);
@@ -60,9 +62,9 @@ it.each(THEMES)('nothing is wrong with any screen, %s', { timeout: 480_000 }, as
     await page.close();
   };
   const waiting = [...all.entries()];
-  const lane = async () => {
-    for (let next = waiting.shift(); next; next = waiting.shift()) await look(next[1], next[0]);
+  const lane = async (browser: Browser) => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) await look(browser, next[1], next[0]);
   };
-  await Promise.all(Array.from({ length: LANES }, lane));
+  await Promise.all(browsers.map(lane));
   expect(found).toEqual([]);
 });

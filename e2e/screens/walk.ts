@@ -64,13 +64,7 @@ export async function openScene(
   });
   await scene.act?.(page);
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
-  // What is drawn once its size is known comes with the next frames; a page behind others may get none for long.
-  await page.evaluate(
-    () =>
-      new Promise((resolve) => {
-        requestAnimationFrame(() => requestAnimationFrame(resolve));
-        setTimeout(resolve, 2000);
-      }),
-  );
+  // What is drawn once its size is known comes with the next frames.
+  await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));
   return { page, faults };
 }
