@@ -107,7 +107,7 @@ function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProp
     lane.spans === null
       ? 'reading its runs'
       : lane.spans.write === null && lane.spans.read === null
-        ? 'no run that counts yet'
+        ? (lane.otherRuns ?? 'no run that counts yet')
         : null;
   return (
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>

@@ -12,6 +12,8 @@ export interface RulerLane {
   label: string;
   /** Null until the drive's runs have been read. */
   spans: Record<Direction, RateSpan | null> | null;
+  /** What counts of it where no trace shows a rate; null where nothing does. */
+  otherRuns?: string | null;
 }
 
 /** An item of the workload on the ruler. */

@@ -4,6 +4,7 @@ import type { Workload } from '#core/demand/workload.ts';
 import type { Problem } from '#core/problem.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { soundOf, type Evidence, type RateSpan } from '#core/supply/evidence.ts';
+import type { Supply } from '#core/supply/profile.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
@@ -77,7 +78,14 @@ export function lanesOf(drives: readonly FitDrive[]): RulerLane[] {
     driveId: card.id,
     label: card.label,
     spans: supply ? spansOf(supply.traces) : null,
+    otherRuns: supply ? otherRuns(supply) : null,
   }));
+}
+
+/** What counts of a drive of which no trace shows a rate; null where nothing does. */
+function otherRuns({ requests, paced }: Supply): string | null {
+  if (paced.length > 0) return 'no levels yet: Paced frames count for what they did';
+  return requests.rungs.length > 0 ? 'no levels yet: a Block ladder counts for loads' : null;
 }
 
 /** Widest span of a drive's runs in each direction. */
