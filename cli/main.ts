@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import { addAnalyseCommand } from '#cli/commands/analyse.ts';
 import { addFitCommand } from '#cli/commands/fit.ts';
+import { addVerifyCommand } from '#cli/commands/verify.ts';
 import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
@@ -25,6 +26,7 @@ export async function main(argv: readonly string[]): Promise<number> {
   addAnalyseCommand(program);
   addFitCommand(program);
   addMaterialCommand(program);
+  addVerifyCommand(program);
   addRecordCommand(program);
   addSizeCommand(program);
   // Whoever reads the output may have enough of it, as head does.

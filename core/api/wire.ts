@@ -1,3 +1,4 @@
+import type { VerifiedFolder, VerifyProgress } from '#core/copies/verified-folder.ts';
 import type { DriveDetails } from '#core/drives/drive-details.ts';
 import type { Connection } from '#core/links/connection.ts';
 import type { Identity, Medium } from '#core/run/drive-and-volume.ts';
@@ -55,6 +56,12 @@ export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 
 /** A run document without its columns, for lists; of a copy there are only its ends. */
 export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
+
+/** What verifying a folder tells on its way, and last of all. */
+export type VerifyMessage =
+  | ({ type: 'progress' } & VerifyProgress)
+  | { type: 'done'; found: VerifiedFolder }
+  | { type: 'problem'; detail: string };
 
 export interface RunListEntry extends RunSummary {
   run: RunOpening;

@@ -1,5 +1,7 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
+import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
+import { openLiveFeed } from '#server/http/live.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
@@ -11,11 +13,11 @@ import {
   resolveFolder,
 } from '#engine/volumes/real/folder.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
-import type { FolderPayload, VolumeEntry } from '#core/api/wire.ts';
+import type { FolderPayload, VerifyMessage, VolumeEntry } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
-import { anything, byPath, json, list, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { anything, byPath, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
 import { listDrives } from '#server/store/drives.ts';
 
 const folderQuery = object({
@@ -30,6 +32,9 @@ export const volumeRoutes: RouteGroup = {
     '/volumes/{id}/folders': { get: operation('Folders inside a folder', 200, json('Names', anything), byPath) },
     '/volumes/{id}/payload': {
       get: operation('Files of a folder and their bytes', 200, json('Both', anything), byPath),
+    },
+    '/volumes/{id}/verify': {
+      get: operation('A folder held against its hash lists, as server-sent events', 200, nothing('Events'), byPath),
     },
     '/volumes/{id}/folder-check': {
       get: operation('The checks of a run on a folder', 200, json('The folder’s real path', anything), byPath),
@@ -81,6 +86,23 @@ export const volumeRoutes: RouteGroup = {
         bytes: sizes.reduce((sum, size) => sum + size, 0),
       };
       response.json(payload);
+    });
+
+    /** Holds a folder against its hash lists, and tells how far it is; ends when nobody listens any more. */
+    router.get('/volumes/:id/verify', async (request, response) => {
+      const { path } = validated(folderQuery, request.query);
+      const { volume, all } = await realVolumeOf(request.params.id);
+      const folder = resolveFolder(path, volume, all);
+      checkReadable(folder);
+      const stop = new AbortController();
+      const send = openLiveFeed<VerifyMessage>(response, () => stop.abort());
+      try {
+        const found = await verifyFolder(folder, (progress) => send({ type: 'progress', ...progress }), stop.signal);
+        send({ type: 'done', found });
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error;
+        send({ type: 'problem', detail: error.detail });
+      }
     });
 
     return router;

@@ -8,14 +8,17 @@ import type {
   RunListEntry,
   RunningProgram,
   StartRequest,
+  VerifyMessage,
   VolumeEntry,
 } from '#core/api/wire.ts';
 import type { Workload } from '#core/demand/workload.ts';
-import { Problem, type ProblemDocument } from '#core/problem.ts';
+import { Problem } from '#core/problem.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import type { Project } from '#core/sizing/project.ts';
 import type { Profile } from '#core/supply/profile.ts';
+import { readFeed } from './feed.ts';
+import { problemOf } from './problem-of.ts';
 
 /** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -37,13 +40,8 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     );
   }
   if (response.status === 204) return undefined as T;
-  const document: unknown = await response.json().catch(() => undefined);
-  if (response.ok) return document as T;
-  const { type, detail, status, where } = (document ?? {}) as Partial<ProblemDocument>;
-  throw new Problem(type?.split(':').at(-1) ?? 'server-failed', detail ?? 'The server gave no reason.', {
-    status: status ?? response.status,
-    ...(where === undefined ? {} : { where }),
-  });
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as T;
 }
 
 const id = encodeURIComponent;
@@ -56,6 +54,9 @@ export const api = {
     call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}&recipe=${id(recipeId)}`),
   folderPayload: (volumeId: string, path: string) =>
     call<FolderPayload>('GET', `/volumes/${id(volumeId)}/payload?path=${id(path)}`),
+  /** Holds a folder against its hash lists, and tells how far it is. */
+  verify: (volumeId: string, path: string, onMessage: (message: VerifyMessage) => void, signal: AbortSignal) =>
+    readFeed<VerifyMessage>(`/volumes/${id(volumeId)}/verify?path=${id(path)}`, onMessage, signal),
   setFaults: (standInId: string, faults: readonly Fault[]) =>
     call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),

@@ -23,6 +23,7 @@ import { ToldTime } from './ToldTime.tsx';
 
 const CopySheet = lazy(() => import('./CopySheet.tsx'));
 const FolderPayload = lazy(() => import('./FolderPayload.tsx'));
+const VerifySheet = lazy(() => import('./VerifySheet.tsx'));
 
 /** Pairs of more drives than this could not be read beside each other. */
 const MOST_DRIVES = 6;
@@ -30,7 +31,7 @@ const MOST_DRIVES = 6;
 /** Copies: what one takes between every two drives, both ways, and which hop holds it back. */
 export function Component() {
   const { drives: cards, runs } = useLibrary();
-  const [sheet, setSheet] = useState<'copy' | 'folder' | null>(null);
+  const [sheet, setSheet] = useState<'copy' | 'folder' | 'verify' | null>(null);
   const { drives: all, problem } = useComparedDrives();
   const drives = useMemo(() => all.slice(0, MOST_DRIVES), [all]);
   const [texts, setTexts] = useState<FieldTexts>(() => payloadTexts(USUAL_PAYLOADS[0]!.payload));
@@ -71,9 +72,14 @@ export function Component() {
     <>
       <PlaceLayout
         actions={
-          <Button variant="contained" fullWidth onClick={() => setSheet('copy')}>
-            Copy now
-          </Button>
+          <>
+            <Button variant="contained" fullWidth onClick={() => setSheet('copy')}>
+              Copy now
+            </Button>
+            <Button variant="text" fullWidth onClick={() => setSheet('verify')} sx={{ mt: 0.5 }}>
+              Verify a hash list
+            </Button>
+          </>
         }
         column={
           <>
@@ -158,6 +164,7 @@ export function Component() {
           />
         )}
         {sheet === 'folder' && <FolderPayload onTexts={change} onClose={() => setSheet(null)} />}
+        {sheet === 'verify' && <VerifySheet onClose={() => setSheet(null)} />}
       </Suspense>
     </>
   );

@@ -1,0 +1,47 @@
+import type { Command } from 'commander';
+import { endWith, note, print, printJson } from '#cli/output.ts';
+import { isAllAlike, verifiedWords } from '#core/copies/verified-folder.ts';
+import { bytesText } from '#core/units/format.ts';
+import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
+
+/** Exit code of a folder that is not as its list says. */
+const NOT_ALIKE = 3;
+const MOST_PRINTED = 50;
+
+export function addVerifyCommand(program: Command): void {
+  program
+    .command('verify')
+    .description('whether the files of a folder are those of the media hash list in it (ASC MHL, MHL); writes nothing')
+    .argument('<folder>', 'folder that a hash list lies in')
+    .option('--json', 'print JSON')
+    .action(async (folder: string, flags: { json?: boolean }) => {
+      const stop = new AbortController();
+      const onSignal = () => stop.abort();
+      process.once('SIGINT', onSignal);
+      let told = 0;
+      const found = await verifyFolder(
+        folder,
+        ({ files, ofFiles, bytes, ofBytes }) => {
+          if (Date.now() - told < 2000) return;
+          told = Date.now();
+          note(`${files} of ${ofFiles} files, ${bytesText(bytes)} of ${bytesText(ofBytes)}`);
+        },
+        stop.signal,
+      ).finally(() => process.off('SIGINT', onSignal));
+      if (flags.json) printJson(found);
+      else {
+        const { lead, text } = verifiedWords(found);
+        print(lead);
+        print(text);
+        const lines = [
+          ...found.differing.map((path) => `differs   ${path}`),
+          ...found.missing.map((path) => `missing   ${path}`),
+          ...found.unreadable.map(({ path, why }) => `unread    ${path}: ${why}`),
+          ...found.unlisted.map((path) => `unlisted  ${path}`),
+        ];
+        lines.slice(0, MOST_PRINTED).forEach(print);
+        if (lines.length > MOST_PRINTED) print(`and ${lines.length - MOST_PRINTED} more; --json names all.`);
+      }
+      endWith(isAllAlike(found) ? 0 : NOT_ALIKE);
+    });
+}

@@ -1,0 +1,11 @@
+import { Problem, type ProblemDocument } from '#core/problem.ts';
+
+/** What the server says is wrong. */
+export async function problemOf(response: Response): Promise<Problem> {
+  const document: unknown = await response.json().catch(() => undefined);
+  const { type, detail, status, where } = (document ?? {}) as Partial<ProblemDocument>;
+  return new Problem(type?.split(':').at(-1) ?? 'server-failed', detail ?? 'The server gave no reason.', {
+    status: status ?? response.status,
+    ...(where === undefined ? {} : { where }),
+  });
+}

@@ -1,0 +1,117 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import { isAllAlike, verifiedWords, type VerifiedFolder, type VerifyProgress } from '#core/copies/verified-folder.ts';
+import { Problem } from '#core/problem.ts';
+import { bytesText, formatNumber } from '#core/units/format.ts';
+import { api } from '../../api/client.ts';
+import { SideSheet } from '../../kit/SideSheet.tsx';
+import { Heading, ProblemText } from '../../kit/words.tsx';
+import { useLibrary } from '../../state/library.ts';
+import { EndField, endOn, type ChosenEnd } from './EndField.tsx';
+
+const MOST_SHOWN = 200;
+
+/** Holds the files of a folder against the media hash list that lies in it; nothing is written. */
+export default function VerifySheet({ onClose }: { onClose: () => void }) {
+  const real = (useLibrary((state) => state.volumes) ?? []).filter(({ kind }) => kind === 'real');
+  const [end, setEnd] = useState<ChosenEnd>(() => endOn(real[0]));
+  const [problem, setProblem] = useState<string>();
+  const [found, setFound] = useState<VerifiedFolder>();
+  const [progress, setProgress] = useState<VerifyProgress>();
+  const [going, setGoing] = useState<AbortController>();
+  // Whoever closes the sheet does not wait for it any more.
+  useEffect(() => () => going?.abort(), [going]);
+
+  const start = async () => {
+    const stop = new AbortController();
+    setGoing(stop);
+    setProblem(undefined);
+    setFound(undefined);
+    setProgress(undefined);
+    try {
+      await api.verify(
+        end.volumeId,
+        end.folder,
+        (message) => {
+          if (message.type === 'progress') setProgress(message);
+          else {
+            if (message.type === 'done') setFound(message.found);
+            else setProblem(message.detail);
+            stop.abort();
+          }
+        },
+        stop.signal,
+      );
+    } catch (error) {
+      if (!stop.signal.aborted) setProblem(error instanceof Problem ? error.detail : String(error));
+    }
+    setGoing(undefined);
+  };
+  return (
+    <SideSheet
+      title="Verify a hash list"
+      onClose={onClose}
+      actions={
+        going ? (
+          <Button variant="outlined" onClick={() => going.abort()}>
+            Stop
+          </Button>
+        ) : (
+          <Button variant="contained" disabled={real.length === 0 || end.folder === ''} onClick={() => void start()}>
+            Verify
+          </Button>
+        )
+      }
+    >
+      <Typography variant="body2">
+        Every file that the list in a folder names is read and compared (ASC MHL, and MHL of before). Nothing is
+        written.
+      </Typography>
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      <EndField label="Volume" volumes={real} end={end} onEnd={setEnd} />
+      {going && progress && (
+        <Box role="status" sx={{ mt: 1.5 }}>
+          <LinearProgress
+            variant={progress.ofBytes > 0 ? 'determinate' : 'indeterminate'}
+            value={progress.ofBytes > 0 ? (100 * progress.bytes) / progress.ofBytes : 0}
+            aria-label="Read of what the list names"
+          />
+          <Typography variant="body2" sx={{ mt: 0.5 }}>
+            {formatNumber(progress.files, 'full')} of {formatNumber(progress.ofFiles, 'full')} files,{' '}
+            {bytesText(progress.bytes)} of {bytesText(progress.ofBytes)}
+          </Typography>
+        </Box>
+      )}
+      {found && <Found found={found} />}
+    </SideSheet>
+  );
+}
+
+function Found({ found }: { found: VerifiedFolder }) {
+  const { lead, text } = verifiedWords(found);
+  const lines = [
+    ...found.differing.map((path) => `${path}: differs`),
+    ...found.missing.map((path) => `${path}: missing`),
+    ...found.unreadable.map(({ path, why }) => `${path}: ${why}`),
+    ...found.unlisted.map((path) => `${path}: in no list`),
+  ];
+  return (
+    <Box data-verified={isAllAlike(found)}>
+      <Heading>What was found</Heading>
+      <Typography>
+        <b>{lead}</b> {text}
+      </Typography>
+      {lines.length > 0 && (
+        <Box component="ul" sx={{ m: 0, mt: 1, pl: 2, fontSize: 13.5, overflowWrap: 'anywhere' }}>
+          {lines.slice(0, MOST_SHOWN).map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+          {lines.length > MOST_SHOWN && <li>and {formatNumber(lines.length - MOST_SHOWN, 'full')} more</li>}
+        </Box>
+      )}
+    </Box>
+  );
+}
