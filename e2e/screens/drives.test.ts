@@ -1,8 +1,11 @@
+import { realpathSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Browser, HTTPRequest, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { DriveCard } from '#core/api/wire.ts';
+import type { DriveCard, VolumeEntry } from '#core/api/wire.ts';
 import type { Profile } from '#core/supply/profile.ts';
-import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
+import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
 /** The place Drives: cards, what their runs say, and several side by side. */
@@ -162,7 +165,39 @@ describe('the place Copies', () => {
     await typeInto(page, 'A time that was told', '173 GB in 0:08');
     await waitForText(page, /comes to\s*21,600 MB\/s/);
     await waitForText(page, /Impossible over PCIe/);
+    // The program's own prediction speaks against it too.
+    await waitForText(page, /By their own runs it takes .* times as long/);
     expect(faults).toEqual([]);
+  });
+
+  it('holds a folder against the hash list in it, and says what differs', async () => {
+    const folder = temporaryFolder('verify');
+    try {
+      writeFileSync(join(folder, 'one.mov'), 'abc');
+      writeFileSync(join(folder, 'two.mov'), 'abc');
+      const files = ['44bc2cf5ad770999', 'ef46db3751d8e999'].map(
+        (hash, index) =>
+          `<hash><path size="3">${index === 0 ? 'one' : 'two'}.mov</path><xxh64 action="original">${hash}</xxh64></hash>`,
+      );
+      const list = `<?xml version="1.0"?><hashlist version="2.0"><hashes>${files.join('')}</hashes></hashlist>`;
+      writeFileSync(join(folder, 'card.mhl'), list);
+      await page.goto(`${app.origin}/copies`);
+      await press(page, 'Verify a hash list');
+      const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
+      const real = volumes.filter(({ kind }) => kind === 'real');
+      await (await page.waitForSelector('[role="dialog"] [role="combobox"]'))!.click();
+      await page.waitForSelector('[role="option"]');
+      await page.click(`[role="option"][data-value="${mountOf(realpathSync(folder), real)!.id}"]`);
+      await typeInto(page, 'Folder of Volume', folder);
+      await press(page, 'Verify');
+      await page.waitForSelector('[data-verified="false"]');
+      await waitForText(page, '1 file differs from the list.');
+      await waitForText(page, 'two.mov: differs');
+      await page.keyboard.press('Escape');
+      expect(faults).toEqual([]);
+    } finally {
+      removeFolder(folder);
+    }
   });
 });
 

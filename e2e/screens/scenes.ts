@@ -184,6 +184,13 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     },
     {
       stands: true,
+      name: 'sheet-verify',
+      path: '/copies',
+      ready: '[data-binds]',
+      act: opened('Verify a hash list', 'Verify a hash list'),
+    },
+    {
+      stands: true,
       name: 'sheet-drive',
       path: '/drives',
       ready: '[data-run-levels]',
