@@ -179,12 +179,15 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
   const profile = parseProfile(jsonOf(await textOf(flags.profile!, 'profile'), 'profile'));
   const workload = parseWorkload(jsonOf(await textOf(flags.workload!, 'workload'), 'workload'));
   const judged = judgeWorkload(workload, supplyOf(profile), policyOf(flags), roomOf(flags));
-  const all = [...judged.items, ...(judged.together ? [judged.together] : [])];
+  const { oneAfterTheOther } = judged;
+  const all = [...judged.items, judged.together, oneAfterTheOther].filter((one) => one !== null);
   const items = judged.items.map(row);
   const together = judged.together && row(judged.together);
-  if (flags.json) printJson({ drive: profile.drive, workload: workload.name, items, together });
-  else {
-    const rows = [...items, ...(together ? [together] : [])];
+  const inTurn = oneAfterTheOther && row(oneAfterTheOther);
+  if (flags.json) {
+    printJson({ drive: profile.drive, workload: workload.name, items, together, oneAfterTheOther: inTurn });
+  } else {
+    const rows = [...items, together, inTurn].filter((one) => one !== null);
     tableLines(rows.map((one) => [one.name, one.verdict, one.sentence])).forEach(print);
   }
   endWith(exitCodeOf(all.map(({ verdict }) => verdict)));

@@ -3,6 +3,7 @@ import { demandsOf, isFootage, type Item } from '#core/demand/items.ts';
 import { demandOf } from '#core/demand/footage/footage-demand.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { traceBehind, type Supply } from '#core/supply/profile.ts';
+import { inTurn } from '#core/verdict/in-turn.ts';
 import { judge } from '#core/verdict/judge.ts';
 import { judgeLoad } from '#core/verdict/loads/judge-load.ts';
 import { verdictSentence } from '#core/verdict/sentences.ts';
@@ -52,8 +53,8 @@ export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes:
 }
 
 /**
- * Verdicts on all items of a workload from what is known of a drive, and on what goes on together
- * as one; null where nothing does.
+ * Verdicts on all items of a workload from what is known of a drive, on what goes on together as one, and on the room
+ * for all that is recorded one after the other; null where nothing does, and where it fits.
  * @param roomBytes free bytes less the reserve; null when not known
  */
 export function judgeWorkload(
@@ -61,9 +62,14 @@ export function judgeWorkload(
   supply: Supply,
   policy: Policy,
   roomBytes: number | null,
-): { items: JudgedItem[]; together: JudgedItem | null } {
+): { items: JudgedItem[]; together: JudgedItem | null; oneAfterTheOther: JudgedItem | null } {
   const items = workload.items.flatMap((item) => judgeItem(item, supply, policy, roomBytes));
   const beside = workload.items.filter(isFootage).filter((item) => item.together);
   const all = beside.length > 1 ? judgeTogether(beside.map(demandOf), supply, policy, roomBytes) : null;
-  return { items, together: all && withSentence(all.demand, all.verdict, supply) };
+  const alone = workload.items.filter(isFootage).map(demandOf);
+  return {
+    items,
+    together: all && withSentence(all.demand, all.verdict, supply),
+    oneAfterTheOther: inTurn(alone, roomBytes),
+  };
 }

@@ -9,13 +9,13 @@ export function supplyOfRun(run: RunDocument, summary: RunSummary): Supply {
   return supplyOf({ drive: run.drive, runs: [profileRunOf(run, summary)] });
 }
 
-/** Verdicts on all items of a workload from what is known of a drive; what goes on together comes last, as one. */
+/** Verdicts on all items of a workload from what is known of a drive; what goes on together, and what finds no room, come last. */
 export function judgedItems(
   workload: Workload,
   supply: Supply,
   headroomShare: number,
   roomBytes: number | null,
 ): JudgedItem[] {
-  const { items, together } = judgeWorkload(workload, supply, { headroomShare }, roomBytes);
-  return together ? [...items, together] : items;
+  const { items, together, oneAfterTheOther } = judgeWorkload(workload, supply, { headroomShare }, roomBytes);
+  return [...items, together, oneAfterTheOther].filter((one) => one !== null);
 }

@@ -5,6 +5,7 @@ import type { Problem } from '#core/problem.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { soundOf, type Evidence, type RateSpan } from '#core/supply/evidence.ts';
 import type { Supply } from '#core/supply/profile.ts';
+import { IN_TURN_ID } from '#core/verdict/in-turn.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
@@ -108,7 +109,9 @@ function spansOf(traces: readonly Evidence[]): Record<Direction, RateSpan | null
 
 export function pinsOf(drives: readonly FitDrive[]): RulerPin[] {
   const known = drives.filter(({ items }) => items.length > 0);
-  return (known[0]?.items ?? []).map(({ demand }, index) => ({
+  // What finds no room one after the other has no rate of its own.
+  const rates = (known[0]?.items ?? []).filter(({ demand }) => demand.itemId !== IN_TURN_ID);
+  return rates.map(({ demand }, index) => ({
     itemId: demand.itemId,
     name: demand.name,
     direction: demand.direction,

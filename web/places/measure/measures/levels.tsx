@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
 import { useMemo } from 'react';
+import { IN_TURN_ID } from '#core/verdict/in-turn.ts';
 import { bindingHop } from '#core/links/connection.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
@@ -138,6 +139,7 @@ function Trace({ run, analysis }: { run: RunDocument; analysis: RunAnalysis }) {
       // What a load needs are requests of its own size, and no rate of this trace.
       judged
         .filter(({ verdict }) => verdict.reason !== 'over-limit' && verdict.reason !== 'requests-unknown')
+        .filter(({ demand }) => demand.itemId !== IN_TURN_ID)
         .map(({ demand, verdict }) => ({
           id: demand.itemId,
           name: demand.name,
