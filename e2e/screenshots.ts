@@ -12,6 +12,8 @@ mkdirSync(folder, { recursive: true });
 
 async function picture(page: Page, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
+  // Drives are told as unknown until their runs have come.
+  await page.waitForFunction(() => !document.body.innerText.includes('reading its runs'));
   await new Promise((resolve) => setTimeout(resolve, 400));
   // A picture is drawn again when something beside it has taken room: then the page is busy.
   await page.evaluate(() => new Promise<void>((resolve) => requestIdleCallback(() => resolve())));

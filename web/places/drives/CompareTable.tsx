@@ -35,7 +35,7 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
         { head: 'MB/s for 100', wideOnly: true },
         ...(isHeard ? [{ head: 'dB(A)', wideOnly: true } as const] : []),
       ]}
-      rows={rows.map(({ drive: { card }, side, difference, guaranteed }) => {
+      rows={rows.map(({ drive: { card, supply }, side, difference, guaranteed }) => {
         const { price, currency } = card.details;
         return {
           key: card.id,
@@ -59,7 +59,12 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
                 {differenceText(difference)}
               </span>
             ) : side === null ? (
-              'not measured'
+              // Until its runs have been read nobody knows whether there are any.
+              supply ? (
+                'not measured'
+              ) : (
+                'reading its runs'
+              )
             ) : (
               '–'
             ),

@@ -106,11 +106,11 @@ function changeText({ since, openingShare, floorShare }: ChangeOverTime): string
 /** What a hop has beyond the fastest that the drive was seen at. */
 const spareText = (share: number): string => (share < 0.05 ? 'nothing to spare' : `${formatShare(share)} to spare`);
 
-function Against({ drive: { card, profile }, direction }: { drive: DriveSupply; direction: 'write' | 'read' }) {
+function Against({ drive: { card, profile, supply }, direction }: { drive: DriveSupply; direction: 'write' | 'read' }) {
   const side = profile ? sideOf(profile, direction) : null;
   const rated = direction === 'write' ? card.details.ratedWriteBytesPerSecond : card.details.ratedReadBytesPerSecond;
   const name = direction === 'write' ? 'writing' : 'reading';
-  if (side === null) return <Fact name={name}>not measured</Fact>;
+  if (side === null) return <Fact name={name}>{supply ? 'not measured' : 'reading its runs'}</Fact>;
   const opening = rateText(side.openingBytesPerSecond);
   const change = side.floorBytesPerSecond / side.openingBytesPerSecond;
   const floor =
