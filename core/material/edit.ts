@@ -1,5 +1,5 @@
 import { curveEssence, type Material } from '#core/material/material.ts';
-import type { MaterialRates } from '#core/material/sample-rates.ts';
+import { frameRateNear, type MaterialRates } from '#core/material/sample-rates.ts';
 import { peaksOf, timelineDemand, type Timeline, type TimelineClip } from '#core/material/timeline.ts';
 import { dataRate, soundBytesPerSecond } from '#core/media/data-rate.ts';
 import { parseFormatText } from '#core/media/format-text.ts';
@@ -7,7 +7,6 @@ import { badInput } from '#core/problem.ts';
 import { rateText } from '#core/units/format.ts';
 import { frameRateText } from '#core/units/frame-rate.ts';
 import { parseRate } from '#core/units/quantity.ts';
-import { frameRateNear } from '#core/material/sample-rates.ts';
 
 /** A timeline, with what was given of the media that it is cut from. */
 export interface Edit {
