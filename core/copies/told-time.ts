@@ -10,8 +10,6 @@ export interface ToldTime {
   seconds: number;
 }
 
-const CLOCK = /^(?:(\d+):)?(\d{1,3}):(\d{2}(?:\.\d+)?)$/;
-
 /**
  * “173 GB in 2:08”, “64 GB in 9 min”, “1.2 TB in 1:02:30”. A clock of two parts is minutes and seconds.
  * @throws Problem `bad-input` on anything else
@@ -20,10 +18,7 @@ export function parseToldTime(text: string, where = 'told'): ToldTime {
   const parts = /^(.+?)\s+in\s+(.+)$/.exec(text.trim());
   if (!parts) throw badInput(where, `${where}: “${text}” is not a size and a time. Type both, such as 173 GB in 2:08.`);
   const bytes = parseBytes(parts[1]!, where);
-  const clock = CLOCK.exec(parts[2]!.trim());
-  const seconds = clock
-    ? Number(clock[1] ?? 0) * 3600 + Number(clock[2]) * 60 + Number(clock[3])
-    : parseDuration(parts[2]!, where);
+  const seconds = parseDuration(parts[2]!, where);
   if (!(bytes > 0) || !(seconds > 0)) {
     throw badInput(where, `${where}: both the size and the time must be more than nothing.`);
   }

@@ -120,24 +120,38 @@ const SECONDS_PER_UNIT: Record<string, number> = {
   days: 86400,
 };
 
+/** A clock as decks and players show it: minutes and seconds, with hours before them where there are any. */
+const CLOCK = /^(?:(\d{1,4}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)$/;
+
 /**
- * Seconds of a typed time span: `2h`, `40 min`, `1h 30min`, `90`, `1.5 s`. A bare number is seconds.
+ * Seconds of a typed time span: `2h`, `40 min`, `1h 30min`, `90`, `1.5 s`, and as a clock `18:32` (minutes and seconds)
+ * or `1:02:30`. A bare number is seconds.
  * @throws Problem `bad-input` on anything else.
  */
 export function parseDuration(text: string, where = 'duration'): number {
   const trimmed = text.trim();
   if (/^\d[\d.,]*$/.test(trimmed)) return finite(parseNumber(trimmed, where));
+  const clock = CLOCK.exec(trimmed);
+  if (clock) {
+    const [hours, minutes, seconds] = [clock[1] ?? '0', clock[2]!, clock[3]!.replace(',', '.')].map(Number) as [
+      number,
+      number,
+      number,
+    ];
+    if (seconds < 60 && (clock[1] === undefined || minutes < 60)) return hours * 3600 + minutes * 60 + seconds;
+    throw badInput(where, `${where}: “${text}” is no time on a clock: minutes and seconds go up to 59.`);
+  }
   const parts = [...trimmed.matchAll(/(\d[\d.,]*)\s*([a-z]+)\s*/g)];
   const covered = parts.reduce((length, part) => length + part[0].length, 0);
   const known = parts.every((part) => SECONDS_PER_UNIT[part[2]!] !== undefined);
   if (parts.length === 0 || covered !== trimmed.length || !known) {
-    throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h or 90 s.`);
+    throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h, 90 s or 18:32.`);
   }
   return finite(parts.reduce((sum, part) => sum + parseNumber(part[1]!, where) * SECONDS_PER_UNIT[part[2]!]!, 0));
 
   function finite(seconds: number): number {
     if (Number.isFinite(seconds)) return seconds;
-    throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h or 90 s.`);
+    throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h, 90 s or 18:32.`);
   }
 }
 

@@ -38,6 +38,11 @@ describe('amounts as typed', () => {
     for (const text of ['', 'lots', '12 parsecs', '1e400 GB']) expect(() => parseBytes(text)).toThrow(/size:/);
     expect(() => parseRate('530 MB')).toThrow(/not a rate/);
     expect(() => parseDuration('soon')).toThrow(/not a time span/);
+    expect(parseDuration('18:32')).toBe(18 * 60 + 32);
+    expect(parseDuration('90:00')).toBe(5400);
+    expect(parseDuration('1:02:30,5')).toBe(3750.5);
+    expect(() => parseDuration('1:75')).toThrow(/no time on a clock/);
+    expect(() => parseDuration('1:75:10')).toThrow(/no time on a clock/);
     expect(() => parseShare('some')).toThrow(/not a share/);
     expect(parseShare('25%')).toBe(parseShare('0.25'));
   });
