@@ -34,7 +34,13 @@ export const copy: Recipe<CopyOptions> = {
     }
     const own = (options.payload === 'made' ? bytes : 0) + (options.back ? bytes : 0);
     requireRoom('Beside the source', own, facts.roomBytes);
-    for (const { label, bytes: room } of facts.targetRooms) requireRoom(`On ${label}`, bytes, room);
+    // What several ends take from one space has to fit there together.
+    const taken = new Map([[facts.space, own]]);
+    for (const { label, bytes: room, space } of facts.targetRooms) {
+      const all = (taken.get(space) ?? 0) + bytes;
+      taken.set(space, all);
+      requireRoom(all > bytes ? `On ${label}, which other parts of this copy go to as well` : `On ${label}`, all, room);
+    }
   },
   plan: composePlan,
 };

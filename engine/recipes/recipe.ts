@@ -6,8 +6,10 @@ export interface PlanFacts {
   /** Whether the volume is a stand-in, on which there are no files. */
   isSimulated: boolean;
   roomBytes: number;
-  /** Of the further volumes that are written to, in their order. */
-  targetRooms: readonly { label: string; bytes: number }[];
+  /** What tells the space that the volume takes its room from. */
+  space: string;
+  /** Of the further volumes that are written to, in their order; several may take from one space. */
+  targetRooms: readonly { label: string; bytes: number; space: string }[];
   /** Sizes of the files in the folder chosen, for recipes that take after them. */
   fileSizes: readonly number[];
 }

@@ -106,7 +106,7 @@ describe('a load that is replayed', () => {
     expect(() =>
       replay.check(
         { phases: [phase({ bytes: 1e12 })] },
-        { isSimulated: true, roomBytes: 1e9, targetRooms: [], fileSizes: [] },
+        { isSimulated: true, roomBytes: 1e9, space: 'a', targetRooms: [], fileSizes: [] },
       ),
     ).toThrow(/laid out/);
   });

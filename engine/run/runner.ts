@@ -143,13 +143,18 @@ export async function checkRun(request: RunRequest): Promise<void> {
   recipe.check(options, {
     isSimulated: volume.info.kind === 'stand-in',
     roomBytes: usableBytes(volume.info.freeBytes),
+    space: volume.info.spaceKey,
     targetRooms: targetRoomsOf(request),
     fileSizes: await fileSizesFor(request),
   });
 }
 
 const targetRoomsOf = ({ targets }: RunRequest): PlanFacts['targetRooms'] =>
-  targets.map(({ volume: { info } }) => ({ label: info.label, bytes: usableBytes(info.freeBytes) }));
+  targets.map(({ volume: { info } }) => ({
+    label: info.label,
+    bytes: usableBytes(info.freeBytes),
+    space: info.spaceKey,
+  }));
 
 /** @throws Problem when a recipe has no target that needs one, or one that takes none */
 function checkTargets({ recipe, targets, volume }: RunRequest): void {
@@ -187,18 +192,22 @@ function fileSizesFor(request: RunRequest): Promise<readonly number[]> {
  * Carries out a run to its end and tells of it through `emit`; the last event is `ended`. Whatever
  * happens on the way, the scratch space is removed and the device freed, and what was measured
  * stays measured. Never throws: a failure is the run's.
+ * @param anew finds the volumes of a run that has waited once more: what was free then need not be now
  */
 export async function carryOutRun(
-  request: RunRequest,
+  asked: RunRequest,
   emit: (event: RunEvent) => void,
   onProgress: (progress: RunProgress) => void,
   control: StepControl,
+  anew: (() => Promise<RunRequest>) | null = null,
 ): Promise<void> {
   let connection: Connection | null = null;
   let state: RunState = 'finished';
   let failure: RunDocument['failure'] = null;
   let freeBytes: number | null = null;
   try {
+    const request = anew ? await anew() : asked;
+    if (anew) await checkRun(request);
     // A stand-in is this process's own and disturbs nobody.
     const { kind } = request.volume.info;
     const locks = kind === 'real' ? lockDevices(request) : [];
@@ -268,6 +277,7 @@ async function executePlan(
   const plan = recipe.plan(options, {
     isSimulated: request.volume.info.kind === 'stand-in',
     roomBytes: session.roomBytes,
+    space: request.volume.info.spaceKey,
     targetRooms: targetRoomsOf(request),
     fileSizes,
   });

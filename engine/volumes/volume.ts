@@ -12,6 +12,8 @@ import type { Emit } from '#core/run/run-events.ts';
 export interface VolumeInfo extends Omit<VolumeEntry, 'driveId'> {
   /** Key under which one run at a time is allowed: volumes on one physical device share it. */
   deviceKey: string;
+  /** What tells the space that it takes its room from: several mounts of one filesystem have one. */
+  spaceKey: string;
 }
 
 /** A continuous transfer within the session's scratch space, or its existing files. */

@@ -46,8 +46,8 @@ export const volumeRoutes: RouteGroup = {
     router.get('/volumes', async (_request, response) => {
       const [found, cards] = await Promise.all([listVolumes(volumes), listDrives(db)]);
       const entries = found.map(({ info }): VolumeEntry => {
-        const { deviceKey, device, ...rest } = info as RealVolumeInfo;
-        void [deviceKey, device];
+        const { deviceKey, spaceKey, device, ...rest } = info as RealVolumeInfo;
+        void [deviceKey, spaceKey, device];
         const card = cards.find(
           (one) => one.identityKind === info.identity.kind && one.identityValue === info.identity.value,
         );

@@ -38,6 +38,8 @@ interface Job {
   progress: RunProgress | null;
   /** Of all physical devices that it works on. */
   deviceKeys: string[];
+  /** Finds its volumes as they are now; null for a run that did not wait. */
+  anew: (() => Promise<RunRequest>) | null;
 }
 
 /** One run at a time per physical device; others wait in the order in which they came. */
@@ -94,6 +96,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
           tell({ type: 'progress', runId: run.id, progress });
         },
         { signal: abort.signal, pause: job.pause },
+        job.anew,
       );
       await recorder.finish();
       if (ended) tell({ type: 'event', runId: run.id, event: ended });
@@ -109,12 +112,14 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       const checked = checkOptions(recipe.kind, options);
       const volume = await volumeById(volumeId, volumes);
       const runId = randomBytes(6).toString('hex');
-      const further = await Promise.all(
-        targets.map(async (target) => ({
-          volume: await volumeById(target.volumeId, volumes),
-          folder: target.folder,
-        })),
-      );
+      const targetsNow = () =>
+        Promise.all(
+          targets.map(async (target) => ({
+            volume: await volumeById(target.volumeId, volumes),
+            folder: target.folder,
+          })),
+        );
+      const further = await targetsNow();
       const request: RunRequest = { runId, volume, folder, recipe, options: checked, targets: further };
       await checkRun(request);
       const card = await cardForVolume(db, volume.info, false);
@@ -130,15 +135,24 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       );
       if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
       await insertRun(db, run);
-      jobs.push({
+      const job: Job = {
         request,
         run,
         abort: new AbortController(),
         pause: createPauseSwitch(),
         progress: null,
         deviceKeys: deviceKeysOf(request),
-      });
+        anew: null,
+      };
+      jobs.push(job);
       startNext();
+      if (job.run.state === 'queued') {
+        job.anew = async () => ({
+          ...request,
+          volume: await volumeById(volumeId, volumes),
+          targets: await targetsNow(),
+        });
+      }
       return run;
     },
     stop(runId) {

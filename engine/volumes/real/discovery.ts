@@ -44,6 +44,7 @@ async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> 
     identity: identityOf(mount, device),
     driveLabel: device.model || (medium === 'network' ? mount.source : label),
     deviceKey: medium === 'network' ? mount.source : device.diskName || mount.mountPoint,
+    spaceKey: mount.deviceNumber,
     description: '',
     knownCacheBytes: null,
     discardSupported: device.discardSupported,

@@ -60,6 +60,7 @@ export function volumesFromLists({ sizes, devices }: SystemLists): RealVolumeInf
               : { kind: 'mount' as const, value: `${fs} ${mount}` },
         driveLabel: device?.model || label,
         deviceKey: network ? fs : device?.device || device?.name || mount,
+        spaceKey: fs || mount,
         description: '',
         knownCacheBytes: null,
         discardSupported: null,

@@ -41,6 +41,7 @@ export function standInVolume(standIn: StandIn, pace: StandInPace, faults: reado
       identity: { kind: 'stand-in', value: standIn.id },
       driveLabel: standIn.label,
       deviceKey: `stand-in-${standIn.id}`,
+      spaceKey: `stand-in-${standIn.id}`,
       description: standIn.description,
       knownCacheBytes: null,
       discardSupported: true,
