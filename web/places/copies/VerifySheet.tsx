@@ -67,8 +67,7 @@ export default function VerifySheet({ onClose }: { onClose: () => void }) {
       }
     >
       <Typography variant="body2">
-        Every file that the list in a folder names is read and compared (ASC MHL, or MHL version 1). Nothing is
-        written.
+        Every file that the list in a folder names is read and compared (ASC MHL, or MHL version 1). Nothing is written.
       </Typography>
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       <EndField label="Volume" volumes={real} end={end} onEnd={setEnd} />
