@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import { formatDuration } from '#core/units/format.ts';
+import { bytesText, formatDuration } from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
@@ -171,7 +171,8 @@ function rowText({ verdict, takeSeconds, takes, short }: HoldRow): string {
     }
     case 'breaks': {
       const at = formatDuration(verdict.breaksAtSeconds ?? 0);
-      if (verdict.reason === 'full') return `Full after ${at}`;
+      if (verdict.reason === 'full')
+        return `Full after ${at}${verdict.unknownFromTake === null ? '' : ' at the latest'}`;
       if (verdict.reason === 'mixed') return 'Breaks: cannot do both';
       return verdict.breaksInTake === null
         ? `Breaks: ${verdict.atLeast ? 'at least ' : ''}${at}`
@@ -189,6 +190,8 @@ function rowText({ verdict, takeSeconds, takes, short }: HoldRow): string {
           return 'Not proven: both ways at once';
         case 'doubtful':
           return 'Not proven: doubts';
+        case 'worst-moment':
+          return `Not proven: its worst moments need ${bytesText(verdict.leastBufferBytes ?? 0)} of buffer`;
         default:
           return 'Not proven: no run';
       }
