@@ -10,7 +10,7 @@ const rateNumber = (value: number) => formatRate(value).number;
 export function differenceText({ share, low, high, isShown, floorsDiffer }: SideDifference): string {
   const range = `${formatNumber(100 * low)} to ${formatShare(high)}`;
   if (isShown) return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})`;
-  return floorsDiffer ? 'alike but for their floors' : `no difference shown (${range})`;
+  return floorsDiffer ? 'floors differ, else none shown' : `no difference shown (${range})`;
 }
 
 /** What a difference was told from. */
