@@ -1,3 +1,4 @@
+import { capitalized } from '#core/units/format.ts';
 /**
  * The one shape in which Tavrox says that something cannot be done. The server sends it as
  * `application/problem+json` (RFC 9457), the command line prints `detail` and exits with
@@ -42,7 +43,7 @@ export function problemDocument(problem: Problem): ProblemDocument {
   const words = problem.code.replaceAll('-', ' ');
   return {
     type: `urn:tavrox:problem:${problem.code}`,
-    title: words.charAt(0).toUpperCase() + words.slice(1),
+    title: capitalized(words),
     status: problem.status,
     detail: problem.detail,
     ...(problem.where === undefined ? {} : { where: problem.where }),

@@ -103,8 +103,7 @@ function sharedHops(flows: readonly CopyFlow[]): SharedHop[] {
       const known = found.get(key) ?? { hop, read: 0, write: 0, flows: [] };
       found.set(key, known);
       // A stream goes once through a place, however many of its links are said to be there.
-      const isFirst = hop.at === undefined || hops.findIndex((one) => one.at === hop.at) === place;
-      if (isFirst) {
+      if (!known.flows.includes(flow)) {
         known[trace.direction] += 1;
         known.flows.push(flow);
       }

@@ -1,4 +1,4 @@
-import { bytesText, formatDuration, formatNumber } from '#core/units/format.ts';
+import { bytesText, capitalized, count, formatDuration, formatNumber } from '#core/units/format.ts';
 
 /** A folder held against the hash lists that lie in it. Paths are within the folder. */
 export interface VerifiedFolder {
@@ -28,9 +28,6 @@ export interface VerifyProgress {
   bytes: number;
   ofBytes: number;
 }
-
-const count = (value: number, one: string, many: string): string =>
-  `${formatNumber(value, 'full')} ${value === 1 ? one : many}`;
 
 /** Whether every file that a list names is there and alike, and the lists are as their chain says. */
 export const isAllAlike = (found: VerifiedFolder): boolean =>
@@ -70,5 +67,5 @@ export function verifiedWords(found: VerifiedFolder): { lead: string; text: stri
 
 const sentence = (parts: readonly string[]): string => {
   const text = parts.join(', ');
-  return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
+  return `${capitalized(text)}.`;
 };

@@ -47,10 +47,11 @@ export function percentileSeconds(
   const total = counts.reduce((sum, count) => sum + count, 0);
   if (total === 0) return null;
   const wanted = Math.max(1, Math.ceil(share * total));
-  let seen = 0;
-  for (let bucket = 0; bucket < counts.length; bucket += 1) {
+  let bucket = 0;
+  let seen = counts[0]!;
+  while (seen < wanted && bucket + 1 < counts.length) {
+    bucket += 1;
     seen += counts[bucket]!;
-    if (seen >= wanted) return Math.min(bucketUpperSeconds(bucket), longestSeconds ?? Infinity);
   }
-  return Math.min(bucketUpperSeconds(counts.length - 1), longestSeconds ?? Infinity);
+  return Math.min(bucketUpperSeconds(bucket), longestSeconds ?? Infinity);
 }

@@ -4,7 +4,15 @@ import type { FrameFigures } from '#core/trace/frames.ts';
 import type { ReplayedPhase } from '#core/trace/replayed.ts';
 import type { CopyFigures } from '#core/trace/copied.ts';
 import type { LadderRung } from '#core/trace/ladder.ts';
-import { blockText, bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
+import {
+  blockText,
+  bytesText,
+  count,
+  formatDuration,
+  formatNumber,
+  formatShare,
+  rateText,
+} from '#core/units/format.ts';
 
 /** What a run says in a sentence or two, for recipes whose figures are no rates of a demand; null for the others. */
 export function runWords({ ladder, frames, files, phases, copies }: RunFigures): { lead: string; text: string } | null {
@@ -15,9 +23,6 @@ export function runWords({ ladder, frames, files, phases, copies }: RunFigures):
   if (copies && copies.legs.length > 0) return copyWords(copies);
   return null;
 }
-
-const count = (value: number, one: string, many: string): string =>
-  `${formatNumber(value, 'full')} ${value === 1 ? one : many}`;
 
 function framesWords({ frames, late, dropped, seconds, streams }: FrameFigures) {
   const first = Math.min(...streams.map((stream) => stream.firstDroppedSeconds ?? Infinity));

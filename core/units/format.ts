@@ -141,3 +141,10 @@ export function blockText(bytes: number): string {
     ? `${formatNumber(bytes / (1 << 20))}${NARROW_SPACE}MiB`
     : `${formatNumber(bytes / 1024)}${NARROW_SPACE}KiB`;
 }
+
+/** A number of things in words: *1 file*, *2,400 files*. */
+export const count = (value: number, one: string, many: string): string =>
+  `${formatNumber(value, 'full')} ${value === 1 ? one : many}`;
+
+/** A sentence begins with a capital letter; the rest stays as it is. */
+export const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

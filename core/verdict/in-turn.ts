@@ -11,7 +11,7 @@ export const IN_TURN_ID = 'in-turn';
  * Whether all that is recorded finds room when one item follows the other: each may fit alone and all of them not. What
  * is taken off between takes is off before the next item. Null where it fits, where there are not several, and where
  * one of them alone does not fit, which its own verdict says.
- * @param demands of items that do not go on at the same time
+ * @param demands of all items, those that go on at the same time too: one after the other they need as much room
  */
 export function inTurn(
   demands: readonly Demand[],

@@ -66,10 +66,10 @@ export function judgeWorkload(
   const items = workload.items.flatMap((item) => judgeItem(item, supply, policy, roomBytes));
   const beside = workload.items.filter(isFootage).filter((item) => item.together);
   const all = beside.length > 1 ? judgeTogether(beside.map(demandOf), supply, policy, roomBytes) : null;
-  const alone = workload.items.filter(isFootage).map(demandOf);
+  const footage = workload.items.filter(isFootage).map(demandOf);
   return {
     items,
     together: all && withSentence(all.demand, all.verdict, supply),
-    oneAfterTheOther: inTurn(alone, roomBytes),
+    oneAfterTheOther: inTurn(footage, roomBytes),
   };
 }

@@ -32,12 +32,13 @@ export function judge(
 ): Verdict {
   const traces = supply.traces.filter((one) => one.direction === demand.direction);
   const of = (one: Evidence) => severalStreams(demand, judgeRun(demand, one, policy, isQuick), supply, policy);
-  const sound = soundOf(traces).map(of);
+  const soundRuns = soundOf(traces);
+  const sound = soundRuns.map(of);
   // What a run that was held back says counts where sound ones leave it open.
   const isSettled = sound.some(({ verdict }) => verdict !== 'not-proven');
   const verdicts = [
     ...sound,
-    ...(isSettled ? [] : traces.filter((one) => !soundOf(traces).includes(one)).map(of)),
+    ...(isSettled ? [] : traces.filter((one) => !soundRuns.includes(one)).map(of)),
     ...supply.paced.map((one) => judgePaced(demand, one, policy)).filter((one) => one !== null),
   ];
   const worst = worstProven(verdicts) ?? longestUnproven(verdicts) ?? noRun(demand);

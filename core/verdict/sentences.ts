@@ -1,6 +1,14 @@
 import { takeBytesOf, type Demand } from '#core/demand/demand.ts';
 import type { Doubt } from '#core/supply/doubts/doubt.ts';
-import { bytesText, formatDuration, formatNumber, formatRate, formatShare, rateText } from '#core/units/format.ts';
+import {
+  bytesText,
+  capitalized,
+  formatDuration,
+  formatNumber,
+  formatRate,
+  formatShare,
+  rateText,
+} from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
 
 const NUMBER_WORDS = [
@@ -81,8 +89,6 @@ function continuedText({ continuedAlong }: Verdict): string {
   if (continuedAlong === 'floor') return ' The end of it is the floor seen, taken to go on.';
   return continuedAlong === 'tracks' ? ' The end of it follows the fall from outer to inner tracks.' : '';
 }
-
-const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 function breaksSentence(demand: Demand, verdict: Verdict): string {
   const soonest = formatDuration(verdict.breaksAtSeconds ?? 0);

@@ -43,7 +43,7 @@ async function hasherOf(kind: HashKind): Promise<Hasher> {
 
 const PIECE_BYTES = 4 * 1024 * 1024;
 const PROGRESS_MILLISECONDS = 250;
-/** Lists of what is wrong are no longer than this; the counts are whole. */
+/** Lists of what is wrong are no longer than this; what differs or is missing is counted by them, so no further. */
 const MOST_NAMED = 100_000;
 
 interface HashList {

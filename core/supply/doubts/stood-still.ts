@@ -35,8 +35,9 @@ function standingOf({ samples, markers }: RunDocument): Standing {
     const seconds = to - from - heldIn(from, to);
     if (seconds >= LEAST_SECONDS && seconds > (stops[way]?.seconds ?? 0)) stops[way] = { atSeconds: from, seconds };
   };
-  const steps = Float64Array.from(atSeconds, (at, row) => (row > 0 ? at - atSeconds[row - 1]! : 0)).sort();
-  const usual = steps[steps.length >> 1] ?? 0;
+  // Two kinds of doubt ask for it with every run, and next to none has a step so long: sorted only then.
+  let usual: number | undefined;
+  const isUnusual = (step: number) => step > USUAL_SAMPLES * (usual ??= usualStepOf(atSeconds));
   // Where each direction's transfer is: its last look, and the look at which bytes last moved; null before the first did.
   const at: Partial<Record<Direction, { row: number; movedRow: number | null }>> = {};
   for (let row = 0; row < atSeconds.length; row += 1) {
@@ -47,7 +48,7 @@ function standingOf({ samples, markers }: RunDocument): Standing {
       continue;
     }
     const [from, to] = [atSeconds[last.row]!, atSeconds[row]!];
-    if (to - from > USUAL_SAMPLES * usual) take(found.unseen, way, from, to);
+    if (to - from >= LEAST_SECONDS && isUnusual(to - from)) take(found.unseen, way, from, to);
     if (cumulativeBytes[row]! > cumulativeBytes[last.row]!) {
       if (last.movedRow !== null) take(found.seen, way, atSeconds[last.movedRow]!, from);
       last.movedRow = row;
@@ -55,6 +56,12 @@ function standingOf({ samples, markers }: RunDocument): Standing {
     last.row = row;
   }
   return found;
+}
+
+/** The step from one look to the next that lies in the middle of all, seconds. */
+function usualStepOf(atSeconds: readonly number[]): number {
+  const steps = Float64Array.from(atSeconds, (at, row) => (row > 0 ? at - atSeconds[row - 1]! : 0)).sort();
+  return steps[steps.length >> 1] ?? 0;
 }
 
 const occasions = (stops: Standing['seen'], words: (seconds: number) => string): Occasion[] =>

@@ -2,7 +2,7 @@ import { rateForShare } from '#core/demand/series/pipeline.ts';
 import { channelBytes } from '#core/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/demand/series/series-item.ts';
-import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
+import { bytesText, capitalized, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
 import type { SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
 
 /** A drive that wins less than this of the whole time wins nothing that anybody notices. */
@@ -73,5 +73,5 @@ export function channelCosts({ frames, frameCount }: SeriesItem): ChannelCost[] 
 export function halfDepthSentence(item: SeriesItem): string | null {
   const deep = channelCosts(item).find(({ bits }) => bits >= 32);
   if (!deep) return null;
-  return `${deep.name.charAt(0).toUpperCase()}${deep.name.slice(1)} in half the depth would save ${bytesText(deep.seriesBytes / 2)} a version.`;
+  return `${capitalized(deep.name)} in half the depth would save ${bytesText(deep.seriesBytes / 2)} a version.`;
 }

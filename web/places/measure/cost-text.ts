@@ -1,6 +1,6 @@
 import type { Knowledge } from '#core/recipes/recipe-kind.ts';
 import type { AnyRecipeKind } from '#core/recipes/registry.ts';
-import { bytesText, formatDuration } from '#core/units/format.ts';
+import { bytesText, capitalized, formatDuration } from '#core/units/format.ts';
 
 /** What a run will take, in one sentence: bytes written, time, and the space left meanwhile. */
 export function costText(kind: AnyRecipeKind, options: object, knowledge: Knowledge): string {
@@ -18,5 +18,5 @@ export function costText(kind: AnyRecipeKind, options: object, knowledge: Knowle
   }
   if (parts.length === 0) return '';
   const sentence = parts.join(', ');
-  return `${sentence[0]!.toUpperCase()}${sentence.slice(1)}.`;
+  return `${capitalized(sentence)}.`;
 }
