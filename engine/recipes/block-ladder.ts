@@ -1,8 +1,8 @@
-import { Problem } from '#core/problem.ts';
 import { blockLadderKind, rungsOf, type BlockLadderOptions } from '#core/recipes/block-ladder.ts';
 import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
 import { blockText, bytesText, formatNumber } from '#core/units/format.ts';
 import { transferStep, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
 
 /** *Block ladder*: every block size at every queue depth, for a chosen time each. */
@@ -16,13 +16,9 @@ export const blockLadder: Recipe<BlockLadderOptions> = {
     const doing = rung.direction === 'write' ? 'writing' : 'reading';
     return `rung ${pass} of ${formatNumber(rungs.length)}, ${doing} ${blockText(rung.blockBytes)} ${rung.order} at depth ${rung.depth}`;
   },
-  check({ areaBytes }, { roomBytes }) {
-    if (areaFor(areaBytes) <= roomBytes) return;
-    throw new Problem(
-      'not-enough-room',
-      `A stretch of ${bytesText(areaFor(areaBytes))} does not fit: ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a smaller one or free some space.`,
-      { where: 'size' },
-    );
+  check({ areaBytes }, { room }) {
+    const bytes = areaFor(areaBytes);
+    requireRoom(`The stretch takes ${bytesText(bytes)}`, bytes, room, 'Type a smaller one', 'size');
   },
   plan: composePlan,
 };

@@ -2,6 +2,8 @@ import { Problem } from '#core/problem.ts';
 import { copyKind, keepsCopy, legsOf, type CopyOptions } from '#core/recipes/copy.ts';
 import { madeSizes } from '#core/recipes/file-sizes.ts';
 import { bytesText } from '#core/units/format.ts';
+import { PAGE_BYTES } from '#core/units/page.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { PlanFacts, Recipe } from '#engine/recipes/recipe.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
 
@@ -32,27 +34,27 @@ export const copy: Recipe<CopyOptions> = {
         where: 'folder',
       });
     }
-    const own = (options.payload === 'made' ? bytes : 0) + (options.back ? bytes : 0);
-    requireRoom('Beside the source', own, facts.roomBytes);
+    const taken = bytesOnDrive(options, facts);
+    const own = (options.payload === 'made' ? taken : 0) + (options.back ? taken : 0);
+    requireRoom(`Beside the source ${bytesText(own)} are needed`, own, facts.room, 'Copy less', 'targets');
     // What several ends take from one space has to fit there together.
-    const taken = new Map([[facts.space, own]]);
-    for (const { label, bytes: room, space } of facts.targetRooms) {
-      const all = (taken.get(space) ?? 0) + bytes;
-      taken.set(space, all);
-      requireRoom(all > bytes ? `On ${label}, which other parts of this copy go to as well` : `On ${label}`, all, room);
+    const inSpace = new Map([[facts.room.space, own]]);
+    for (const room of facts.targetRooms) {
+      const all = (inSpace.get(room.space) ?? 0) + taken;
+      inSpace.set(room.space, all);
+      const where = all > taken ? `${room.label}, which other parts of this copy go to as well` : room.label;
+      requireRoom(`On ${where}, ${bytesText(all)} are needed`, all, room, 'Copy less', 'targets');
     }
   },
+  leaves: (options, facts) => ({ here: 0, atEachTarget: keepsCopy(options) ? bytesOnDrive(options, facts) : 0 }),
   plan: composePlan,
 };
 
-function requireRoom(where: string, bytes: number, roomBytes: number): void {
-  if (bytes <= roomBytes) return;
-  throw new Problem(
-    'not-enough-room',
-    `${where}, ${bytesText(bytes)} are needed, and ${bytesText(roomBytes)} can be used there with the reserve left alone. Copy less, or free some space.`,
-    { where: 'targets' },
-  );
-}
+/** What files take of a filesystem: whole blocks, of the usual size. */
+const bytesOnDrive = ({ payload, bytes, files }: CopyOptions, { fileSizes }: PlanFacts): number =>
+  payload === 'made'
+    ? bytes + files * PAGE_BYTES
+    : fileSizes.reduce((sum, size) => sum + Math.ceil(size / PAGE_BYTES) * PAGE_BYTES, 0);
 
 const payloadBytes = ({ payload, bytes }: CopyOptions, { fileSizes }: PlanFacts): number =>
   payload === 'made' ? bytes : fileSizes.reduce((sum, size) => sum + size, 0);

@@ -3,6 +3,7 @@ import { fileScatterKind, scatterSizes, type FileScatterOptions } from '#core/re
 import { FILE_ACTIONS } from '#core/run/run-document.ts';
 import { bytesText } from '#core/units/format.ts';
 import { SAMPLE_SECONDS, type PlanFacts, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
 
 /** As many as a photographer's day or a project keeps together. */
@@ -19,12 +20,7 @@ export const fileScatter: Recipe<FileScatterOptions> = {
   },
   check(options, facts) {
     const bytes = sizesFor(options, facts).reduce((sum, size) => sum + size, 0);
-    if (bytes <= facts.roomBytes) return;
-    throw new Problem(
-      'not-enough-room',
-      `The files take ${bytesText(bytes)}, and ${bytesText(facts.roomBytes)} can be used here with the reserve left alone. Type fewer files or free some space.`,
-      { where: 'files' },
-    );
+    requireRoom(`The files take ${bytesText(bytes)}`, bytes, facts.room, 'Type fewer files', 'files');
   },
   plan: composePlan,
 };

@@ -1,9 +1,9 @@
-import { Problem } from '#core/problem.ts';
 import { longFillKind, type LongFillOptions } from '#core/recipes/long-fill.ts';
 import { KNEE_SHARE, readTrace, type TraceReading } from '#core/trace/reading.ts';
 import type { Progress } from '#core/trace/progress.ts';
 import { bytesText } from '#core/units/format.ts';
 import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
 
 /** How long the floor is to be seen before the filling ends. */
@@ -29,16 +29,15 @@ export const longFill: Recipe<LongFillOptions> = {
     if (phase === 'recovery') return `after rest ${pass - 1}, writing until the next knee`;
     return 'filling';
   },
-  check({ amountBytes, blockBytes, depth }, { roomBytes }) {
+  leaves: ({ keepScratch, amountBytes, blockBytes, depth }, { room }) => ({
+    here: keepScratch ? (amountBytes === null ? room.bytes : inBlocks(amountBytes, blockBytes, depth)) : 0,
+    atEachTarget: 0,
+  }),
+  check({ amountBytes, blockBytes, depth }, { room }) {
     const bytes = inBlocks(amountBytes ?? 0, blockBytes, depth);
-    if (bytes <= roomBytes) return;
-    throw new Problem(
-      'not-enough-room',
-      `${bytesText(bytes)} do not fit: ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a smaller amount or free some space.`,
-      { where: 'size' },
-    );
+    requireRoom(`This fill takes ${bytesText(bytes)}`, bytes, room, 'Type a smaller amount', 'size');
   },
-  plan: (options, { roomBytes }) => composePlan(options, roomBytes),
+  plan: (options, { room }) => composePlan(options, room.bytes),
 };
 
 function* composePlan(options: LongFillOptions, roomBytes: number): Plan {

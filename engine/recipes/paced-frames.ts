@@ -3,6 +3,7 @@ import { pacedFramesKind, type PacedFramesOptions } from '#core/recipes/paced-fr
 import { streamsBytesPerSecond } from '#core/media/frame-stream.ts';
 import { bytesText } from '#core/units/format.ts';
 import { SAMPLE_SECONDS, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
 
 /** Streams beyond which a machine's threads and not its drive are measured. */
@@ -13,7 +14,7 @@ export const pacedFrames: Recipe<PacedFramesOptions> = {
   kind: pacedFramesKind,
   stepCount: () => 1,
   stepText: (_options, { phase }) => (phase === 'laying-out' ? 'writing what will be played' : 'frames at their rate'),
-  check({ streams, seconds, depth }, { roomBytes }) {
+  check({ streams, seconds, depth }, { room }) {
     const bytes = streamsBytesPerSecond(streams) * seconds;
     const workers = depth * streams.reduce((sum, stream) => sum + stream.count, 0);
     if (workers > MOST_WORKERS) {
@@ -23,12 +24,7 @@ export const pacedFrames: Recipe<PacedFramesOptions> = {
         { where: 'streams' },
       );
     }
-    if (bytes <= roomBytes) return;
-    throw new Problem(
-      'not-enough-room',
-      `The streams take ${bytesText(bytes)} in this time, and ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a shorter time or free some space.`,
-      { where: 'seconds' },
-    );
+    requireRoom(`The streams take ${bytesText(bytes)} in this time`, bytes, room, 'Type a shorter time', 'seconds');
   },
   plan: composePlan,
 };

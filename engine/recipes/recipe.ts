@@ -1,15 +1,14 @@
 import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
+import type { Room } from '#engine/recipes/room.ts';
 import type { Plan, TransferStep } from '#engine/volumes/volume.ts';
 
 /** What a recipe is told of the volume when it composes its plan. */
 export interface PlanFacts {
   /** Whether the volume is a stand-in, on which there are no files. */
   isSimulated: boolean;
-  roomBytes: number;
-  /** What tells the space that the volume takes its room from. */
-  space: string;
+  room: Room;
   /** Of the further volumes that are written to, in their order; several may take from one space. */
-  targetRooms: readonly { label: string; bytes: number; space: string }[];
+  targetRooms: readonly Room[];
   /** Sizes of the files in the folder chosen, for recipes that take after them. */
   fileSizes: readonly number[];
 }
@@ -26,6 +25,8 @@ export interface Recipe<Options extends object> {
   leavesSource?(options: Options): boolean;
   /** Whether the scratch files stay after the run. */
   keepsScratch?(options: Options): boolean;
+  /** Bytes that stay after the run, on the volume itself and on each target; nothing where it is not said. */
+  leaves?(options: Options, facts: PlanFacts): { here: number; atEachTarget: number };
   /** Number of steps that count for progress; null when it goes on until stopped. */
   stepCount(options: Options): number | null;
   /** What a step is to people: “pass 3 of 5, reading”. */

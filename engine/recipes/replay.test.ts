@@ -106,7 +106,12 @@ describe('a load that is replayed', () => {
     expect(() =>
       replay.check(
         { phases: [phase({ bytes: 1e12 })] },
-        { isSimulated: true, roomBytes: 1e9, space: 'a', targetRooms: [], fileSizes: [] },
+        {
+          isSimulated: true,
+          room: { label: 'A', space: 'a', bytes: 1e9, promisedBytes: 0 },
+          targetRooms: [],
+          fileSizes: [],
+        },
       ),
     ).toThrow(/laid out/);
   });

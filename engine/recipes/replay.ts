@@ -1,8 +1,8 @@
-import { Problem } from '#core/problem.ts';
 import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
 import { replayAreaBytes, replayKind, replaySteps, type ReplayOptions } from '#core/recipes/replay.ts';
 import { bytesText } from '#core/units/format.ts';
 import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan, StepOutcome } from '#engine/volumes/volume.ts';
 
 /** *Replay*: a load's own requests, with the pauses in which it computes. */
@@ -19,14 +19,9 @@ export const replay: Recipe<ReplayOptions> = {
     const step = replaySteps(options)[pass - 1];
     return phase === 'laying-out' || !step ? 'laying out what is read' : options.phases[step.phase]!.name;
   },
-  check(options, { roomBytes }) {
+  check(options, { room }) {
     const area = areaFor(options);
-    if (area <= roomBytes) return;
-    throw new Problem(
-      'not-enough-room',
-      `What is read takes ${bytesText(area)} laid out, and ${bytesText(roomBytes)} can be used here with the reserve left alone. Type fewer bytes or free some space.`,
-      { where: 'phases' },
-    );
+    requireRoom(`What is read takes ${bytesText(area)} laid out`, area, room, 'Type fewer bytes', 'phases');
   },
   plan: composePlan,
 };

@@ -1,7 +1,7 @@
-import { Problem } from '#core/problem.ts';
 import { shortPassesKind, type ShortPassesOptions } from '#core/recipes/short-passes.ts';
 import { bytesText } from '#core/units/format.ts';
 import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan, StepOutcome } from '#engine/volumes/volume.ts';
 
 /** Long enough for the rate to show, short enough for a first reading within two seconds. */
@@ -25,16 +25,11 @@ export const shortPasses: Recipe<ShortPassesOptions> = {
     if (phase === 'laying-out') return 'writing what will be read';
     return passes === null ? `pass ${pass}, ${doing}` : `pass ${pass} of ${passes}, ${doing}`;
   },
-  check({ sizeBytes, blockBytes, depth }, { roomBytes }) {
+  check({ sizeBytes, blockBytes, depth }, { room }) {
     const size = sizeBytes === null ? blockBytes * depth : inBlocks(sizeBytes, blockBytes, depth);
-    if (size <= roomBytes) return;
-    throw new Problem(
-      'not-enough-room',
-      `A pass of ${bytesText(size)} does not fit: ${bytesText(roomBytes)} can be used here with the reserve left alone. Type a smaller size or free some space.`,
-      { where: 'size' },
-    );
+    requireRoom(`A pass takes ${bytesText(size)}`, size, room, 'Type a smaller size', 'size');
   },
-  plan: (options, { roomBytes }) => composePlan(options, roomBytes),
+  plan: (options, { room }) => composePlan(options, room.bytes),
 };
 
 function* composePlan(options: ShortPassesOptions, roomBytes: number): Plan {

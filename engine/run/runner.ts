@@ -14,8 +14,8 @@ import {
 import { openCopyRecord } from '#core/run/copy-record.ts';
 import { MOST_TARGETS } from '#core/recipes/copy.ts';
 import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
-import { usableBytes } from '#core/supply/room.ts';
 import type { PlanFacts } from '#engine/recipes/recipe.ts';
+import { NOTHING_PROMISED, roomOf, type PromisedRoom } from '#engine/recipes/room.ts';
 import type { AnyRecipe } from '#engine/recipes/registry.ts';
 import type { ProcessLock } from '#engine/locks/process-lock.ts';
 import { lockDevice } from '#engine/run/device-locks.ts';
@@ -40,6 +40,8 @@ export interface RunRequest {
   options: object;
   /** Further volumes that it writes to; empty for most recipes. */
   targets: readonly RunTarget[];
+  /** What runs that were asked for before take from its spaces; nothing where it is not said. */
+  promised?: PromisedRoom;
 }
 
 /** What is known of the drive's near past when a run begins. */
@@ -131,30 +133,33 @@ export function openRunDocument(
 
 /**
  * Everything that can be checked before a run is accepted.
+ * @returns bytes that it will keep of each space
  * @throws Problem; nothing has been written then
  */
-export async function checkRun(request: RunRequest): Promise<void> {
+export async function checkRun(request: RunRequest): Promise<Map<string, number>> {
   const { volume, recipe, options, targets, runId } = request;
   checkTargets(request);
   await volume.check(sessionRequest(request));
   for (const target of targets) {
     await target.volume.check({ runId, folder: target.folder, readOnly: false, readsFolder: false });
   }
-  recipe.check(options, {
-    isSimulated: volume.info.kind === 'stand-in',
-    roomBytes: usableBytes(volume.info.freeBytes),
-    space: volume.info.spaceKey,
-    targetRooms: targetRoomsOf(request),
-    fileSizes: await fileSizesFor(request),
-  });
+  const facts = factsOf(request, await fileSizesFor(request));
+  recipe.check(options, facts);
+  const left = recipe.leaves?.(options, facts) ?? { here: 0, atEachTarget: 0 };
+  const kept = new Map([[facts.room.space, left.here]]);
+  for (const { space } of facts.targetRooms) kept.set(space, (kept.get(space) ?? 0) + left.atEachTarget);
+  return kept;
 }
 
-const targetRoomsOf = ({ targets }: RunRequest): PlanFacts['targetRooms'] =>
-  targets.map(({ volume: { info } }) => ({
-    label: info.label,
-    bytes: usableBytes(info.freeBytes),
-    space: info.spaceKey,
-  }));
+function factsOf({ volume, targets, promised }: RunRequest, fileSizes: readonly number[]): PlanFacts {
+  const room = ({ volume: { info } }: { volume: Volume }) => roomOf(info, promised ?? NOTHING_PROMISED);
+  return {
+    isSimulated: volume.info.kind === 'stand-in',
+    room: room({ volume }),
+    targetRooms: targets.map(room),
+    fileSizes,
+  };
+}
 
 /** @throws Problem when a recipe has no target that needs one, or one that takes none */
 function checkTargets({ recipe, targets, volume }: RunRequest): void {
@@ -274,13 +279,7 @@ async function executePlan(
   control: StepControl,
 ): Promise<void> {
   const { recipe, options } = request;
-  const plan = recipe.plan(options, {
-    isSimulated: request.volume.info.kind === 'stand-in',
-    roomBytes: session.roomBytes,
-    space: request.volume.info.spaceKey,
-    targetRooms: targetRoomsOf(request),
-    fileSizes,
-  });
+  const plan = recipe.plan(options, factsOf(request, fileSizes));
   const track = trackProgress(recipe, options, control, onProgress);
   const leave = control.pause.onChange(track.told);
   let outcome = NOTHING_MOVED;

@@ -192,8 +192,6 @@ export function createPauseSwitch(): PauseSwitch & { set(paused: boolean): void 
  */
 export interface Session {
   readonly ioMode: IoMode;
-  /** Largest number of bytes that may be allotted now: free space less the reserve. */
-  readonly roomBytes: number;
   execute(step: PlanStep, emit: Emit, control: StepControl): Promise<StepOutcome>;
   freeBytes(): Promise<number>;
   /** The connection now, when it is not what it was at the start; null otherwise. */

@@ -7,7 +7,8 @@ import { checkOptions } from '#core/recipes/registry.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { carryOutRun, checkRun, deviceKeysOf, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';
-import { createPauseSwitch } from '#engine/volumes/volume.ts';
+import type { PromisedRoom } from '#engine/recipes/room.ts';
+import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
 import { startRecorder } from '#server/runs/recorder.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
@@ -40,6 +41,8 @@ interface Job {
   deviceKeys: string[];
   /** Finds its volumes as they are now; null for a run that did not wait. */
   anew: (() => Promise<RunRequest>) | null;
+  /** What it will keep of each space. */
+  keeps: ReadonlyMap<string, number>;
 }
 
 /** One run at a time per physical device; others wait in the order in which they came. */
@@ -61,6 +64,29 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       state: run.state === 'running' ? 'running' : 'queued',
       progress,
     }));
+
+  /**
+   * The ledger of room: what runs that were asked for before have yet to take for good. One that goes on has taken some
+   * already, or holds what it will give back.
+   */
+  const promisedBefore = (job: Job | null, volumes: readonly Volume[]): PromisedRoom => {
+    const before = job === null ? jobs : jobs.slice(0, jobs.indexOf(job));
+    const promised = new Map<string, number>();
+    for (const { info } of volumes.filter((one) => one.info.kind === 'real')) {
+      const inSpace = before.map(({ keeps, run, request }) => {
+        const ends = [request.volume, ...request.targets.map(({ volume }) => volume)];
+        const end = ends.find((one) => one.info.spaceKey === info.spaceKey);
+        if (end === undefined) return 0;
+        const taken = run.state === 'running' ? end.info.freeBytes - info.freeBytes : 0;
+        return (keeps.get(info.spaceKey) ?? 0) - taken;
+      });
+      promised.set(
+        info.spaceKey,
+        inSpace.reduce((sum, bytes) => sum + bytes, 0),
+      );
+    }
+    return promised;
+  };
 
   const startNext = (): void => {
     for (const job of jobs) {
@@ -106,54 +132,67 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
     }
   }
 
-  return {
-    async start({ volumeId, folder, recipeId, options, targets = [] }) {
-      const recipe = recipeById(recipeId);
-      const checked = checkOptions(recipe.kind, options);
-      const volume = await volumeById(volumeId, volumes);
-      const runId = randomBytes(6).toString('hex');
-      const targetsNow = () =>
-        Promise.all(
-          targets.map(async (target) => ({
-            volume: await volumeById(target.volumeId, volumes),
-            folder: target.folder,
-          })),
-        );
-      const further = await targetsNow();
-      const request: RunRequest = { runId, volume, folder, recipe, options: checked, targets: further };
-      await checkRun(request);
-      const card = await cardForVolume(db, volume.info, false);
-      const others = [];
-      for (const target of further) others.push(driveReference(await cardForVolume(db, target.volume.info, false)));
-      const now = new Date();
-      const run = openRunDocument(
-        request,
-        [driveReference(card), ...others],
-        await driveHistory(db, card.id, now),
-        'queued',
-        now.toISOString(),
+  async function start({ volumeId, folder, recipeId, options, targets = [] }: StartRequest): Promise<RunDocument> {
+    const recipe = recipeById(recipeId);
+    const checked = checkOptions(recipe.kind, options);
+    const volume = await volumeById(volumeId, volumes);
+    const runId = randomBytes(6).toString('hex');
+    const targetsNow = () =>
+      Promise.all(
+        targets.map(async (target) => ({
+          volume: await volumeById(target.volumeId, volumes),
+          folder: target.folder,
+        })),
       );
-      if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
-      await insertRun(db, run);
-      const job: Job = {
-        request,
-        run,
-        abort: new AbortController(),
-        pause: createPauseSwitch(),
-        progress: null,
-        deviceKeys: deviceKeysOf(request),
-        anew: null,
+    const further = await targetsNow();
+    const request = (volume: Volume, targets: readonly RunTarget[], job: Job | null): RunRequest => {
+      const promised = promisedBefore(job, [volume, ...targets.map((target) => target.volume)]);
+      return { runId, volume, folder, recipe, options: checked, targets, promised };
+    };
+    const asked = request(volume, further, null);
+    const keeps = await checkRun(asked);
+    const card = await cardForVolume(db, volume.info, false);
+    const others = [];
+    for (const target of further) others.push(driveReference(await cardForVolume(db, target.volume.info, false)));
+    const now = new Date();
+    const run = openRunDocument(
+      asked,
+      [driveReference(card), ...others],
+      await driveHistory(db, card.id, now),
+      'queued',
+      now.toISOString(),
+    );
+    if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
+    await insertRun(db, run);
+    const job: Job = {
+      request: asked,
+      run,
+      abort: new AbortController(),
+      pause: createPauseSwitch(),
+      progress: null,
+      deviceKeys: deviceKeysOf(asked),
+      anew: null,
+      keeps,
+    };
+    jobs.push(job);
+    startNext();
+    if (job.run.state === 'queued') {
+      job.anew = async () => {
+        job.request = request(await volumeById(volumeId, volumes), await targetsNow(), job);
+        return job.request;
       };
-      jobs.push(job);
-      startNext();
-      if (job.run.state === 'queued') {
-        job.anew = async () => ({
-          ...request,
-          volume: await volumeById(volumeId, volumes),
-          targets: await targetsNow(),
-        });
-      }
-      return run;
+    }
+    return run;
+  }
+
+  /** One after the other: what is promised to one is known to the next. */
+  let starting: Promise<unknown> = Promise.resolve();
+
+  return {
+    start(request) {
+      const started = starting.then(() => start(request));
+      starting = started.catch(() => undefined);
+      return started;
     },
     stop(runId) {
       const job = jobs.find((one) => one.run.id === runId);

@@ -3,7 +3,6 @@ import { statfs } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import { BUCKET_COUNT } from '#core/run/histogram.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { usableBytes } from '#core/supply/room.ts';
 import { bytesText } from '#core/units/format.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
@@ -18,6 +17,7 @@ import { isFatLike } from '#engine/volumes/real/mounts.ts';
 import { PAGE_BYTES } from '#core/units/page.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
 import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
+import { watchRoom, within } from '#engine/volumes/real/room-watch.ts';
 import {
   flushEvent,
   latencyEvent,
@@ -54,6 +54,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
   /** Pass that last wrote each stretch of the scratch space, oldest first. */
   const written: { toByte: number; pass: number; blockBytes: number }[] = [];
   let stopWatching: (() => void) | undefined;
+  const room = scratch && watchRoom([info]);
 
   async function teamOf(size: number): Promise<IoTeam> {
     if (team && team.size >= size) return team;
@@ -346,12 +347,10 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     get ioMode() {
       return files.ioMode;
     },
-    get roomBytes() {
-      return Math.floor(usableBytes(info.freeBytes) / PAGE_BYTES) * PAGE_BYTES;
-    },
     async execute(step, emit, control) {
-      const outcome = await carryOut(step, emit, control);
+      const outcome = await carryOut(step, emit, within(room, control));
       if (scratch?.isThere() === false) throw volumeGone(info.mountPoint);
+      room?.check();
       return outcome;
     },
     async freeBytes() {
@@ -361,6 +360,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     changedConnection: () => Promise.resolve(connectionNow(info)),
     async close(keepScratch) {
       stopWatching?.();
+      room?.end();
       await team?.close();
       files.close();
       const bytes = written.at(-1)?.toByte ?? 0;

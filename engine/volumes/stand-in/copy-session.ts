@@ -4,7 +4,6 @@ import type { Direction } from '#core/run/direction.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import { PAGE_BYTES } from '#core/units/page.ts';
-import { usableBytes } from '#core/supply/room.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';
@@ -283,7 +282,6 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
   const { model } = ends[0]!.standIn;
   return {
     ioMode: 'simulated',
-    roomBytes: usableBytes(model.freeBytes),
     execute: copyExecutor({
       // On a stand-in the files are there already: making them would only wear out what is not there.
       makePayload: (step) => {

@@ -2,7 +2,6 @@ import { setImmediate as nextTurn, setTimeout as wait } from 'node:timers/promis
 import { BUCKET_COUNT, bucketOf } from '#core/run/histogram.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { faultAt, type Fault } from '#core/stand-ins/faults.ts';
-import { usableBytes } from '#core/supply/room.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';
 import { faultyOf } from '#engine/volumes/stand-in/faulty.ts';
@@ -182,7 +181,6 @@ export function openStandInSession(
 
   return {
     ioMode: 'simulated',
-    roomBytes: usableBytes(model.freeBytes),
     async execute(step, emit, control) {
       switch (step.kind) {
         case 'allot':

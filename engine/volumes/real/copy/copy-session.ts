@@ -6,7 +6,6 @@ import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
 import { Problem } from '#core/problem.ts';
 import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg, type CopyNote } from '#core/run/copy-record.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { usableBytes } from '#core/supply/room.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
 import { copyExecutor } from '#engine/volumes/copy-executor.ts';
@@ -27,6 +26,7 @@ import { connectionNow } from '#engine/volumes/real/device-facts.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
+import { watchRoom, within } from '#engine/volumes/real/room-watch.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
   NOTHING_MOVED,
@@ -89,6 +89,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
   const start = monotonicSeconds();
   const nowSeconds = () => monotonicSeconds() - start;
   const stopWatching: (() => void)[] = [];
+  const room = watchRoom(ends.filter(({ scratch }) => scratch !== null).map(({ info }) => info));
   let payload: PayloadFiles | undefined;
   let madeFolder: string | undefined;
   let isBuffered = ends.some(({ files }) => files?.ioMode === 'buffered');
@@ -352,12 +353,11 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
       if (isBuffered) return 'buffered';
       return ends.every(({ info }) => info.medium === 'memory') ? 'memory' : 'direct';
     },
-    get roomBytes() {
-      return usableBytes(source.info.freeBytes);
-    },
-    execute(step, emit, control) {
+    async execute(step, emit, control) {
       watch(emit);
-      return carryOut(step, emit, control);
+      const outcome = await carryOut(step, emit, within(room, control));
+      room.check();
+      return outcome;
     },
     async freeBytes() {
       const space = await statfs(source.info.mountPoint);
@@ -366,6 +366,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
     changedConnection: () => Promise.resolve(connectionNow(source.info)),
     async close() {
       for (const stop of stopWatching) stop();
+      room.end();
       await closeAll(ends);
     },
   };
