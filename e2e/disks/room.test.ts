@@ -44,7 +44,7 @@ describe.skipIf(whyNot('ext4') !== undefined)('room that several runs take', () 
     expect(answers.map(({ status }) => status).sort()).toEqual([201, 422]);
     const refused = answers.find(({ status }) => status === 422)!.document as { detail: string };
     expect(refused.detail).toMatch(
-      /takes 403.MB, and (29|30)\d.MB can be used there with the reserve and the 403.MB that runs asked for before it keep left alone/,
+      /takes 403.MB, which does not fit: (29|30)\d.MB can be used there with the reserve and the 403.MB that runs asked for before it keep left alone/,
     );
     // What gives back what it takes may wait for its turn.
     const passing = await fill(250e6, false);

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DriveCard } from '#core/api/wire.ts';
 import type { Workload } from '#core/demand/workload.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
 /** Cache series and loads: typed, read from a folder, recorded from a real program, and judged. */
 let app: App;
@@ -37,8 +37,10 @@ afterAll(async () => {
   removeFolder(folder);
 });
 
-const own = async () =>
-  ((await callApi(app, 'GET', '/workloads')).document as Workload[]).find((one) => one.name === 'New workload')!;
+const own = async () => {
+  await kept(page);
+  return ((await callApi(app, 'GET', '/workloads')).document as Workload[]).find((one) => one.name === 'New workload')!;
+};
 const closed = () => page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
 
 describe('a cache series', () => {

@@ -4,7 +4,7 @@ import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { Project, Sizing } from '#core/sizing/project.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { activate, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { activate, kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
 /** The place Sizing: what a project needs, and why the cheap build fails. */
 let app: App;
@@ -26,7 +26,10 @@ afterAll(async () => {
   removeFolder(downloads);
 });
 
-const projects = async () => (await callApi(app, 'GET', '/projects')).document as Project[];
+const projects = async () => {
+  await kept(page);
+  return (await callApi(app, 'GET', '/projects')).document as Project[];
+};
 const param = (name: string) => new URL(page.url()).searchParams.get(name);
 /** What is said of the chosen build. */
 const buildWords = () => textOf(page, '[data-build]');
@@ -229,6 +232,8 @@ describe('the place Sizing', () => {
 
   it('has several projects: a new one is typed at once, a copy and the deleting of it are two presses', async () => {
     const menu = async (item: string) => {
+      // One that is closing reads the same.
+      await page.waitForFunction(() => document.querySelector('[role="menu"]') === null);
       await page.$eval('h1', (name) => name.closest('button')!.click());
       await press(page, item);
     };

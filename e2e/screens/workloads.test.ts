@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Workload } from '#core/demand/workload.ts';
 import { madeClip } from '#core/testing/made-clips.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
 /** From an empty workload to verdicts about what was typed and about real material. */
 let app: App;
@@ -27,7 +27,10 @@ afterAll(async () => {
   removeFolder(folder);
 });
 
-const workloads = async () => (await callApi(app, 'GET', '/workloads')).document as Workload[];
+const workloads = async () => {
+  await kept(page);
+  return (await callApi(app, 'GET', '/workloads')).document as Workload[];
+};
 const own = async () => (await workloads()).find((one) => one.name === 'New workload')!;
 
 async function addFootage(fill: () => Promise<void>): Promise<void> {

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { launch, type Browser, type Page } from 'puppeteer-core';
+import { launch, type Browser, type HTTPRequest, type Page } from 'puppeteer-core';
 
 const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 
@@ -37,6 +37,20 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
   return { page, faults };
 }
 
+/** Requests of pages that change something and are not answered yet. */
+const changing = new WeakMap<Page, Set<HTTPRequest>>();
+
+/** Waits until the server has answered all that a page changed: pages show a change before it is kept. */
+export async function kept(page: Page): Promise<void> {
+  // What the page sent before this answer has been told of.
+  await page.evaluate(() => undefined);
+  const end = Date.now() + PATIENCE;
+  while (changing.get(page)!.size > 0) {
+    if (Date.now() > end) throw new Error('The page’s changes were not answered.');
+    await new Promise((resolve) => setTimeout(resolve, 10));
+  }
+}
+
 /** A page before it goes anywhere; what it will complain of is gathered. */
 export async function blankPage(browser: Browser): Promise<{ page: Page; faults: string[] }> {
   const page = await browser.newPage();
@@ -44,6 +58,11 @@ export async function blankPage(browser: Browser): Promise<{ page: Page; faults:
   // Loaders that keep the names of functions call this helper, which a page does not have.
   await page.evaluateOnNewDocument('globalThis.__name = (it) => it');
   const faults: string[] = [];
+  const changes = new Set<HTTPRequest>();
+  changing.set(page, changes);
+  page.on('request', (request) => request.method() !== 'GET' && changes.add(request));
+  page.on('requestfinished', (request) => changes.delete(request));
+  page.on('requestfailed', (request) => changes.delete(request));
   page.on('pageerror', (error) => faults.push(String(error)));
   page.on('console', (message) => {
     if (message.type() === 'error') faults.push(message.text());
@@ -51,12 +70,11 @@ export async function blankPage(browser: Browser): Promise<{ page: Page; faults:
   return { page, faults };
 }
 
-/** Clicks the button, link or choice that reads exactly so; again when it was drawn anew under the pointer. */
+/** Clicks the button, link or choice that reads exactly so once it stands still; again when it was drawn anew under the pointer. */
 export async function press(page: Page, name: string): Promise<void> {
   for (let tries = 1; ; tries += 1) {
     try {
-      const handle = await page.waitForSelector(`::-p-aria([name="${name}"])`);
-      await handle!.click();
+      await page.locator(`::-p-aria([name="${name}"])`).setTimeout(PATIENCE).click();
       return;
     } catch (error) {
       if (tries === 6 || !/detached|not clickable/.test(String(error))) throw error;

@@ -42,7 +42,7 @@ export function requireRoom(what: string, bytes: number, room: Room, instead: st
       : 'the reserve left alone';
   throw new Problem(
     'not-enough-room',
-    `${what}, and ${bytesText(room.bytes)} can be used there with ${left}. ${instead}, or free some space.`,
+    `${what}, which does not fit: ${bytesText(room.bytes)} can be used there with ${left}. ${instead}, or free some space.`,
     { where },
   );
 }
