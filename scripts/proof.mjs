@@ -13,5 +13,6 @@ await runStages(
     [rates, copies],
     [tests('proof', 'proof/computed/'), kills, faults],
   ],
-  [[tests('proof', 'proof/quiet/')]],
+  // Devices that mostly wait may be held side by side, where nothing computes meanwhile.
+  ['levels', 'steeper', 'takes-and-room'].map((name) => [tests('proof', `proof/quiet/${name}`)]),
 );

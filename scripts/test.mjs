@@ -20,6 +20,6 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
   ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'e2e', 'bench'],
 ]);
 await runStages([
-  [tests('unit'), tests('disks'), types, lint],
-  [tests('screens'), formatting, layers],
+  [tests('unit'), tests('disks'), types],
+  [tests('screens'), lint, formatting, layers],
 ]);
