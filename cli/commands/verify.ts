@@ -3,6 +3,8 @@ import { endWith, note, print, printJson } from '#cli/output.ts';
 import { isAllAlike, verifiedWords } from '#core/copies/verified-folder.ts';
 import { bytesText } from '#core/units/format.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
+import { notedFolders } from '#engine/scratch/scratch.ts';
+import { defaultDataFolder, journalFolderOf } from '#server/serve.ts';
 
 /** Exit code of a folder that is not as its list says. */
 const NOT_ALIKE = 3;
@@ -27,6 +29,7 @@ export function addVerifyCommand(program: Command): void {
           note(`${files} of ${ofFiles} files, ${bytesText(bytes)} of ${bytesText(ofBytes)}`);
         },
         stop.signal,
+        await notedFolders(journalFolderOf(defaultDataFolder())),
       ).finally(() => process.off('SIGINT', onSignal));
       if (flags.json) printJson(found);
       else {

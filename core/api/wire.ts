@@ -58,10 +58,11 @@ export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
 
 /** What verifying a folder tells on its way, and last of all. */
-export type VerifyMessage =
-  | ({ type: 'progress' } & VerifyProgress)
-  | { type: 'done'; found: VerifiedFolder }
-  | { type: 'problem'; detail: string };
+/** What is told of long work on a folder: how far it is, and once what came of it. */
+export type WorkMessage<Progress, Found> =
+  { type: 'progress'; progress: Progress } | { type: 'done'; found: Found } | { type: 'problem'; detail: string };
+
+export type VerifyMessage = WorkMessage<VerifyProgress, VerifiedFolder>;
 
 export interface RunListEntry extends RunSummary {
   run: RunOpening;
@@ -80,6 +81,8 @@ export interface FolderPayload {
   files: number;
   bytes: number;
 }
+
+export type PayloadMessage = WorkMessage<{ files: number; bytes: number }, FolderPayload>;
 
 export interface StartRequest {
   volumeId: string;

@@ -16,7 +16,7 @@ beforeEach(() => {
 });
 afterEach(() => rmSync(folder, { recursive: true }));
 
-const verify = (signal = new AbortController().signal) => verifyFolder(folder, () => undefined, signal);
+const verify = (signal = new AbortController().signal) => verifyFolder(folder, () => undefined, signal, new Set());
 const listed = (path: string, bytes: number, xxh64: string) => ({
   path,
   bytes,
@@ -107,9 +107,9 @@ describe('a folder held against its hash list', () => {
 
   it('says where there is none, and stops when asked', async () => {
     await expect(verify()).rejects.toThrow(/There is no media hash list in/);
-    await expect(verifyFolder(join(folder, 'none'), () => undefined, new AbortController().signal)).rejects.toThrow(
-      /There is no folder/,
-    );
+    await expect(
+      verifyFolder(join(folder, 'none'), () => undefined, new AbortController().signal, new Set()),
+    ).rejects.toThrow(/There is no folder/);
     writeList();
     const stopped = await verify(AbortSignal.abort());
     expect(stopped).toMatchObject({ stopped: true, alike: 0 });

@@ -12,7 +12,7 @@ import {
 } from '#engine/hash-lists/read-hash-list.ts';
 import type { VerifiedFolder, VerifyProgress } from '#core/copies/verified-folder.ts';
 import { Problem } from '#core/problem.ts';
-import { isScratchName } from '#engine/scratch/scratch.ts';
+import { walkFolder, type WalkControl } from '#engine/folders/walk.ts';
 
 /** A hash that is fed piece by piece. */
 interface Hasher {
@@ -42,7 +42,6 @@ async function hasherOf(kind: HashKind): Promise<Hasher> {
 }
 
 const PIECE_BYTES = 4 * 1024 * 1024;
-const PROGRESS_MILLISECONDS = 250;
 /** Lists of what is wrong are no longer than this; what differs or is missing is counted by them, so no further. */
 const MOST_NAMED = 100_000;
 
@@ -54,12 +53,14 @@ interface HashList {
 /**
  * Reads every file that the hash lists in a folder name, and compares. Nothing is written, no link is followed, and
  * nothing outside the folder is looked at.
+ * @param own scratch folders of Tavrox’s own, which nobody lists
  * @throws Problem `bad-input` when there is no list, or one cannot be read
  */
 export async function verifyFolder(
   folder: string,
   onProgress: (progress: VerifyProgress) => void,
   signal: AbortSignal,
+  own: ReadonlySet<string>,
 ): Promise<VerifiedFolder> {
   const began = performance.now();
   const root = await realpath(folder).catch(() => {
@@ -87,20 +88,15 @@ export async function verifyFolder(
     differing: [],
     missing: [],
     unreadable: [],
-    unlisted: (await pathsIn(root)).filter((path) => !files.has(path)),
+    unlisted: await unlistedIn(root, files, { signal, own }),
     changedLists: await changedLists(root, lists),
     bytes: 0,
     seconds: 0,
     stopped: false,
   };
   const ofBytes = [...files.values()].reduce((sum, { bytes }) => sum + (bytes ?? 0), 0);
-  let told = 0;
   let done = 0;
-  const tell = (): void => {
-    if (performance.now() - told < PROGRESS_MILLISECONDS) return;
-    told = performance.now();
-    onProgress({ files: done, ofFiles: files.size, bytes: found.bytes, ofBytes });
-  };
+  const tell = (): void => onProgress({ files: done, ofFiles: files.size, bytes: found.bytes, ofBytes });
   for (const file of files.values()) {
     if (signal.aborted) break;
     try {
@@ -184,15 +180,16 @@ async function changedLists(root: string, lists: readonly HashList[]): Promise<s
   });
 }
 
-/** Plain files of a folder, without lists and scratch of our own; links are not followed. */
-async function pathsIn(root: string, inside = ''): Promise<string[]> {
-  const entries = await readdir(join(root, inside), { withFileTypes: true }).catch(() => []);
+/** Plain files of a folder that no list names, without the lists themselves; what was seen until it was stopped. */
+async function unlistedIn(root: string, listed: ReadonlyMap<string, unknown>, control: WalkControl): Promise<string[]> {
   const found: string[] = [];
-  for (const entry of entries) {
-    if (inside === '' && (entry.name === HASH_LIST_FOLDER || isScratchName(entry.name))) continue;
-    const path = inside === '' ? entry.name : `${inside}/${entry.name}`;
-    if (entry.isDirectory()) for (const one of await pathsIn(root, path)) found.push(one);
-    else if (entry.isFile() && !(inside === '' && /\.mhl$/i.test(entry.name))) found.push(path);
+  try {
+    for await (const { kind, path } of walkFolder(root, control)) {
+      const isList = path.startsWith(`${HASH_LIST_FOLDER}/`) || /^[^/]*\.mhl$/i.test(path);
+      if (kind === 'file' && !isList && !listed.has(path)) found.push(path);
+    }
+  } catch (error) {
+    if (control.signal?.aborted !== true) throw error;
   }
   return found;
 }

@@ -133,17 +133,18 @@ export function openRunDocument(
 
 /**
  * Everything that can be checked before a run is accepted.
+ * @param signal ends the looking at a folder that holds very much
  * @returns bytes that it will keep of each space
  * @throws Problem; nothing has been written then
  */
-export async function checkRun(request: RunRequest): Promise<Map<string, number>> {
+export async function checkRun(request: RunRequest, signal?: AbortSignal): Promise<Map<string, number>> {
   const { volume, recipe, options, targets, runId } = request;
   checkTargets(request);
   await volume.check(sessionRequest(request));
   for (const target of targets) {
     await target.volume.check({ runId, folder: target.folder, readOnly: false, readsFolder: false });
   }
-  const facts = factsOf(request, await fileSizesFor(request));
+  const facts = factsOf(request, await fileSizesFor(request, signal));
   recipe.check(options, facts);
   const left = recipe.leaves?.(options, facts) ?? { here: 0, atEachTarget: 0 };
   const kept = new Map([[facts.room.space, left.here]]);
@@ -188,9 +189,9 @@ function sessionRequest({ runId, folder, recipe, options }: RunRequest) {
 }
 
 /** File sizes are looked for only where the options ask for them: a folder can hold very many. */
-function fileSizesFor(request: RunRequest): Promise<readonly number[]> {
+function fileSizesFor(request: RunRequest, signal?: AbortSignal): Promise<readonly number[]> {
   const wanted = request.recipe.needsFileSizes?.(request.options) ?? false;
-  return wanted ? request.volume.fileSizes(sessionRequest(request)) : Promise.resolve([]);
+  return wanted ? request.volume.fileSizes(sessionRequest(request), signal) : Promise.resolve([]);
 }
 
 /**
@@ -212,7 +213,7 @@ export async function carryOutRun(
   let freeBytes: number | null = null;
   try {
     const request = anew ? await anew() : asked;
-    if (anew) await checkRun(request);
+    if (anew) await checkRun(request, control.signal);
     // A stand-in is this process's own and disturbs nobody.
     const { kind } = request.volume.info;
     const locks = kind === 'real' ? lockDevices(request) : [];
@@ -220,7 +221,7 @@ export async function carryOutRun(
     let whole = false;
     try {
       // Looked for before the session makes files of its own in the folder.
-      const fileSizes = await fileSizesFor(request);
+      const fileSizes = await fileSizesFor(request, control.signal);
       const session = request.recipe.kind.hasTargets
         ? await request.volume.openCopy(sessionRequest(request), request.targets)
         : await request.volume.openSession(sessionRequest(request));
@@ -238,8 +239,11 @@ export async function carryOutRun(
       locks.forEach((lock) => lock.release());
     }
   } catch (error) {
-    state = 'failed';
-    failure = failureOf(error);
+    if (control.signal.aborted && (error as Error).name === 'AbortError') state = 'stopped';
+    else {
+      state = 'failed';
+      failure = failureOf(error);
+    }
   }
   emit({ type: 'ended', state, endedAt: new Date().toISOString(), freeBytes, connection, failure });
 }

@@ -94,7 +94,6 @@ function isParentThere({ folder, parent }: JournalEntry): boolean {
 const FOLDER_PREFIX = 'tavrox-scratch-';
 /** Folders of files with names of their own, see createTree. */
 const TREE_FOLDER = /^copy-\d{1,3}$/;
-export const isScratchName = (name: string): boolean => name.startsWith(FOLDER_PREFIX);
 const MARKER_FILE = 'tavrox-scratch.json';
 const DATA_FILE = /^data-\d{1,4}\.bin$/;
 /** Folders of numbered files, for recipes that make many; they hold only folders and files of such names. */
@@ -394,6 +393,15 @@ async function readNote(note: string): Promise<JournalEntry | undefined> {
   } catch {
     return undefined;
   }
+}
+
+/** Folders of all scratch spaces that are noted: going on, kept or left. */
+export async function notedFolders(journalFolder: string): Promise<Set<string>> {
+  if (!existsSync(journalFolder)) return new Set();
+  const entries = await Promise.all(
+    (await noteNames(journalFolder)).map((name) => readNote(join(journalFolder, name))),
+  );
+  return new Set(entries.flatMap((entry) => entry?.folder ?? []));
 }
 
 /** Scratch spaces that were kept, for a list. */

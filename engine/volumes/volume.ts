@@ -226,7 +226,7 @@ export interface Volume {
    */
   check(request: SessionRequest): Promise<void>;
   /** Sizes of the files in the folder, ascending, for recipes that take after them; empty for stand-ins. */
-  fileSizes(request: SessionRequest): Promise<number[]>;
+  fileSizes(request: SessionRequest, signal?: AbortSignal): Promise<number[]>;
   openSession(request: SessionRequest): Promise<Session>;
   /**
    * A session that copies from this volume to others of its own kind.

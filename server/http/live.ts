@@ -1,4 +1,6 @@
 import type { Response } from 'express';
+import type { WorkMessage } from '#core/api/wire.ts';
+import { Problem } from '#core/problem.ts';
 
 /** A client that does not read is cut off: on coming back it gets the whole state anew. */
 const MOST_WAITING_BYTES = 16e6;
@@ -26,4 +28,28 @@ export function openLiveFeed<T>(response: Response, onClose: () => void): (messa
   return (message) => {
     waiting.push(message);
   };
+}
+
+const PROGRESS_MILLISECONDS = 250;
+
+/** Carries out long work and tells how far it is, and what came of it; it is stopped when nobody listens any more. */
+export async function tellWork<Progress, Found>(
+  response: Response,
+  work: (tell: (progress: Progress) => void, signal: AbortSignal) => Promise<Found>,
+): Promise<void> {
+  const stop = new AbortController();
+  const send = openLiveFeed<WorkMessage<Progress, Found>>(response, () => stop.abort());
+  let told = 0;
+  const tell = (progress: Progress): void => {
+    if (performance.now() - told < PROGRESS_MILLISECONDS) return;
+    told = performance.now();
+    send({ type: 'progress', progress });
+  };
+  try {
+    send({ type: 'done', found: await work(tell, stop.signal) });
+  } catch (error) {
+    if (stop.signal.aborted) return;
+    if (!(error instanceof Problem)) throw error;
+    send({ type: 'problem', detail: error.detail });
+  }
 }

@@ -78,7 +78,13 @@ export const runRoutes: RouteGroup = {
 
     router.post('/runs', async (request, response) => {
       const { volumeId, folder, recipeId, options, targets } = validated(startRunSchema, request.body);
-      const run = await runs.start({ volumeId, folder, recipeId, options, ...(targets ? { targets } : {}) });
+      // Whoever asked and went away does not wait for a folder to be looked through.
+      const gone = new AbortController();
+      response.once('close', () => gone.abort());
+      const run = await runs.start(
+        { volumeId, folder, recipeId, options, ...(targets ? { targets } : {}) },
+        gone.signal,
+      );
       response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
     });
 

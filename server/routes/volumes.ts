@@ -1,9 +1,10 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
-import { openLiveFeed } from '#server/http/live.ts';
+import { notedFolders } from '#engine/scratch/scratch.ts';
+import { tellWork } from '#server/http/live.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { fileSizesIn } from '#engine/volumes/real/existing.ts';
+import { fileSizesIn, type FolderCount } from '#engine/volumes/real/existing.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import {
   checkReadable,
@@ -13,7 +14,8 @@ import {
   resolveFolder,
 } from '#engine/volumes/real/folder.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
-import type { FolderPayload, VerifyMessage, VolumeEntry } from '#core/api/wire.ts';
+import type { FolderPayload, VolumeEntry } from '#core/api/wire.ts';
+import type { VerifiedFolder, VerifyProgress } from '#core/copies/verified-folder.ts';
 import { Problem } from '#core/problem.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
@@ -31,7 +33,7 @@ export const volumeRoutes: RouteGroup = {
     '/volumes': { get: operation('Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))) },
     '/volumes/{id}/folders': { get: operation('Folders inside a folder', 200, json('Names', anything), byPath) },
     '/volumes/{id}/payload': {
-      get: operation('Files of a folder and their bytes', 200, json('Both', anything), byPath),
+      get: operation('Files of a folder and their bytes, as server-sent events', 200, nothing('Events'), byPath),
     },
     '/volumes/{id}/verify': {
       get: operation('A folder held against its hash lists, as server-sent events', 200, nothing('Events'), byPath),
@@ -73,19 +75,17 @@ export const volumeRoutes: RouteGroup = {
       response.json({ path: folder });
     });
 
-    /** How many files a folder holds, and how much. */
+    /** How many files a folder holds, and how much, as a copy of it would take them; tells how far it is. */
     router.get('/volumes/:id/payload', async (request, response) => {
       const { path } = validated(folderQuery, request.query);
       const { volume, all } = await realVolumeOf(request.params.id);
       const folder = resolveFolder(path, volume, all);
       checkReadable(folder);
-      const sizes = await fileSizesIn(folder);
-      const payload: FolderPayload = {
-        path: folder,
-        files: sizes.length,
-        bytes: sizes.reduce((sum, size) => sum + size, 0),
-      };
-      response.json(payload);
+      const own = await notedFolders(volumes.journalFolder);
+      await tellWork<FolderCount, FolderPayload>(response, async (tell, signal) => {
+        const sizes = await fileSizesIn(folder, { signal, own }, tell);
+        return { path: folder, files: sizes.length, bytes: sizes.reduce((sum, size) => sum + size, 0) };
+      });
     });
 
     /** Holds a folder against its hash lists, and tells how far it is; ends when nobody listens any more. */
@@ -94,15 +94,10 @@ export const volumeRoutes: RouteGroup = {
       const { volume, all } = await realVolumeOf(request.params.id);
       const folder = resolveFolder(path, volume, all);
       checkReadable(folder);
-      const stop = new AbortController();
-      const send = openLiveFeed<VerifyMessage>(response, () => stop.abort());
-      try {
-        const found = await verifyFolder(folder, (progress) => send({ type: 'progress', ...progress }), stop.signal);
-        send({ type: 'done', found });
-      } catch (error) {
-        if (!(error instanceof Problem)) throw error;
-        send({ type: 'problem', detail: error.detail });
-      }
+      const own = await notedFolders(volumes.journalFolder);
+      await tellWork<VerifyProgress, VerifiedFolder>(response, (tell, signal) =>
+        verifyFolder(folder, tell, signal, own),
+      );
     });
 
     return router;

@@ -15,8 +15,8 @@ import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
 
 export interface RunManager {
-  /** Checks everything that can be checked first. @throws Problem; nothing is left then. */
-  start(request: StartRequest): Promise<RunDocument>;
+  /** Checks everything that can be checked first; the signal ends that. @throws Problem; nothing is left then. */
+  start(request: StartRequest, signal?: AbortSignal): Promise<RunDocument>;
   /** Ends a run and keeps what it measured. @throws Problem 404 when it does not go on. */
   stop(runId: string): void;
   /** Holds a run, or lets it go on. @throws Problem 404 when it does not go on, 409 when its recipe cannot be held. */
@@ -132,7 +132,10 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
     }
   }
 
-  async function start({ volumeId, folder, recipeId, options, targets = [] }: StartRequest): Promise<RunDocument> {
+  async function start(
+    { volumeId, folder, recipeId, options, targets = [] }: StartRequest,
+    signal?: AbortSignal,
+  ): Promise<RunDocument> {
     const recipe = recipeById(recipeId);
     const checked = checkOptions(recipe.kind, options);
     const volume = await volumeById(volumeId, volumes);
@@ -150,7 +153,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       return { runId, volume, folder, recipe, options: checked, targets, promised };
     };
     const asked = request(volume, further, null);
-    const keeps = await checkRun(asked);
+    const keeps = await checkRun(asked, signal);
     const card = await cardForVolume(db, volume.info, false);
     const others = [];
     for (const target of further) others.push(driveReference(await cardForVolume(db, target.volume.info, false)));
@@ -189,8 +192,8 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
   let starting: Promise<unknown> = Promise.resolve();
 
   return {
-    start(request) {
-      const started = starting.then(() => start(request));
+    start(request, signal) {
+      const started = starting.then(() => start(request, signal));
       starting = started.catch(() => undefined);
       return started;
     },

@@ -2,7 +2,7 @@ import type {
   DriveCard,
   DriveChange,
   FolderList,
-  FolderPayload,
+  PayloadMessage,
   KeptScratchEntry,
   RecordingState,
   RunListEntry,
@@ -52,8 +52,9 @@ export const api = {
     call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
   checkFolder: (volumeId: string, path: string, recipeId: string) =>
     call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}&recipe=${id(recipeId)}`),
-  folderPayload: (volumeId: string, path: string) =>
-    call<FolderPayload>('GET', `/volumes/${id(volumeId)}/payload?path=${id(path)}`),
+  /** Files of a folder and their bytes, and how far the counting is. */
+  folderPayload: (volumeId: string, path: string, onMessage: (message: PayloadMessage) => void, signal: AbortSignal) =>
+    readFeed<PayloadMessage>(`/volumes/${id(volumeId)}/payload?path=${id(path)}`, onMessage, signal),
   /** Holds a folder against its hash lists, and tells how far it is. */
   verify: (volumeId: string, path: string, onMessage: (message: VerifyMessage) => void, signal: AbortSignal) =>
     readFeed<VerifyMessage>(`/volumes/${id(volumeId)}/verify?path=${id(path)}`, onMessage, signal),

@@ -23,9 +23,12 @@ export function transferFailure(
 ): Problem {
   const what = FAILURE_SENTENCES[code] ?? `A request failed (${code})`;
   const verb = direction === 'write' ? 'writing' : 'reading';
+  const then = ['ENOSPC', 'EDQUOT'].includes(code)
+    ? 'free some space, or measure less'
+    : 'check the drive and its cable before the next run';
   return new Problem(
     'drive-failed',
-    `${what} while ${verb} at byte ${fileOffset} on ${mountPoint}. What was measured before is kept; check the drive and its cable before the next run.`,
+    `${what} while ${verb} at byte ${fileOffset} on ${mountPoint}. What was measured before is kept; ${then}.`,
     { status: 500 },
   );
 }

@@ -64,7 +64,7 @@ describe('existing files', () => {
 
 it('failures say what, where and what to do', () => {
   expect(transferFailure({ code: 'ENOSPC', fileOffset: 4096 }, 'write', '/mnt/a').detail).toBe(
-    'The volume is full while writing at byte 4096 on /mnt/a. What was measured before is kept; check the drive and its cable before the next run.',
+    'The volume is full while writing at byte 4096 on /mnt/a. What was measured before is kept; free some space, or measure less.',
   );
   expect(transferFailure({ code: 'EWEIRD', fileOffset: 0 }, 'read', '/mnt/a').detail).toMatch(
     /A request failed \(EWEIRD\)/,

@@ -1,6 +1,6 @@
 import { dirname } from 'node:path';
 import { Problem } from '#core/problem.ts';
-import { makeScratch } from '#engine/scratch/scratch.ts';
+import { makeScratch, notedFolders } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import { checkReadable, checkWritable, resolveFolder } from '#engine/volumes/real/folder.ts';
@@ -65,7 +65,10 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
       checked(request);
       return Promise.resolve();
     },
-    fileSizes: ({ folder }) => fileSizesIn(resolveFolder(folder, info, context.all)),
+    async fileSizes({ folder }, signal) {
+      const own = await notedFolders(context.journalFolder);
+      return fileSizesIn(resolveFolder(folder, info, context.all), { signal, own });
+    },
     async openCopy(request, targets) {
       const folder = resolveFolder(request.folder, info, context.all);
       checkReadable(folder);

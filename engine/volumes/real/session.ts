@@ -3,7 +3,7 @@ import { statfs } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import { BUCKET_COUNT } from '#core/run/histogram.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { bytesText } from '#core/units/format.ts';
+import { bytesText, count } from '#core/units/format.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
@@ -286,17 +286,17 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     return whole && last.pass >= 0 ? last.pass : null;
   }
 
-  async function useExisting(mostBytes: number | null, emit: Emit): Promise<StepOutcome> {
-    const found = await findExisting(folder, mostBytes);
+  async function useExisting(mostBytes: number | null, emit: Emit, { signal }: StepControl): Promise<StepOutcome> {
+    const found = await findExisting(folder, mostBytes, { signal });
+    const skipped = (note: string) => emit(momentEvent('skipped', nowSeconds(), 0, note));
     if (found.skippedFiles > 0) {
-      const files = found.skippedFiles === 1 ? '1 file' : `${found.skippedFiles} files`;
-      emit(
-        momentEvent(
-          'skipped',
-          nowSeconds(),
-          0,
-          `${files} with holes or compressed, ${bytesText(found.skippedBytes)}, passed over: what is not on the drive cannot be read from it.`,
-        ),
+      skipped(
+        `${count(found.skippedFiles, 'file', 'files')} with holes or compressed, ${bytesText(found.skippedBytes)}, passed over: what is not on the drive cannot be read from it.`,
+      );
+    }
+    if (found.leftFiles > 0 && mostBytes === null) {
+      skipped(
+        `The largest ${found.files.length} files are read, and ${count(found.leftFiles, 'smaller one', 'smaller ones')} left out.`,
       );
     }
     files.openExisting(found.files);
@@ -327,7 +327,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
         await rest(step, emit, control);
         return NOTHING_MOVED;
       case 'use-existing':
-        return useExisting(step.mostBytes, emit);
+        return useExisting(step.mostBytes, emit, control);
       case 'transfer':
         if (scratch !== null && step.fromByte + step.bytes > files.allottedBytes) {
           throw new RangeError('A step reaches past the allotted space.');

@@ -2,14 +2,14 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { isAllAlike, verifiedWords, type VerifiedFolder, type VerifyProgress } from '#core/copies/verified-folder.ts';
-import { Problem } from '#core/problem.ts';
 import { bytesText, formatNumber } from '#core/units/format.ts';
 import { api } from '../../api/client.ts';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useLibrary } from '../../state/library.ts';
+import { useFolderWork } from './use-folder-work.ts';
 import { EndField, endOn, type ChosenEnd } from './EndField.tsx';
 
 const MOST_SHOWN = 200;
@@ -18,45 +18,16 @@ const MOST_SHOWN = 200;
 export default function VerifySheet({ onClose }: { onClose: () => void }) {
   const real = (useLibrary((state) => state.volumes) ?? []).filter(({ kind }) => kind === 'real');
   const [end, setEnd] = useState<ChosenEnd>(() => endOn(real[0]));
-  const [problem, setProblem] = useState<string>();
-  const [found, setFound] = useState<VerifiedFolder>();
-  const [progress, setProgress] = useState<VerifyProgress>();
-  const [going, setGoing] = useState<AbortController>();
-  // Whoever closes the sheet does not wait for it any more.
-  useEffect(() => () => going?.abort(), [going]);
-
-  const start = async () => {
-    const stop = new AbortController();
-    setGoing(stop);
-    setProblem(undefined);
-    setFound(undefined);
-    setProgress(undefined);
-    try {
-      await api.verify(
-        end.volumeId,
-        end.folder,
-        (message) => {
-          if (message.type === 'progress') setProgress(message);
-          else {
-            if (message.type === 'done') setFound(message.found);
-            else setProblem(message.detail);
-            stop.abort();
-          }
-        },
-        stop.signal,
-      );
-    } catch (error) {
-      if (!stop.signal.aborted) setProblem(error instanceof Problem ? error.detail : String(error));
-    }
-    setGoing(undefined);
-  };
+  const { isGoing, progress, found, problem, start, stop } = useFolderWork<VerifyProgress, VerifiedFolder>(
+    (onMessage, signal) => api.verify(end.volumeId, end.folder, onMessage, signal),
+  );
   return (
     <SideSheet
       title="Verify a hash list"
       onClose={onClose}
       actions={
-        going ? (
-          <Button variant="outlined" onClick={() => going.abort()}>
+        isGoing ? (
+          <Button variant="outlined" onClick={stop}>
             Stop
           </Button>
         ) : (
@@ -71,7 +42,7 @@ export default function VerifySheet({ onClose }: { onClose: () => void }) {
       </Typography>
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       <EndField label="Volume" volumes={real} end={end} onEnd={setEnd} />
-      {going && progress && (
+      {isGoing && progress && (
         <Box role="status" sx={{ mt: 1.5 }}>
           <LinearProgress
             variant={progress.ofBytes > 0 ? 'determinate' : 'indeterminate'}

@@ -6,7 +6,7 @@ import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
 import { Problem } from '#core/problem.ts';
 import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg, type CopyNote } from '#core/run/copy-record.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { makeScratch } from '#engine/scratch/scratch.ts';
+import { makeScratch, notedFolders } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
 import { copyExecutor } from '#engine/volumes/copy-executor.ts';
 import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
@@ -84,7 +84,7 @@ async function closeAll(ends: readonly OpenEnd[]): Promise<void> {
   }
 }
 
-function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
+function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[]): Session {
   const source = ends[0]!;
   const start = monotonicSeconds();
   const nowSeconds = () => monotonicSeconds() - start;
@@ -119,15 +119,15 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
   }
 
   /** Folder and files of what a leg copies. */
-  async function payloadOf(step: CopyStep): Promise<{ root: string; listed: PayloadFiles }> {
+  async function payloadOf(step: CopyStep, { signal }: StepControl): Promise<{ root: string; listed: PayloadFiles }> {
     if (step.from === 0) {
       const root = madeFolder ?? source.folder;
-      payload ??= await listPayload(root);
+      payload ??= await listPayload(root, { signal, own: await notedFolders(journalFolder) });
       return { root, listed: payload };
     }
     const copied = ends[step.from]!.copied;
     if (!copied) throw new RangeError('A copy goes back from where none was made.');
-    const { files, folders, links } = await listPayload(copied.folder);
+    const { files, folders, links } = await listPayload(copied.folder, { signal });
     const whole = new Set(copied.files.map(({ path }) => path));
     const listed = { files: files.filter(({ path }) => whole.has(path)), folders, links, notes: [] };
     return { root: copied.folder, listed };
@@ -149,7 +149,7 @@ function copySession({ runId }: RealCopyRequest, ends: OpenEnd[]): Session {
 
   async function copy(step: CopyStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
     const note = (one: Omit<CopyNote, 'leg'>) => emit({ type: 'copy-note', note: { leg: step.leg, ...one } });
-    const { root, listed } = await payloadOf(step);
+    const { root, listed } = await payloadOf(step, control);
     if (listed.files.length === 0) {
       throw new Problem('nothing-to-read', `${root} holds no files that could be copied. Choose another folder.`, {
         where: 'folder',
