@@ -149,7 +149,7 @@ export async function benchEngine(folder: string, cases: readonly BenchCase[]): 
       }
     }
   } finally {
-    await session.close(false);
+    await session.close(false, () => undefined);
     rmSync(home, { recursive: true, force: true });
   }
   return rows;

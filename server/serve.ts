@@ -3,7 +3,8 @@ import type { Server } from 'node:http';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { Problem } from '#core/problem.ts';
-import { cleanUpScratch } from '#engine/scratch/scratch.ts';
+import { cleanUpScratch } from '#engine/scratch/left.ts';
+import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import { createApp } from '#server/app.ts';
@@ -77,7 +78,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     let cleaningUp: Promise<unknown> = Promise.resolve();
     const cleanUp = (): void => {
       const isRunning = (runId: string) => runs.activeDocument(runId) !== undefined;
-      cleaningUp = cleaningUp.then(() => cleanUpScratch(journalFolder, isRunning)).catch(reportFault);
+      cleaningUp = cleaningUp.then(() => cleanUpScratch(journalFolder, isRunning, mountPointsNow)).catch(reportFault);
     };
     cleanUp();
     const recordings = createRecordings();

@@ -16,7 +16,8 @@ import { formatClock } from '#core/units/format.ts';
 import { parseBytes } from '#core/units/quantity.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
-import { cleanUpScratch } from '#engine/scratch/scratch.ts';
+import { cleanUpScratch } from '#engine/scratch/left.ts';
+import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
@@ -161,7 +162,7 @@ async function measureHere(
   signal: AbortSignal,
 ): Promise<RunDocument & RunSummary> {
   // Without a server nobody else cleans up after a crash of an earlier command.
-  await cleanUpScratch(journalFolder, () => false);
+  await cleanUpScratch(journalFolder, () => false, mountPointsNow);
   const unkept = ({ info }: Volume) => ({
     id: 'unkept',
     label: info.driveLabel || info.label,

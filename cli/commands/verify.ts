@@ -3,7 +3,7 @@ import { endWith, note, print, printJson } from '#cli/output.ts';
 import { isAllAlike, verifiedWords } from '#core/copies/verified-folder.ts';
 import { bytesText } from '#core/units/format.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
-import { notedFolders } from '#engine/scratch/scratch.ts';
+import { notedFolders } from '#engine/scratch/journal.ts';
 import { defaultDataFolder, journalFolderOf } from '#server/serve.ts';
 
 /** Exit code of a folder that is not as its list says. */

@@ -116,6 +116,15 @@ export interface KeptScratchEntry {
   keptAt: string;
 }
 
+/** A scratch space that could not be removed. */
+export interface LeftScratchEntry {
+  id: string;
+  folder: string;
+  driveLabel: string;
+  /** A sentence for people. */
+  why: string;
+}
+
 /** A run that goes on or waits. */
 export interface ActiveRun {
   runId: string;

@@ -70,6 +70,8 @@ export const MARKER_KINDS = [
   'fault',
   /** Existing files that were passed over. */
   'skipped',
+  /** Scratch that could not be removed at the end. */
+  'left-behind',
 ] as const;
 
 /** Something that happened at a moment of the run. */

@@ -231,7 +231,7 @@ export async function carryOutRun(
         whole = true;
       } finally {
         connection = await session.changedConnection().catch(() => null);
-        await session.close(whole && (request.recipe.keepsScratch?.(request.options) ?? false));
+        await session.close(whole && (request.recipe.keepsScratch?.(request.options) ?? false), emit);
         freeBytes = await session.freeBytes().catch(() => null);
       }
     } finally {

@@ -196,8 +196,11 @@ export interface Session {
   freeBytes(): Promise<number>;
   /** The connection now, when it is not what it was at the start; null otherwise. */
   changedConnection(): Promise<Connection | null>;
-  /** Ends the session. Scratch files stay only when they are to be kept and were written whole. */
-  close(keepScratch: boolean): Promise<void>;
+  /**
+   * Ends the session, and tells of what of it could not be removed. Scratch files stay only when they are to be kept
+   * and were written whole.
+   */
+  close(keepScratch: boolean, emit: Emit): Promise<void>;
 }
 
 export interface SessionRequest {

@@ -1,30 +1,51 @@
 import { Router } from 'express';
 import { Problem } from '#core/problem.ts';
-import { listKept, removeKept } from '#engine/scratch/scratch.ts';
+import { forgetLeft, listKept, listLeft, removeKept, removeLeft } from '#engine/scratch/left.ts';
+import type { Removal } from '#engine/scratch/removal.ts';
+import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import { anything, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+
+/** @throws Problem 409 with why a scratch folder was not removed */
+function requireRemoved(removal: Removal): void {
+  if (removal.is === 'removed') return;
+  throw new Problem('not-removed', `The scratch folder was not removed. ${removal.why}`, { status: 409 });
+}
 
 export const keptRoutes: RouteGroup = {
   paths: {
     '/kept': { get: operation('Scratch files that were kept', 200, json('Kept', list(anything))) },
     '/kept/{id}': { delete: operation('Gives back a kept scratch file', 204, nothing('Removed'), byId) },
+    '/left': {
+      get: operation('Scratch folders that could not be removed, and why', 200, json('Left', list(anything))),
+    },
+    '/left/{id}': {
+      delete: operation('Drops the note of one, and touches nothing else', 204, nothing('Forgotten'), byId),
+    },
+    '/left/{id}/remove': { post: operation('Tries again to remove one', 204, nothing('Removed'), byId) },
   },
-  routes({ volumes }) {
+  routes({ volumes: { journalFolder } }) {
     const router = Router();
 
-    /** Scratch files that were kept after their runs. */
     router.get('/kept', async (_request, response) => {
-      response.json(await listKept(volumes.journalFolder));
+      response.json(await listKept(journalFolder));
     });
 
     router.delete('/kept/:runId', async (request, response) => {
-      const removal = await removeKept(volumes.journalFolder, request.params.runId);
-      if (removal === 'failed' || removal === 'not-ours') {
-        throw new Problem(
-          'not-removed',
-          'The kept scratch folder could not be removed: it holds files that are not Tavrox’s, or may not be written to. Look into it and remove it by hand.',
-          { status: 409 },
-        );
-      }
+      requireRemoved(await removeKept(journalFolder, request.params.runId, mountPointsNow));
+      response.status(204).end();
+    });
+
+    router.get('/left', async (_request, response) => {
+      response.json(await listLeft(journalFolder));
+    });
+
+    router.post('/left/:id/remove', async (request, response) => {
+      requireRemoved(await removeLeft(journalFolder, request.params.id, mountPointsNow));
+      response.status(204).end();
+    });
+
+    router.delete('/left/:id', async (request, response) => {
+      await forgetLeft(journalFolder, request.params.id);
       response.status(204).end();
     });
 

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
-import { notedFolders } from '#engine/scratch/scratch.ts';
+import { notedFolders } from '#engine/scratch/journal.ts';
 import { tellWork } from '#server/http/live.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { fileSizesIn, type FolderCount } from '#engine/volumes/real/existing.ts';

@@ -4,6 +4,7 @@ import type {
   FolderList,
   PayloadMessage,
   KeptScratchEntry,
+  LeftScratchEntry,
   RecordingState,
   RunListEntry,
   RunningProgram,
@@ -61,6 +62,9 @@ export const api = {
   setFaults: (standInId: string, faults: readonly Fault[]) =>
     call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),
+  left: () => call<LeftScratchEntry[]>('GET', '/left'),
+  removeLeft: (leftId: string) => call<undefined>('POST', `/left/${id(leftId)}/remove`, {}),
+  forgetLeft: (leftId: string) => call<undefined>('DELETE', `/left/${id(leftId)}`),
   removeKept: (runId: string) => call<undefined>('DELETE', `/kept/${id(runId)}`),
   runs: () => call<RunListEntry[]>('GET', '/runs'),
   run: (runId: string) => call<RunDocument>('GET', `/runs/${id(runId)}`),

@@ -8,6 +8,7 @@ import { Heading, ProblemText } from '../kit/words.tsx';
 import { useLibrary } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
 import { KeptScratch } from './KeptScratch.tsx';
+import { LeftScratch } from './LeftScratch.tsx';
 import { StandInFaults } from './StandInFaults.tsx';
 
 export default function SettingsSheet({ onClose }: { onClose: () => void }) {
@@ -63,6 +64,7 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
         <StandInFaults key={standIn.id} standIn={standIn} />
       ))}
       <KeptScratch />
+      <LeftScratch />
     </SideSheet>
   );
 }

@@ -17,7 +17,7 @@ import type { RunSummary } from '#core/supply/run-summary.ts';
 import { removeFolder, temporaryFolder } from '../../support/app.ts';
 import { makeBlockDevice, whyNot } from '../../support/block-device.ts';
 import { tavrox } from '../../support/cli.ts';
-import { cleanUpScratch } from '#engine/scratch/scratch.ts';
+import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { journalFolderOf } from '#server/serve.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
@@ -125,11 +125,11 @@ describe.skipIf(whyNot('ext4') !== undefined)('a volume that is taken off under 
       // A device that is a file in memory is as quick as that.
       expect(medium).toBe('memory');
       // What it left is waited for while its mount point is an empty folder.
-      expect((await cleanUp())[0]?.removal).toBe('absent');
+      expect((await cleanUp())[0]?.removal.is).toBe('absent');
       // Back at another device node.
       spare = execFileSync('losetup', ['--find', '--show', join(folder, 'ext4.img')], { encoding: 'utf8' }).trim();
       execFileSync('mount', [spare, device.mountPoint]);
-      expect((await cleanUp())[0]?.removal).toBe('removed');
+      expect((await cleanUp())[0]?.removal.is).toBe('removed');
       expect(readdirSync(device.mountPoint)).toEqual(['lost+found']);
       const again = await measure(device.mountPoint, '--recipe', 'paced-frames', ...stream);
       expect(again.run.drive.identity).toEqual(identity);

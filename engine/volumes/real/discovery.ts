@@ -19,6 +19,10 @@ export async function discoverVolumes(): Promise<RealVolumeInfo[]> {
   return found.filter((volume) => volume !== undefined);
 }
 
+/** Where volumes are mounted now. */
+export const mountPointsNow = async (): Promise<string[]> =>
+  (await discoverVolumes()).map(({ mountPoint }) => mountPoint);
+
 async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> {
   let space: { bsize: number; blocks: number; bavail: number };
   try {

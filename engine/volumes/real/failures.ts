@@ -42,6 +42,15 @@ export function volumeGone(mountPoint: string): Problem {
   );
 }
 
+/** A scratch folder that somebody moved or removed under the run. */
+export function scratchMoved(folder: string): Problem {
+  return new Problem(
+    'scratch-moved',
+    `The scratch folder ${folder} was moved or removed by somebody while the run went on. What was measured before is kept; leave it alone until the run is over.`,
+    { status: 409 },
+  );
+}
+
 export function openFailure(error: unknown, mountPoint: string): Problem {
   const code = (error as NodeJS.ErrnoException).code ?? 'UNKNOWN';
   return new Problem(

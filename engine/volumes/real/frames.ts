@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { emptyFrames } from '#core/run/run-document.ts';
 import type { Emit } from '#core/run/run-events.ts';
 import { pacedStreams, type PacedStream } from '#engine/volumes/frame-plan.ts';
@@ -60,7 +61,9 @@ export async function playRealFrames(
 
 function targetOf(stream: PacedStream, { scratch, files }: RealBench): FramesMessage['target'] {
   if (!stream.ownFiles) return { descriptor: files.addFile() };
-  return { folder: scratch!.createFolder(`frames-${stream.number}`), flags: files.openFlags };
+  const path = `frames-${stream.number}`;
+  scratch!.createFolders([{ path, numbers: [0, stream.frames - 1] }]);
+  return { folder: join(scratch!.folder, path), flags: files.openFlags };
 }
 
 async function flushFrames({ files, info, nowSeconds }: RealBench, emit: Emit): Promise<void> {

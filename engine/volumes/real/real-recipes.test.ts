@@ -18,7 +18,7 @@ import { summaryOf } from '#core/supply/run-summary.ts';
 import { passesOf } from '#core/trace/passes.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
-import { cleanUpScratch, listKept, removeKept } from '#engine/scratch/scratch.ts';
+import { cleanUpScratch, listKept, removeKept } from '#engine/scratch/left.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
@@ -136,7 +136,7 @@ describe.skipIf(process.platform !== 'linux')('on a real folder', () => {
     const { run } = await measure('existing-material', {});
     finished(run);
     expect(passesOf(run)[0]!.bytes).toBe(entry!.bytes);
-    expect(await removeKept(journalFolder, 'unit')).toBe('removed');
+    expect(await removeKept(journalFolder, 'unit')).toEqual({ is: 'removed' });
     expect(readdirSync(home)).toEqual([]);
     await expect(removeKept(journalFolder, 'unit')).rejects.toThrow(/No scratch file/);
     await expect(removeKept(journalFolder, '../../etc/passwd')).rejects.toThrow(/No scratch file/);

@@ -98,7 +98,7 @@ onLinux('a session on a real folder', () => {
     });
     await session.execute({ kind: 'allot', bytes: 16 * MIB }, emit, never);
   });
-  afterEach(() => session.close(false));
+  afterEach(() => session.close(false, emit));
 
   it('moves exactly the bytes asked for, tells of them in order, and leaves nothing', async () => {
     expect(await session.execute(step({}), emit, never)).toMatchObject({ bytes: 16 * MIB });
@@ -115,7 +115,7 @@ onLinux('a session on a real folder', () => {
     const requests = events.flatMap((event) => (event.type === 'latency' ? event.latency.counts.flat() : []));
     expect(requests.reduce((sum, count) => sum + count, 0)).toBe(32);
     expect(mismatches()).toEqual([]);
-    await session.close(false);
+    await session.close(false, emit);
     expect(readdirSync(home)).toEqual(['journal']);
   });
 
@@ -153,7 +153,7 @@ onLinux('a session on a real folder', () => {
     await session.execute(step({}), emit, never);
     truncateSync(scratchFile(), 8 * MIB);
     await expect(session.execute(read(), emit, never)).rejects.toThrow(/file ended early while reading at byte \d+/);
-    await session.close(false);
+    await session.close(false, emit);
     expect(existsSync(join(home, 'tavrox-scratch-unit'))).toBe(false);
   });
 });

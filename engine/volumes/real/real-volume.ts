@@ -1,6 +1,7 @@
 import { dirname } from 'node:path';
 import { Problem } from '#core/problem.ts';
-import { makeScratch, notedFolders } from '#engine/scratch/scratch.ts';
+import { notedFolders } from '#engine/scratch/journal.ts';
+import { makeScratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import { checkReadable, checkWritable, resolveFolder } from '#engine/volumes/real/folder.ts';
@@ -83,7 +84,8 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
     async openSession(request) {
       const folder = checked(request);
       if (request.readOnly) return openRealSession(info, folder, null, request.runId);
-      const scratch = await makeScratch(folder, request.runId, context.journalFolder);
+      const { journalFolder } = context;
+      const scratch = await makeScratch(folder, { runId: request.runId, journalFolder, volume: info });
       try {
         return openRealSession(info, folder, scratch, request.runId);
       } catch (error) {

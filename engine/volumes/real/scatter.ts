@@ -13,9 +13,13 @@ import { NOTHING_MOVED, type ScatterStep, type StepControl, type StepOutcome } f
 /** Folder of a session in which its scattered files lie; creating them makes it. */
 function filesFolder(step: ScatterStep, scratch: Scratch): string {
   if (step.action !== 'create') return join(scratch.folder, 'files');
-  const folder = scratch.createFolder('files');
-  for (let number = 0; number < folderCount(step); number += 1) scratch.createFolder(`files/${folderName(number)}`);
-  return folder;
+  const { sizes, filesPerFolder } = step;
+  const folders = Array.from({ length: folderCount(step) }, (_, number) => ({
+    path: `files/${folderName(number)}`,
+    numbers: [number * filesPerFolder, Math.min(sizes.length, (number + 1) * filesPerFolder) - 1] as const,
+  }));
+  scratch.createFolders([{ path: 'files', numbers: null }, ...folders]);
+  return join(scratch.folder, 'files');
 }
 
 const folderCount = ({ sizes, filesPerFolder }: ScatterStep): number => Math.ceil(sizes.length / filesPerFolder);

@@ -8,8 +8,9 @@ import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
 import { findExisting } from '#engine/volumes/real/existing.ts';
-import { transferFailure, volumeGone } from '#engine/volumes/real/failures.ts';
+import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
+import { checkWhereabouts, tellLeft } from '#engine/volumes/real/own-scratch.ts';
 import { playRealFrames } from '#engine/volumes/real/frames.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
 import { blocksOf, monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
@@ -349,7 +350,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     },
     async execute(step, emit, control) {
       const outcome = await carryOut(step, emit, within(room, control));
-      if (scratch?.isThere() === false) throw volumeGone(info.mountPoint);
+      if (scratch) checkWhereabouts(scratch, info.mountPoint);
       room?.check();
       return outcome;
     },
@@ -358,14 +359,17 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
       return space.bavail * space.bsize;
     },
     changedConnection: () => Promise.resolve(connectionNow(info)),
-    async close(keepScratch) {
+    async close(keepScratch, emit) {
       stopWatching?.();
       room?.end();
       await team?.close();
       files.close();
       const bytes = written.at(-1)?.toByte ?? 0;
       if (scratch === null) return;
-      if (!keepScratch || bytes === 0) return scratch.remove();
+      if (!keepScratch || bytes === 0) {
+        tellLeft(scratch.folder, await scratch.remove(), nowSeconds(), emit);
+        return;
+      }
       // Without its unwritten end the file has no holes and can be read as it is.
       if (!fat) ftruncateSync(files.extents(PAGE_BYTES)[0]!.descriptor, bytes);
       await scratch.keep({ driveLabel: info.driveLabel, bytes, keptAt: new Date().toISOString() });

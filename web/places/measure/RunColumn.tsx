@@ -140,7 +140,7 @@ function conditionLines(run: RunDocument): string[] {
       ? [`${bytesText(start.writtenLastHourBytes)} written to it in the hour before`]
       : []),
     ...(start.onBattery === true ? ['on battery'] : []),
-    ...run.markers.filter((marker) => marker.kind === 'skipped').map((marker) => marker.note),
+    ...run.markers.filter(({ kind }) => kind === 'skipped' || kind === 'left-behind').map(({ note }) => note),
     ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
   ];
 }

@@ -6,7 +6,9 @@ import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
 import { Problem } from '#core/problem.ts';
 import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg, type CopyNote } from '#core/run/copy-record.ts';
 import type { Emit } from '#core/run/run-events.ts';
-import { makeScratch, notedFolders } from '#engine/scratch/scratch.ts';
+import { notedFolders } from '#engine/scratch/journal.ts';
+import type { Removal } from '#engine/scratch/removal.ts';
+import { makeScratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
 import { copyExecutor } from '#engine/volumes/copy-executor.ts';
 import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
@@ -23,6 +25,7 @@ import { hashedFiles, writeHashList, type ReadBackPaths } from '#engine/volumes/
 import { madeFilesFolder, makeFiles } from '#engine/volumes/real/copy/make-files.ts';
 import { listPayload, type PayloadFile, type PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
+import { checkWhereabouts, tellLeft } from '#engine/volumes/real/own-scratch.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
@@ -60,7 +63,8 @@ export async function openRealCopy(request: RealCopyRequest): Promise<Session> {
   const { runId, journalFolder, source, targets, sourceScratchFolder } = request;
   const ends: OpenEnd[] = [];
   const open = async (end: RealCopyEnd, parent: string | null, part: string): Promise<void> => {
-    const scratch = parent === null ? null : await makeScratch(parent, runId, journalFolder, part);
+    const scratch =
+      parent === null ? null : await makeScratch(parent, { runId, part, journalFolder, volume: end.info });
     const files = scratch && createSessionFiles(end.info, scratch);
     ends.push({ ...end, scratch, files, tree: null, copied: null, movedBytes: 0, movingBytes: 0 });
     // The first file tells whether the filesystem takes direct requests.
@@ -76,11 +80,14 @@ export async function openRealCopy(request: RealCopyRequest): Promise<Session> {
   return copySession(request, ends);
 }
 
-async function closeAll(ends: readonly OpenEnd[]): Promise<void> {
+async function closeAll(
+  ends: readonly OpenEnd[],
+  tell: (folder: string, removal: Removal) => void = () => undefined,
+): Promise<void> {
   for (const { files, scratch, tree } of ends) {
     files?.close();
     await tree?.remove().catch(() => undefined);
-    await scratch?.remove();
+    if (scratch) tell(scratch.folder, await scratch.remove());
   }
 }
 
@@ -356,6 +363,7 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
     async execute(step, emit, control) {
       watch(emit);
       const outcome = await carryOut(step, emit, within(room, control));
+      for (const { scratch, info } of ends) if (scratch) checkWhereabouts(scratch, info.mountPoint);
       room.check();
       return outcome;
     },
@@ -364,10 +372,10 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
       return space.bavail * space.bsize;
     },
     changedConnection: () => Promise.resolve(connectionNow(source.info)),
-    async close() {
+    async close(_keepScratch, emit) {
       for (const stop of stopWatching) stop();
       room.end();
-      await closeAll(ends);
+      await closeAll(ends, (folder, removal) => tellLeft(folder, removal, nowSeconds(), emit));
     },
   };
 }
