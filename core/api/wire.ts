@@ -136,6 +136,8 @@ export interface ActiveRun {
   recipeId: string;
   state: 'queued' | 'running';
   progress: RunProgress | null;
+  /** Why what it measures is only in memory for now, as a sentence; null while it is kept as it comes. */
+  unkept: string | null;
 }
 
 /** What the live feed tells, in order. */

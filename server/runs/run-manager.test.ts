@@ -1,11 +1,11 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { LiveMessage } from '#core/api/wire.ts';
 import type { Fault } from '#core/stand-ins/faults.ts';
 import { summaryOf } from '#core/supply/run-summary.ts';
 import { createRunManager, type RunManager } from '#server/runs/run-manager.ts';
 import { storeFiles } from '#server/store/files.ts';
-import { annotateRun, readRun, runIdsOfDrive } from '#server/store/runs.ts';
-import { openMemoryStore, type Store } from '#server/store/store.ts';
+import { annotateRun, closeInterruptedRuns, readRun, runIdsOfDrive } from '#server/store/runs.ts';
+import { openMemoryStore, type Database, type Store } from '#server/store/store.ts';
 
 let store: Store;
 let runs: RunManager;
@@ -164,5 +164,68 @@ describe('the queue of runs', () => {
     expect((await readRun(store.db, waiting.id)).state).toBe('stopped');
     await expect(start('stand-in-petrel-2t')).rejects.toThrow(/being stopped/);
     expect(faults).toEqual([]);
+  });
+});
+
+describe('a store that refuses', () => {
+  /** The store, refusing what is written to it for as long as it is told to. */
+  function refusing(): { db: Database; set: (refuses: boolean) => void } {
+    let refuses = false;
+    const refuse = () => {
+      throw new Error('Failed query', { cause: new Error('could not extend file: No space left on device') });
+    };
+    const db = new Proxy(store.db, {
+      get: (target, key) =>
+        refuses && (key === 'insert' || key === 'update') ? refuse : (Reflect.get(target, key) as unknown),
+    });
+    return { db, set: (next) => (refuses = next) };
+  }
+
+  it('costs nothing of a run: it is told, tried again in order, and kept whole', async () => {
+    const { db, set } = refusing();
+    const told: unknown[] = [];
+    const own = createRunManager(
+      db,
+      { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map() },
+      (fault) => told.push(fault),
+    );
+    const ask = () =>
+      own.start({ volumeId: 'stand-in-petrel-2t', folder: '', recipeId: 'short-passes', options: { passes: 2 } });
+    const { id } = await ask();
+    set(true);
+    await vi.waitUntil(() => own.activeDocument(id)?.endedAt != null && own.active()[0]?.unkept != null, 20_000);
+    const [going] = own.active();
+    expect(going!.unkept).toMatch(/held in memory and not kept yet.*The disk of the data folder is full\. Free some/);
+    expect(told).toHaveLength(1);
+    // Another is not begun that could not be kept either.
+    await expect(ask()).rejects.toThrow(/was not started, since it could not be kept\. The disk of the data folder/);
+    const measured = structuredClone(own.activeDocument(id)!);
+    set(false);
+    await vi.waitUntil(() => own.active().length === 0, 20_000);
+    const kept = await readRun(store.db, id);
+    expect(kept.state).toBe('finished');
+    expect(kept.samples).toEqual(measured.samples);
+    expect(kept.markers).toEqual(measured.markers);
+    await own.close();
+  });
+
+  it('until the end leaves a run that says it was cut off', async () => {
+    const { db, set } = refusing();
+    const own = createRunManager(
+      db,
+      { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map() },
+      () => undefined,
+    );
+    const { id } = await own.start({
+      volumeId: 'stand-in-petrel-2t',
+      folder: '',
+      recipeId: 'short-passes',
+      options: { passes: 2 },
+    });
+    set(true);
+    await vi.waitUntil(() => own.activeDocument(id)?.endedAt != null, 20_000);
+    await own.close();
+    expect(await closeInterruptedRuns(store.db)).toContain(id);
+    expect((await readRun(store.db, id)).state).toBe('interrupted');
   });
 });

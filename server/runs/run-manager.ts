@@ -12,7 +12,7 @@ import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/
 import { startRecorder } from '#server/runs/recorder.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
-import type { Database } from '#server/store/store.ts';
+import { refusalText, type Database } from '#server/store/store.ts';
 
 export interface RunManager {
   /** Checks everything that can be checked first; the signal ends that. @throws Problem; nothing is left then. */
@@ -43,7 +43,12 @@ interface Job {
   anew: (() => Promise<RunRequest>) | null;
   /** What it will keep of each space. */
   keeps: ReadonlyMap<string, number>;
+  /** Why what it measures is only in memory for now. */
+  unkept: string | null;
 }
+
+const unkeptText = (error: unknown): string =>
+  `What is being measured is held in memory and not kept yet; it is tried again every second. ${refusalText(error)} Do not end Tavrox before.`;
 
 /** One run at a time per physical device; others wait in the order in which they came. */
 export function createRunManager(db: Database, volumes: VolumesContext, onFault: (error: unknown) => void): RunManager {
@@ -52,17 +57,19 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
   const listeners = new Set<(message: LiveMessage) => void>();
   const tell = (message: LiveMessage): void => listeners.forEach((listener) => listener(message));
   let closed = false;
+  const closing = new AbortController();
 
   const active = (): ActiveRun[] =>
-    jobs.map(({ run, progress, request }) => ({
+    jobs.map(({ run, progress, request, unkept }) => ({
       runId: run.id,
       driveId: run.drive.id,
       driveLabel: run.drive.label,
       volumeId: request.volume.info.id,
       targetVolumeIds: request.targets.map(({ volume }) => volume.info.id),
       recipeId: run.recipe,
-      state: run.state === 'running' ? 'running' : 'queued',
+      state: run.state === 'queued' ? 'queued' : 'running',
       progress,
+      unkept,
     }));
 
   /**
@@ -106,8 +113,11 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
   async function carryOut(job: Job): Promise<void> {
     const { run, request, abort } = job;
     try {
-      await setRunState(db, run);
-      const recorder = startRecorder(db, run, onFault);
+      const recorder = startRecorder(db, run, (error) => {
+        if (error !== null && job.unkept === null) onFault(error);
+        job.unkept = error === null ? null : unkeptText(error);
+        tell({ type: 'active', active: active() });
+      });
       let ended: RunEvent | undefined;
       await carryOutRun(
         request,
@@ -124,12 +134,26 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
         { signal: abort.signal, pause: job.pause },
         job.anew,
       );
-      await recorder.finish();
+      // The device is free for the next while what could not be kept yet is tried again.
+      startNext();
+      if (!(await recorder.finish(closing.signal))) return;
       if (ended) tell({ type: 'event', runId: run.id, event: ended });
     } finally {
       jobs.splice(jobs.indexOf(job), 1);
       startNext();
     }
+  }
+
+  /** Keeps a run that waits, with cards for drives that had none. */
+  async function openRun(asked: RunRequest): Promise<RunDocument> {
+    const card = await cardForVolume(db, asked.volume.info, false);
+    const others = [];
+    for (const { volume } of asked.targets) others.push(driveReference(await cardForVolume(db, volume.info, false)));
+    const now = new Date();
+    const history = await driveHistory(db, card.id, now);
+    const run = openRunDocument(asked, [driveReference(card), ...others], history, 'queued', now.toISOString());
+    await insertRun(db, run);
+    return run;
   }
 
   async function start(
@@ -154,19 +178,14 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
     };
     const asked = request(volume, further, null);
     const keeps = await checkRun(asked, signal);
-    const card = await cardForVolume(db, volume.info, false);
-    const others = [];
-    for (const target of further) others.push(driveReference(await cardForVolume(db, target.volume.info, false)));
-    const now = new Date();
-    const run = openRunDocument(
-      asked,
-      [driveReference(card), ...others],
-      await driveHistory(db, card.id, now),
-      'queued',
-      now.toISOString(),
-    );
     if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
-    await insertRun(db, run);
+    const run = await openRun(asked).catch((error: unknown) => {
+      if (error instanceof Problem) throw error;
+      throw new Problem('not-kept', `The run was not started, since it could not be kept. ${refusalText(error)}`, {
+        status: 507,
+        cause: error,
+      });
+    });
     const job: Job = {
       request: asked,
       run,
@@ -176,6 +195,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       deviceKeys: deviceKeysOf(asked),
       anew: null,
       keeps,
+      unkept: null,
     };
     jobs.push(job);
     startNext();
@@ -231,6 +251,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
         job.abort.abort();
         if (job.run.state === 'queued') dropWaiting(job);
       }
+      closing.abort();
       await Promise.all(finishing);
     },
   };

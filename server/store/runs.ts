@@ -59,13 +59,17 @@ export async function insertChunk(
   samples: SampleColumns,
   events: RunEvent[],
 ): Promise<void> {
-  await db.insert(runChunks).values({
-    runId,
-    sequence,
-    ...samples,
-    direction: samples.direction.map((direction) => (direction === 'write' ? WRITE : READ)),
-    events,
-  });
+  await db
+    .insert(runChunks)
+    .values({
+      runId,
+      sequence,
+      ...samples,
+      direction: samples.direction.map((direction) => (direction === 'write' ? WRITE : READ)),
+      events,
+    })
+    // One that is tried again may have been kept before its answer was lost.
+    .onConflictDoNothing();
 }
 
 export async function setRunState(db: Database, run: RunDocument): Promise<void> {

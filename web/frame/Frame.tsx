@@ -4,7 +4,7 @@ import { Outlet, useNavigate } from 'react-router';
 import { ProblemText } from '../kit/words.tsx';
 import { useContextStore } from '../state/context.ts';
 import { useLibrary } from '../state/library.ts';
-import { followLiveFeed } from '../state/live.ts';
+import { followLiveFeed, useLive } from '../state/live.ts';
 import { ContextStrip } from './ContextStrip.tsx';
 import { placePath } from '../places/place.ts';
 import { PLACES } from '../places/registry.ts';
@@ -20,6 +20,7 @@ export function Frame() {
   const [sheet, setSheet] = useState<'help' | 'settings' | null>(null);
   const navigate = useNavigate();
   const problem = useLibrary((state) => state.problem);
+  const unkept = useLive((state) => state.active.find((run) => run.unkept !== null)?.unkept);
 
   useEffect(() => {
     return followLiveFeed();
@@ -40,6 +41,11 @@ export function Frame() {
         {problem && (
           <Box sx={{ px: 3 }}>
             <ProblemText>{problem.detail}</ProblemText>
+          </Box>
+        )}
+        {unkept && (
+          <Box sx={{ px: 3 }}>
+            <ProblemText>{unkept}</ProblemText>
           </Box>
         )}
         <Outlet />

@@ -1,4 +1,5 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
+import { once } from 'node:events';
 import {
   appendFileSync,
   existsSync,
@@ -14,10 +15,11 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/run/run-document.ts';
 import type { RunSummary } from '#core/supply/run-summary.ts';
-import { removeFolder, temporaryFolder } from '../../support/app.ts';
+import { removeFolder, root, temporaryFolder } from '../../support/app.ts';
 import { makeBlockDevice, whyNot } from '../../support/block-device.ts';
 import { tavrox } from '../../support/cli.ts';
 import { cleanUpScratch } from '#engine/scratch/left.ts';
+import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import { journalFolderOf } from '#server/serve.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
@@ -140,6 +142,41 @@ describe.skipIf(whyNot('ext4') !== undefined)('a volume that is taken off under 
       });
       for (const loop of attached.split('\n').filter(Boolean)) execFileSync('losetup', ['-d', loop.trim()]);
       rmSync(folder, { recursive: true, force: true });
+    }
+  });
+});
+
+describe.skipIf(whyNot('ext4') !== undefined)('a volume whose run was killed, and that comes back elsewhere', () => {
+  it('is cleaned up there, from its top folder', async () => {
+    const folder = mkdtempSync('/dev/shm/tavrox-killed-');
+    const device = makeBlockDevice('ext4', folder);
+    const elsewhere = mkdtempSync('/dev/shm/tavrox-elsewhere-');
+    const attached = ['-j', join(folder, 'ext4.img'), '-n', '-O', 'NAME'];
+    const loop = execFileSync('losetup', attached, { encoding: 'utf8' }).trim();
+    const cleanUp = async () =>
+      (await cleanUpScratch(journalFolderOf(data), () => false, mountPointsNow)).map(({ removal }) => removal.is);
+    try {
+      const args = ['measure', device.mountPoint, '--recipe', 'paced-frames', '--stream', 'record 1MB 50'];
+      const child = spawn(process.execPath, ['bin/tavrox.js', ...args, '--seconds', '20'], {
+        cwd: root,
+        env: { ...process.env, TAVROX_DATA: data, TAVROX_LOCKS: join(data, 'locks') },
+        stdio: 'ignore',
+      });
+      const scratch = await untilThere(() => scratchIn(device.mountPoint));
+      await untilThere(() => join(scratch, 'data-0.bin'));
+      child.kill('SIGKILL');
+      await once(child, 'exit');
+      execFileSync('umount', [device.mountPoint]);
+      // Its mount point is an empty folder now.
+      expect(await cleanUp()).toEqual(['absent']);
+      execFileSync('mount', [loop, elsewhere]);
+      expect(await cleanUp()).toEqual(['removed']);
+      expect(readdirSync(elsewhere)).toEqual(['lost+found']);
+      expect(await cleanUp()).toEqual([]);
+    } finally {
+      execFileSync('umount', ['--quiet', device.mountPoint, elsewhere], { stdio: 'ignore' });
+      execFileSync('losetup', ['-d', loop]);
+      for (const one of [folder, elsewhere]) rmSync(one, { recursive: true, force: true });
     }
   });
 });
