@@ -181,6 +181,8 @@ describe('a store that refuses', () => {
     return { db, set: (next) => (refuses = next) };
   }
 
+  const isMeasured = (own: RunManager, id: string) => typeof own.activeDocument(id)?.endedAt === 'string';
+
   it('costs nothing of a run: it is told, tried again in order, and kept whole', async () => {
     const { db, set } = refusing();
     const told: unknown[] = [];
@@ -193,7 +195,7 @@ describe('a store that refuses', () => {
       own.start({ volumeId: 'stand-in-petrel-2t', folder: '', recipeId: 'short-passes', options: { passes: 2 } });
     const { id } = await ask();
     set(true);
-    await vi.waitUntil(() => own.activeDocument(id)?.endedAt != null && own.active()[0]?.unkept != null, 20_000);
+    await vi.waitUntil(() => isMeasured(own, id) && typeof own.active()[0]?.unkept === 'string', 20_000);
     const [going] = own.active();
     expect(going!.unkept).toMatch(/held in memory and not kept yet.*The disk of the data folder is full\. Free some/);
     expect(told).toHaveLength(1);
@@ -223,7 +225,7 @@ describe('a store that refuses', () => {
       options: { passes: 2 },
     });
     set(true);
-    await vi.waitUntil(() => own.activeDocument(id)?.endedAt != null, 20_000);
+    await vi.waitUntil(() => isMeasured(own, id), 20_000);
     await own.close();
     expect(await closeInterruptedRuns(store.db)).toContain(id);
     expect((await readRun(store.db, id)).state).toBe('interrupted');
