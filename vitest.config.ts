@@ -1,7 +1,16 @@
 import { defineConfig } from 'vitest/config';
 
+/** What waits for a condition waits long: a machine may have more to do. */
+const PATIENT = { expect: { poll: { timeout: 100_000 } } } as const;
+
 /** Whole programs, browsers and disks: one file at a time, and patience. */
-const whole = { fileParallelism: false, testTimeout: 240_000, hookTimeout: 120_000, pool: 'forks' } as const;
+const whole = {
+  ...PATIENT,
+  fileParallelism: false,
+  testTimeout: 240_000,
+  hookTimeout: 120_000,
+  pool: 'forks',
+} as const;
 
 export default defineConfig({
   test: {
@@ -9,9 +18,10 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          ...PATIENT,
           include: ['{core,engine,server,demo,cli,web}/**/*.test.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 30_000,
+          testTimeout: 180_000,
+          hookTimeout: 120_000,
           // Nothing is changed that another file would see; loading everything anew for each takes a third of the time.
           isolate: false,
         },

@@ -172,7 +172,7 @@ it('the examples go in one step and own runs stay', async () => {
   const { id } = document as { id: string };
   await expect
     .poll(async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as { state: string }).state, {
-      timeout: 20_000,
+      timeout: 100_000,
     })
     .toBe('finished');
   expect((await callApi(app, 'DELETE', '/examples')).status).toBe(204);

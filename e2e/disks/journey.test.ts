@@ -51,7 +51,7 @@ describe('from a folder on a real disk to a verdict', () => {
     await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
     await waitForText(page, /system cache bypassed|through the system/);
     // The run is over when it can be started again.
-    await page.waitForSelector('::-p-aria([name="Start"])', { timeout: 60_000 });
+    await page.waitForSelector('::-p-aria([name="Start"])', { timeout: 100_000 });
     await page.waitForSelector('[data-figures="write"]');
     // All are named at the right edge, those too that are off the scale of what this disk did.
     const named = await page.$$eval('[data-need-label]', (labels) =>

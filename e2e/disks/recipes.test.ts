@@ -45,7 +45,7 @@ async function carryOut(): Promise<void> {
   await page.waitForFunction((address) => location.href !== address, {}, before);
   const id = page.url().split('/').at(-1)!;
   const ended = async () => ((await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument).endedAt !== null;
-  await expect.poll(ended, { timeout: 60_000 }).toBe(true);
+  await expect.poll(ended, { timeout: 100_000 }).toBe(true);
   await page.waitForSelector('::-p-aria([name="Start"])');
 }
 

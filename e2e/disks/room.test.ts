@@ -52,7 +52,7 @@ describe.skipIf(whyNot('ext4') !== undefined)('room that several runs take', () 
     const kept = answers.find(({ status }) => status === 201)!;
     for (const one of [before, kept, passing]) {
       const stateNow = async () => ((await callApi(app, 'GET', `/runs/${idOf(one)}`)).document as RunDocument).state;
-      await expect.poll(stateNow, { timeout: 60_000 }).toBe('finished');
+      await expect.poll(stateNow, { timeout: 100_000 }).toBe('finished');
     }
     expect(readdirSync(folder)).toEqual([`tavrox-scratch-${idOf(kept)}`]);
     const { bavail, bsize } = statfsSync(folder);

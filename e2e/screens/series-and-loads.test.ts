@@ -150,7 +150,7 @@ describe('a load', () => {
     await waitForText(page, /3 phases, 25\.6.GB read/);
     await press(page, 'Start');
     await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
-    await page.waitForSelector('[data-load-row="measured"]', { timeout: 60_000 });
+    await page.waitForSelector('[data-load-row="measured"]', { timeout: 100_000 });
     await waitForText(page, /% (quicker|slower)/);
     expect(faults).toEqual([]);
   });

@@ -195,7 +195,7 @@ describe('a store that refuses', () => {
       own.start({ volumeId: 'stand-in-petrel-2t', folder: '', recipeId: 'short-passes', options: { passes: 2 } });
     const { id } = await ask();
     set(true);
-    await vi.waitUntil(() => isMeasured(own, id) && typeof own.active()[0]?.unkept === 'string', 20_000);
+    await vi.waitUntil(() => isMeasured(own, id) && typeof own.active()[0]?.unkept === 'string', 100_000);
     const [going] = own.active();
     expect(going!.unkept).toMatch(/held in memory and not kept yet.*The disk of the data folder is full\. Free some/);
     expect(told).toHaveLength(1);
@@ -203,7 +203,7 @@ describe('a store that refuses', () => {
     await expect(ask()).rejects.toThrow(/was not started, since it could not be kept\. The disk of the data folder/);
     const measured = structuredClone(own.activeDocument(id)!);
     set(false);
-    await vi.waitUntil(() => own.active().length === 0, 20_000);
+    await vi.waitUntil(() => own.active().length === 0, 100_000);
     const kept = await readRun(store.db, id);
     expect(kept.state).toBe('finished');
     expect(kept.samples).toEqual(measured.samples);
@@ -225,7 +225,7 @@ describe('a store that refuses', () => {
       options: { passes: 2 },
     });
     set(true);
-    await vi.waitUntil(() => isMeasured(own, id), 20_000);
+    await vi.waitUntil(() => isMeasured(own, id), 100_000);
     await own.close();
     expect(await closeInterruptedRuns(store.db)).toContain(id);
     expect((await readRun(store.db, id)).state).toBe('interrupted');
