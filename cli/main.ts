@@ -10,6 +10,7 @@ import { addServeCommands } from '#cli/commands/serve.ts';
 import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
+import { plainText } from '#core/units/plain-text.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
 
 /** Runs a command line and returns its exit code: 0, 1 for a failed run, 2 for bad input, 3 and 4 as commands say. */
@@ -18,7 +19,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     .description('Measures whether a drive carries the job, and for how long.')
     .version(SOFTWARE_VERSION)
     .exitOverride()
-    .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, '')) });
+    .configureOutput({ outputError: (text, write) => write(plainText(text.replace(/^error: /, ''))) });
   addServeCommands(program);
   addMeasureCommand(program);
   addVolumesCommand(program);
@@ -31,9 +32,11 @@ export async function main(argv: readonly string[]): Promise<number> {
   addSizeCommand(program);
   // Whoever reads the output may have enough of it, as head does.
   process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-    if (error.code !== 'EPIPE') throw error;
-    process.exit(0);
+    if (error.code === 'EPIPE') process.exit(0);
+    // A terminal that was closed takes no more; the work is ended by its signal.
+    if (error.code !== 'EIO') throw error;
   });
+  process.stderr.on('error', () => undefined);
   for (const command of program.commands) command.exitOverride();
   try {
     await program.parseAsync(argv);

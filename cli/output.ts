@@ -1,19 +1,20 @@
 import { CommanderError } from 'commander';
 import { Problem } from '#core/problem.ts';
+import { plainJson, plainText } from '#core/units/plain-text.ts';
 
 /** Writes a line to standard output, where results go. */
 export function print(line: string): void {
-  process.stdout.write(`${line}\n`);
+  process.stdout.write(`${plainText(line)}\n`);
 }
 
 /** One JSON document and nothing else. */
 export function printJson(document: unknown): void {
-  print(JSON.stringify(document, null, 2));
+  process.stdout.write(`${plainJson(JSON.stringify(document, null, 2))}\n`);
 }
 
 /** Writes to standard error, where progress and errors go. */
 export function note(line: string): void {
-  process.stderr.write(`${line}\n`);
+  process.stderr.write(`${plainText(line)}\n`);
 }
 
 /** Ends the command line with a code although nothing failed: 3 for what breaks, 4 for what is not proven. */

@@ -1,13 +1,12 @@
 import { join } from 'node:path';
 import express, { type Express, type Request } from 'express';
+import { readBody } from '#server/http/body.ts';
 import { createGate, securityHeaders, type Gate } from '#server/http/security.ts';
 import { notFound, sendProblem } from '#server/http/problems.ts';
 import { closedDoorPage } from '#server/http/closed-door.ts';
 import { openApiDocument } from '#server/routes/open-api.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 import { ROUTE_GROUPS } from '#server/routes/registry.ts';
-
-const LARGEST_BODY = '64mb';
 
 /** The whole server as an Express app; `port` is asked for at each request, once it is known. */
 export function createApp(context: RouteContext, webFolder: string, port: () => number): { app: Express; gate: Gate } {
@@ -17,7 +16,7 @@ export function createApp(context: RouteContext, webFolder: string, port: () => 
   app.set('query parser', 'simple');
   app.use(gate.checkHost, securityHeaders);
 
-  app.use('/api', gate.checkApi, express.json({ limit: LARGEST_BODY }));
+  app.use('/api', gate.checkApi, readBody);
   app.use('/api', ...ROUTE_GROUPS.map((group) => group.routes(context)));
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument());

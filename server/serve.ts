@@ -68,8 +68,14 @@ export function readServerNote(dataFolder: string): ServerNote | undefined {
 
 /** Opens the store, puts right what a crash left, and serves on the loopback address. */
 export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Promise<RunningServer> {
-  const store = await openStore(dataFolder, storeFiles, !empty);
+  /** What was begun and has to be ended, the latest first. */
+  const endings: (() => unknown)[] = [];
+  const endAll = async (): Promise<void> => {
+    for (const end of endings.splice(0).reverse()) await end();
+  };
   try {
+    const store = await openStore(dataFolder, storeFiles, !empty);
+    endings.push(() => store.close());
     const journalFolder = journalFolderOf(dataFolder);
     if (store.lacksExamples) await seedExamples(store.db);
     await closeInterruptedRuns(store.db);
@@ -81,31 +87,30 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       cleaningUp = cleaningUp.then(() => cleanUpScratch(journalFolder, isRunning, mountPointsNow)).catch(reportFault);
     };
     cleanUp();
+    endings.push(() => cleaningUp);
+    endings.push(() => runs.close());
     const recordings = createRecordings();
+    endings.push(() => recordings.close());
     const cleaning = setInterval(cleanUp, CLEAN_UP_MILLISECONDS);
+    endings.push(() => clearInterval(cleaning));
 
     let boundPort = port;
     const { app, gate } = createApp({ db: store.db, volumes, runs, recordings }, webFolder, () => boundPort);
     const server = await listen(app, port);
+    // Ended after the runs, which tell of their end, and before the store.
+    endings.splice(
+      1,
+      0,
+      () => new Promise((resolve) => server.close(resolve)),
+      () => server.closeAllConnections(),
+    );
     boundPort = (server.address() as { port: number }).port;
     writeNote(dataFolder, { pid: process.pid, port: boundPort, secret: gate.secret });
+    endings.push(() => rmSync(noteFile(dataFolder), { force: true }));
 
-    return {
-      address: `http://127.0.0.1:${boundPort}/?key=${gate.secret}`,
-      port: boundPort,
-      async close() {
-        clearInterval(cleaning);
-        rmSync(noteFile(dataFolder), { force: true });
-        recordings.close();
-        await runs.close();
-        await cleaningUp;
-        server.closeAllConnections();
-        await new Promise((resolve) => server.close(resolve));
-        await store.close();
-      },
-    };
+    return { address: `http://127.0.0.1:${boundPort}/?key=${gate.secret}`, port: boundPort, close: endAll };
   } catch (error) {
-    await store.close();
+    await endAll();
     throw error;
   }
 }

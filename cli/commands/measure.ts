@@ -20,6 +20,7 @@ import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
+import { onEnding } from '#cli/signals.ts';
 import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
 import { defaultDataFolder, journalFolderOf, readServerNote } from '#server/serve.ts';
 
@@ -131,7 +132,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
     note('Stopping; what was measured is kept.');
     abort.abort();
   };
-  process.once('SIGINT', onInterrupt).once('SIGTERM', onInterrupt);
+  const leave = onEnding(onInterrupt);
   try {
     // Faults and simulated haste are this command's own; a server measures as its volumes are.
     const server = flags.fast || faults.length > 0 ? undefined : readServerNote(dataFolder);
@@ -152,7 +153,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
     report(result, flags.json ?? false);
     if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
   } finally {
-    process.off('SIGINT', onInterrupt).off('SIGTERM', onInterrupt);
+    leave();
   }
 }
 

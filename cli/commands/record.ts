@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
+import { onEnding } from '#cli/signals.ts';
 import { badInput, Problem } from '#core/problem.ts';
 import { phasesOfRecording, recordingCsv, recordingTotals, type Recording } from '#core/recording/recording.ts';
 import { phaseLine } from '#core/demand/loads/phase-line.ts';
@@ -78,12 +79,12 @@ async function attached(flags: RecordFlags): Promise<TimedRecording> {
   const recorder = recordProcess(parseCount(flags.pid!, 'pid'));
   note(`Recording ${recorder.recording.name} until it ends; Ctrl-C ends the recording.`);
   const stop = () => recorder.stop();
-  process.once('SIGINT', stop);
+  const leave = onEnding(stop);
   const timer =
     flags.seconds === undefined ? undefined : setTimeout(stop, parseDuration(flags.seconds, 'seconds') * 1000);
   await recorder.ended;
   clearTimeout(timer);
-  process.off('SIGINT', stop);
+  leave();
   return { recording: recorder.recording, seconds: recorder.recording.rows.seconds.at(-1)!, isWarm: false };
 }
 

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Command } from 'commander';
 import { print, printJson } from '#cli/output.ts';
+import { onEnding } from '#cli/signals.ts';
 import { badInput } from '#core/problem.ts';
 import { defaultDataFolder, serve, type ServeOptions } from '#server/serve.ts';
 
@@ -60,7 +61,7 @@ function paceFromEnvironment(): ServeOptions['pace'] {
 
 async function untilSignal(flags: ServeFlags, options: Pick<ServeOptions, 'dataFolder' | 'empty'>): Promise<void> {
   const signalled = new Promise<void>((resolve) => {
-    process.once('SIGINT', resolve).once('SIGTERM', resolve);
+    onEnding(resolve);
   });
   const server = await serve({ ...options, port: portOf(flags), pace: paceFromEnvironment() });
   if (flags.json) printJson({ address: server.address, port: server.port });

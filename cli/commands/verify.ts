@@ -1,5 +1,6 @@
 import type { Command } from 'commander';
 import { endWith, note, print, printJson } from '#cli/output.ts';
+import { onEnding } from '#cli/signals.ts';
 import { isAllAlike, verifiedWords } from '#core/copies/verified-folder.ts';
 import { bytesText } from '#core/units/format.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
@@ -18,8 +19,7 @@ export function addVerifyCommand(program: Command): void {
     .option('--json', 'print JSON')
     .action(async (folder: string, flags: { json?: boolean }) => {
       const stop = new AbortController();
-      const onSignal = () => stop.abort();
-      process.once('SIGINT', onSignal);
+      const leave = onEnding(() => stop.abort());
       let told = 0;
       const found = await verifyFolder(
         folder,
@@ -30,7 +30,7 @@ export function addVerifyCommand(program: Command): void {
         },
         stop.signal,
         await notedFolders(journalFolderOf(defaultDataFolder())),
-      ).finally(() => process.off('SIGINT', onSignal));
+      ).finally(leave);
       if (flags.json) printJson(found);
       else {
         const { lead, text } = verifiedWords(found);

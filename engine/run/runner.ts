@@ -144,6 +144,7 @@ export async function checkRun(request: RunRequest, signal?: AbortSignal): Promi
   for (const target of targets) {
     await target.volume.check({ runId, folder: target.folder, readOnly: false, readsFolder: false });
   }
+  await volume.checkTargets(sessionRequest(request), targets);
   const facts = factsOf(request, await fileSizesFor(request, signal));
   recipe.check(options, facts);
   const left = recipe.leaves?.(options, facts) ?? { here: 0, atEachTarget: 0 };

@@ -228,6 +228,11 @@ export interface Volume {
    * @throws Problem naming what is wrong with the folder or the volume.
    */
   check(request: SessionRequest): Promise<void>;
+  /**
+   * Checks what can be checked of the targets of a copy from here without writing.
+   * @throws Problem naming what is wrong with one of them
+   */
+  checkTargets(request: SessionRequest, targets: readonly RunTarget[]): Promise<void>;
   /** Sizes of the files in the folder, ascending, for recipes that take after them; empty for stand-ins. */
   fileSizes(request: SessionRequest, signal?: AbortSignal): Promise<number[]>;
   openSession(request: SessionRequest): Promise<Session>;

@@ -16,8 +16,6 @@ export function sendProblem(error: unknown, request: Request, response: Response
 
 function problemOf(error: unknown, request: Request): Problem {
   const { status, type } = error as { status?: number; type?: string };
-  if (type === 'entity.parse.failed')
-    return new Problem('bad-json', 'The request’s body is not JSON.', { status: 400 });
   if (type === 'entity.too.large') return new Problem('too-large', 'The request’s body is too large.', { status: 413 });
   if (status !== undefined && status < 500)
     return new Problem('bad-request', 'The request could not be read.', { status });

@@ -1,7 +1,7 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { emptySamples, type RunDocument } from '#core/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { planOfSizing, type Project } from '#core/sizing/project.ts';
@@ -149,5 +149,43 @@ describe('projects', () => {
     await saveProject(store.db, { id, example, plan: first } as Project);
     expect(await listProjects(store.db)).toEqual([project]);
     await deleteProject(store.db, 'short');
+  });
+});
+
+describe('a data folder', () => {
+  let home: string;
+  beforeEach(() => {
+    home = mkdtempSync(join(tmpdir(), 'data-folder-test-'));
+  });
+  afterEach(() => rmSync(home, { recursive: true, force: true }));
+  const open = () => openStore(join(home, 'data'), storeFiles);
+
+  it('whose database lost a file is never written over', async () => {
+    await (await open()).close();
+    const version = join(home, 'data', 'store', 'PG_VERSION');
+    rmSync(version);
+    const before = readdirSync(join(home, 'data', 'store'));
+    await expect(open()).rejects.toThrow(
+      /is not whole: its file PG_VERSION is missing, beside .* It was left as it was/,
+    );
+    expect(readdirSync(join(home, 'data', 'store'))).toEqual(before);
+  });
+
+  it('with an empty folder for a database gets one', async () => {
+    mkdirSync(join(home, 'data', 'store'), { recursive: true });
+    await (await open()).close();
+    expect(existsSync(join(home, 'data', 'store', 'PG_VERSION'))).toBe(true);
+  });
+
+  it('that is a file, or lies behind one, is refused with a sentence', async () => {
+    writeFileSync(join(home, 'data'), '');
+    await expect(open()).rejects.toThrow(/The data folder .* cannot be used: there is a file of that name/);
+    await expect(openStore(join(home, 'data', 'deep'), storeFiles)).rejects.toThrow(/a part of its path is a file/);
+  });
+
+  it('whose database is damaged says so in words', async () => {
+    await (await open()).close();
+    writeFileSync(join(home, 'data', 'store', 'global', 'pg_control'), 'x'.repeat(8192));
+    await expect(open()).rejects.toThrow(/could not be opened: its files are damaged\. It was left as it was/);
   });
 });

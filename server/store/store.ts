@@ -1,10 +1,10 @@
-import { existsSync, mkdirSync, openAsBlob, renameSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, openAsBlob, readdirSync, renameSync, rmSync, rmdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { PGlite, type PGliteOptions } from '@electric-sql/pglite';
 import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import { Problem } from '#core/problem.ts';
-import { isHeld, takeLock, type ProcessLock } from '#engine/locks/process-lock.ts';
+import { isHeld, takeLock, type LockHolder, type ProcessLock } from '#engine/locks/process-lock.ts';
 import * as schema from '#server/store/schema.ts';
 
 export type Database = PgliteDatabase<typeof schema>;
@@ -36,8 +36,7 @@ const START_PARAMS = [
  * @throws Problem `store-in-use` or `store-unreadable`
  */
 export async function openStore(dataFolder: string, files: StoreFiles, withExamples = false): Promise<Store> {
-  mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
-  const lock = takeLock(join(dataFolder, 'store.lock'), 'server');
+  const lock = lockFolder(dataFolder);
   if (isHeld(lock)) {
     throw new Problem(
       'store-in-use',
@@ -52,10 +51,66 @@ export async function openStore(dataFolder: string, files: StoreFiles, withExamp
     if (error instanceof Problem) throw error;
     throw new Problem(
       'store-unreadable',
-      `The store in ${dataFolder} could not be opened (${(error as Error).message}). It is left as it was; set TAVROX_DATA to another folder, or put a backup in its place.`,
+      `The store in ${dataFolder} could not be opened: ${openingText(error)}. It was left as it was. ${PUT_RIGHT}`,
       { status: 500, cause: error },
     );
   }
+}
+
+const PUT_RIGHT = 'Put a copy of it that is whole in its place, or set TAVROX_DATA to another folder.';
+
+/** What the database says of itself when it cannot be opened, for people. */
+function openingText(error: unknown): string {
+  const { message, code } = error as NodeJS.ErrnoException;
+  if (code !== undefined) return folderFaultText(code);
+  return /abort|unreachable|RuntimeError|memory access|failed to initialize/i.test(message) ? 'its files are damaged' : message;
+}
+
+const FOLDER_FAULTS: Record<string, string> = {
+  EROFS: 'its disk is mounted read-only',
+  EACCES: 'this user may not write in it',
+  EPERM: 'this user may not write in it',
+  ENOSPC: 'its disk is full',
+  EDQUOT: 'this user’s quota is used up',
+  ENOTDIR: 'a part of its path is a file',
+  EEXIST: 'there is a file of that name',
+  EIO: 'its disk reported an error',
+};
+const folderFaultText = (code: string): string => FOLDER_FAULTS[code] ?? `the system says ${code}`;
+
+/** Makes the data folder where there is none, and takes it for this process. @throws Problem where it cannot be used */
+function lockFolder(dataFolder: string): ProcessLock | LockHolder {
+  try {
+    mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
+    return takeLock(join(dataFolder, 'store.lock'), 'server');
+  } catch (error) {
+    const { code = 'nothing more' } = error as NodeJS.ErrnoException;
+    throw new Problem(
+      'data-folder-unusable',
+      `The data folder ${dataFolder} cannot be used: ${folderFaultText(code)}. Put that right, or set TAVROX_DATA to another folder.`,
+      { status: 500, cause: error },
+    );
+  }
+}
+
+/**
+ * Whether there is no database yet.
+ * @throws Problem `store-damaged` where there is something that is no whole database: nothing is ever made over it
+ */
+function isUnmade(folder: string): boolean {
+  if (!existsSync(folder)) return true;
+  const names = readdirSync(folder);
+  if (names.length === 0) {
+    rmdirSync(folder);
+    return true;
+  }
+  if (names.includes('PG_VERSION')) return false;
+  const some = names.slice(0, 4).join(', ');
+  throw new Problem(
+    'store-damaged',
+    `The store in ${folder} is not whole: its file PG_VERSION is missing, beside ${some}${names.length > 4 ? ' and more' : ''}. It was left as it was. ${PUT_RIGHT}`,
+    { status: 500 },
+  );
 }
 
 async function openLocked(
@@ -65,7 +120,7 @@ async function openLocked(
   withExamples: boolean,
 ): Promise<Store> {
   const folder = join(dataFolder, 'store');
-  const isNew = !existsSync(folder);
+  const isNew = isUnmade(folder);
   const hasArchive = withExamples && existsSync(files.examplesArchive);
   if (isNew) await makeDatabase(folder, hasArchive ? files.examplesArchive : files.emptyArchive);
   const client = await PGlite.create({ dataDir: folder, startParams: START_PARAMS });

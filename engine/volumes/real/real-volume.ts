@@ -66,6 +66,11 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
       checked(request);
       return Promise.resolve();
     },
+    checkTargets(request, targets) {
+      const source = checked(request);
+      for (const target of targets) copyTarget(target, source, context);
+      return Promise.resolve();
+    },
     async fileSizes({ folder }, signal) {
       const own = await notedFolders(context.journalFolder);
       return fileSizesIn(resolveFolder(folder, info, context.all), { signal, own });

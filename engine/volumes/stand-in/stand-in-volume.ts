@@ -48,6 +48,7 @@ export function standInVolume(standIn: StandIn, pace: StandInPace, faults: reado
       faults: faults.map((fault) => ({ ...fault })),
     },
     check: () => Promise.resolve(),
+    checkTargets: () => Promise.resolve(),
     fileSizes: () => Promise.resolve([]),
     openSession: () => Promise.resolve(openStandInSession(end.standIn, pace, faults)),
     openCopy(_request, targets) {
