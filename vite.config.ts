@@ -20,10 +20,9 @@ export default defineConfig({
         target: process.env['TAVROX_DEV_SERVER'] ?? 'http://127.0.0.1:4780',
         changeOrigin: true,
         configure: (proxy) => {
-          // Pages of the development server stand in for the server's own origin, with its key.
+          // Pages of the development server stand in for the server's own origin.
           proxy.on('proxyReq', (request) => {
             request.setHeader('Origin', `http://${request.getHeader('host') as string}`);
-            request.setHeader('Authorization', `Bearer ${process.env['TAVROX_DEV_KEY'] ?? ''}`);
           });
           // A server that goes away must end the live feed, or the page would wait for ever.
           proxy.on('proxyRes', (answer, _request, response) => {

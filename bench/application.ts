@@ -79,7 +79,7 @@ async function firstReading(app: App): Promise<string[][]> {
 
 /** JavaScript that the first page loads, as it is sent compressed. */
 async function firstLoad(browser: Browser, app: App): Promise<string[]> {
-  const { page } = await openPage(browser, app.address);
+  const { page } = await openPage(browser, app);
   await page.waitForSelector('table');
   const names = await page.evaluate(() =>
     performance
@@ -128,7 +128,7 @@ async function framesOnRealPace(browser: Browser, dataFolder: string, id: string
   const app = await startApp({ dataFolder, empty: true });
   try {
     const run = (await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument;
-    const { page } = await openPage(browser, app.address);
+    const { page } = await openPage(browser, app);
     await page.setRequestInterception(true);
     page.on('request', (request) => {
       if (request.url().endsWith(`/api/runs/${id}`)) {

@@ -6,7 +6,7 @@ import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addRecordCommand } from '#cli/commands/record.ts';
-import { addServeCommands } from '#cli/commands/serve.ts';
+import { addAddressCommand, addServeCommands } from '#cli/commands/serve.ts';
 import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
@@ -21,6 +21,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     .exitOverride()
     .configureOutput({ outputError: (text, write) => write(plainText(text.replace(/^error: /, ''))) });
   addServeCommands(program);
+  addAddressCommand(program);
   addMeasureCommand(program);
   addVolumesCommand(program);
   addRateCommand(program);

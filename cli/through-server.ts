@@ -41,7 +41,8 @@ function requestOptions(server: ServerNote, method: string): RequestInit {
   };
 }
 
-async function call(server: ServerNote, method: string, path: string, body?: unknown): Promise<unknown> {
+/** @throws Problem that the server answers with */
+export async function call(server: ServerNote, method: string, path: string, body?: unknown): Promise<unknown> {
   const response = await fetch(`http://127.0.0.1:${server.port}${path}`, {
     ...requestOptions(server, method),
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),

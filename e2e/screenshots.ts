@@ -23,7 +23,7 @@ async function picture(page: Page, name: string): Promise<void> {
 const app = await startApp();
 const browser = await launchBrowser();
 try {
-  const { page } = await openPage(browser, app.address);
+  const { page } = await openPage(browser, app);
   const run = async (id: string, there: string) => {
     await page.goto(`${app.origin}/measure/runs/${id}`);
     await page.waitForSelector(there);

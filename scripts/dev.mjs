@@ -17,14 +17,16 @@ function startServer() {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   server.stdout.on('data', (text) => {
-    const key = /key=(\S+)/.exec(String(text))?.[1];
-    if (key) startVite(key);
+    const key = /#key=(\S+)/.exec(String(text))?.[1];
+    if (!key) return;
+    startVite();
+    process.stdout.write(`For work on it: http://localhost:4781/#key=${key}\n`);
   });
 }
 
-function startVite(key) {
+function startVite() {
   vite?.kill();
-  const env = { ...process.env, TAVROX_DEV_KEY: key, TAVROX_DEV_SERVER: `http://127.0.0.1:${port}` };
+  const env = { ...process.env, TAVROX_DEV_SERVER: `http://127.0.0.1:${port}` };
   vite = spawn(process.execPath, [join('node_modules', 'vite', 'bin', 'vite.js')], {
     cwd: root,
     stdio: 'inherit',

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { chmodSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { homedir } from 'node:os';
@@ -7,7 +8,9 @@ import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
+import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 import { createApp } from '#server/app.ts';
+import { challengeAnswer } from '#server/http/security.ts';
 import { createRecordings } from '#engine/processes/recordings.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
@@ -24,18 +27,20 @@ export interface ServeOptions {
 }
 
 export interface RunningServer {
-  /** Address with the key of this start. */
+  /** Address that lets one browser in, once. */
   address: string;
   port: number;
   close(): Promise<void>;
 }
 
 /** How the command line finds a running server; readable by its user only. */
-export interface ServerNote {
-  pid: number;
+export interface ServerNote extends ProcessIdentity {
   port: number;
   secret: string;
 }
+
+/** How long a server may take to show that it is one. */
+const CHALLENGE_MILLISECONDS = 10_000;
 
 /** How often folders left on unplugged drives are looked for. */
 const CLEAN_UP_MILLISECONDS = 30_000;
@@ -55,12 +60,19 @@ function noteFile(dataFolder: string): string {
   return join(dataFolder, 'server.json');
 }
 
-/** The note of the server that runs on a data folder; undefined when none does. */
-export function readServerNote(dataFolder: string): ServerNote | undefined {
+/**
+ * The server that runs on a data folder; undefined when none does. A note that was left behind names a process that is
+ * another by now, or a port that somebody else took: the key is told to nobody who has not shown to hold it.
+ */
+export async function findServer(dataFolder: string): Promise<ServerNote | undefined> {
   try {
     const note = JSON.parse(readFileSync(noteFile(dataFolder), 'utf8')) as ServerNote;
-    process.kill(note.pid, 0);
-    return note;
+    if (!isAlive(note)) return undefined;
+    const challenge = randomBytes(24).toString('base64url');
+    const asked = `http://127.0.0.1:${note.port}/api/challenge?challenge=${challenge}`;
+    const answer = await fetch(asked, { signal: AbortSignal.timeout(CHALLENGE_MILLISECONDS) });
+    const { answer: given } = (await answer.json()) as { answer?: string };
+    return given === challengeAnswer(note.secret, challenge) ? note : undefined;
   } catch {
     return undefined;
   }
@@ -95,7 +107,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     endings.push(() => clearInterval(cleaning));
 
     let boundPort = port;
-    const { app, gate } = createApp({ db: store.db, volumes, runs, recordings }, webFolder, () => boundPort);
+    const { app, gate, address } = createApp({ db: store.db, volumes, runs, recordings }, webFolder, () => boundPort);
     const server = await listen(app, port);
     // Ended after the runs, which tell of their end, and before the store.
     endings.splice(
@@ -105,10 +117,10 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       () => server.closeAllConnections(),
     );
     boundPort = (server.address() as { port: number }).port;
-    writeNote(dataFolder, { pid: process.pid, port: boundPort, secret: gate.secret });
+    writeNote(dataFolder, { ...ownIdentity(), port: boundPort, secret: gate.secret });
     endings.push(() => rmSync(noteFile(dataFolder), { force: true }));
 
-    return { address: `http://127.0.0.1:${boundPort}/?key=${gate.secret}`, port: boundPort, close: endAll };
+    return { address: address(gate.newCode()), port: boundPort, close: endAll };
   } catch (error) {
     await endAll();
     throw error;

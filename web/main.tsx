@@ -5,6 +5,8 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, redirect } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
+import { enter } from './api/session.ts';
+import { ClosedDoor } from './frame/ClosedDoor.tsx';
 import { Frame } from './frame/Frame.tsx';
 import { PLACES } from './places/registry.ts';
 import { theme } from './theme/theme.ts';
@@ -27,11 +29,17 @@ const router = createBrowserRouter([
   },
 ]);
 
+const isLetIn = await enter();
+// An address with a key that is pasted over that of an open page changes only what is behind the hash.
+window.addEventListener('hashchange', () => {
+  if (location.hash.startsWith('#key=')) location.reload();
+});
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <ThemeProvider theme={theme} defaultMode="dark">
       <CssBaseline />
-      <RouterProvider router={router} />
+      {isLetIn ? <RouterProvider router={router} /> : <ClosedDoor />}
     </ThemeProvider>
   </StrictMode>,
 );

@@ -22,7 +22,7 @@ import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import { onEnding } from '#cli/signals.ts';
 import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
-import { defaultDataFolder, journalFolderOf, readServerNote } from '#server/serve.ts';
+import { defaultDataFolder, journalFolderOf, findServer } from '#server/serve.ts';
 
 interface MeasureFlags {
   recipe: string;
@@ -135,7 +135,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   const leave = onEnding(onInterrupt);
   try {
     // Faults and simulated haste are this command's own; a server measures as its volumes are.
-    const server = flags.fast || faults.length > 0 ? undefined : readServerNote(dataFolder);
+    const server = flags.fast || faults.length > 0 ? undefined : await findServer(dataFolder);
     const result = server
       ? await measureThroughServer(
           server,

@@ -5,7 +5,8 @@ import type { Command } from 'commander';
 import { print, printJson } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
 import { badInput } from '#core/problem.ts';
-import { defaultDataFolder, serve, type ServeOptions } from '#server/serve.ts';
+import { call } from '#cli/through-server.ts';
+import { defaultDataFolder, findServer, serve, type ServeOptions } from '#server/serve.ts';
 
 const DEFAULT_PORT = 4780;
 
@@ -40,6 +41,22 @@ export function addServeCommands(program: Command): void {
       } finally {
         rmSync(dataFolder, { recursive: true, force: true });
       }
+    });
+}
+
+export function addAddressCommand(program: Command): void {
+  program
+    .command('address')
+    .description('an address of the running server that lets one browser in, once')
+    .option('--data <folder>', 'data folder of the server (default TAVROX_DATA or your own)')
+    .option('--json', 'print it as JSON')
+    .action(async ({ data, json }: ServeFlags) => {
+      const folder = data ?? defaultDataFolder();
+      const server = await findServer(folder);
+      if (!server) throw badInput('data', `No Tavrox runs on the data folder ${folder}. Start it first.`);
+      const { address } = (await call(server, 'POST', '/api/addresses', {})) as { address: string };
+      if (json) printJson({ address });
+      else print(address);
     });
 }
 

@@ -3,7 +3,16 @@ import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DriveCard, VolumeEntry } from '#core/api/wire.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from '../support/app.ts';
+import { challengeAnswer } from '#server/http/security.ts';
+import {
+  callApi,
+  newAddress,
+  removeFolder,
+  startApp,
+  temporaryFolder,
+  volumeOfFolder,
+  type App,
+} from '../support/app.ts';
 
 let app: App;
 let folder: string;
@@ -36,11 +45,44 @@ describe('who is let in', () => {
   const json = { 'Content-Type': 'application/json' };
   const bearer = () => ({ Authorization: `Bearer ${app.key}` });
 
-  it('nobody without the key of this start', async () => {
+  it('nobody without the key of this start or a session', async () => {
     expect(await raw('GET', '/api/volumes', {})).toBe(401);
     expect(await raw('GET', '/api/volumes', { Authorization: 'Bearer wrong' })).toBe(401);
-    expect(await raw('GET', '/api/volumes', { Cookie: `tavrox-${new URL(app.origin).port}=wrong` })).toBe(401);
+    expect(await raw('GET', '/api/volumes', { Authorization: app.key })).toBe(401);
     expect(await raw('GET', '/api/volumes', bearer())).toBe(200);
+  });
+
+  it('nobody by a cookie, which would go to every other service of the machine', async () => {
+    for (const value of [app.key, new URL(app.address).hash.slice('#key='.length)]) {
+      const cookie = `tavrox-${new URL(app.origin).port}=${value}; tavrox-session=${value}`;
+      expect(await raw('GET', '/api/volumes', { Cookie: cookie })).toBe(401);
+    }
+    const page = await fetch(app.origin);
+    expect(page.headers.get('set-cookie')).toBeNull();
+  });
+
+  it('a browser once for each address, with a session that is not the key and can be ended', async () => {
+    const code = new URL(app.address).hash.slice('#key='.length);
+    const trade = (given: string) =>
+      fetch(`${app.origin}/api/sessions`, {
+        method: 'POST',
+        headers: { ...json, Origin: app.origin, 'X-Tavrox': '1' },
+        body: JSON.stringify({ code: given }),
+      });
+    // The key of the command line is no code, and a code is no credential.
+    expect((await trade(app.key)).status).toBe(401);
+    expect(await raw('GET', '/api/volumes', { Authorization: `Bearer ${code}` })).toBe(401);
+    const { session } = (await (await trade(code)).json()) as { session: string };
+    expect([app.key, code]).not.toContain(session);
+    const admitted = () => raw('GET', '/api/volumes', { Authorization: `Bearer ${session}` });
+    expect(await admitted()).toBe(200);
+    const again = await trade(code);
+    expect(again.status).toBe(401);
+    expect(((await again.json()) as { detail: string }).detail).toMatch(/does not count any more.*“tavrox address”/);
+    expect((await callApi(app, 'DELETE', '/sessions/others')).status).toBe(204);
+    expect(await admitted()).toBe(401);
+    const another = new URL(await newAddress(app)).hash.slice('#key='.length);
+    expect((await trade(another)).status).toBe(201);
   });
 
   it('no other name of this machine, as a rebinding page would use', async () => {
@@ -48,25 +90,42 @@ describe('who is let in', () => {
     expect(await raw('GET', '/', { Host: 'evil.example' })).toBe(421);
   });
 
-  it('no change from another page, even with the cookie', async () => {
-    const cookie = { Cookie: `tavrox-${new URL(app.origin).port}=${app.key}` };
+  it('no change from another page, even with the key', async () => {
     const stop = '/api/runs/none/stop';
-    expect(await raw('POST', stop, { ...cookie, ...json, 'X-Tavrox': '1' })).toBe(403);
-    expect(await raw('POST', stop, { ...cookie, ...json, Origin: app.origin })).toBe(403);
-    expect(await raw('POST', stop, { ...cookie, ...json, Origin: 'http://evil.example', 'X-Tavrox': '1' })).toBe(403);
-    expect(await raw('DELETE', '/api/examples', { ...cookie, Origin: 'null', 'X-Tavrox': '1' })).toBe(403);
-    expect(await raw('POST', stop, { ...cookie, ...json, Origin: app.origin, 'X-Tavrox': '1' })).toBe(404);
+    const own = { ...bearer(), ...json, Origin: app.origin, 'X-Tavrox': '1' };
+    expect(await raw('POST', stop, { ...bearer(), ...json, 'X-Tavrox': '1' })).toBe(403);
+    expect(await raw('POST', stop, { ...bearer(), ...json, Origin: app.origin })).toBe(403);
+    expect(await raw('POST', stop, { ...own, Origin: 'http://evil.example' })).toBe(403);
+    expect(await raw('DELETE', '/api/examples', { ...own, Origin: 'null' })).toBe(403);
+    // A page of another port of this machine is of the same site, and not of the same origin.
+    for (const site of ['same-site', 'cross-site']) {
+      expect(await raw('POST', stop, { ...own, 'Sec-Fetch-Site': site })).toBe(403);
+    }
+    expect(await raw('POST', stop, { ...own, 'Sec-Fetch-Site': 'same-origin' })).toBe(404);
+    expect(await raw('POST', stop, own)).toBe(404);
   });
 
   it('no reading from another page', async () => {
     expect(await raw('GET', '/api/volumes', { ...bearer(), Origin: 'http://evil.example' })).toBe(403);
+    expect(await raw('GET', '/api/volumes', { ...bearer(), 'Sec-Fetch-Site': 'same-site' })).toBe(403);
   });
 
-  it('a browser without the key is told what to do', async () => {
-    const response = await fetch(app.origin);
-    expect(response.status).toBe(401);
-    expect(await response.text()).toMatch(/key of this start/);
-    expect(response.headers.get('content-security-policy')).toMatch(/default-src 'self'/);
+  it('whoever asks a server to prove itself, and hears no key', async () => {
+    const challenge = 'a'.repeat(32);
+    const answer = await fetch(`${app.origin}/api/challenge?challenge=${challenge}`);
+    expect(await answer.json()).toEqual({ answer: challengeAnswer(app.key, challenge) });
+    expect(await raw('GET', '/api/challenge?challenge=short', {})).toBe(422);
+  });
+
+  it('the page itself, which holds nothing of anybody’s, with headers that keep it to itself', async () => {
+    const page = await fetch(app.origin);
+    expect(page.status).toBe(200);
+    const policy = page.headers.get('content-security-policy')!;
+    expect(policy).toMatch(/default-src 'self'/);
+    expect(policy).not.toMatch(/unsafe/);
+    expect(page.headers.get('cross-origin-opener-policy')).toBe('same-origin');
+    const answer = await fetch(`${app.origin}/api/volumes`, { headers: bearer() });
+    expect(answer.headers.get('cache-control')).toBe('no-store');
   });
 });
 

@@ -1,7 +1,7 @@
 import { readdirSync } from 'node:fs';
 import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
-import { removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
+import { newAddress, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 
 /** The real interface on the real server and the real engine, as a person uses it. */
@@ -37,7 +37,7 @@ describe('from a folder on a real disk to a verdict', () => {
   });
 
   it('measures the folder, shows the trace over need lines, says what it proves, and finds it again', async () => {
-    const { page, faults } = await openPage(browser, app.address);
+    const { page, faults } = await openPage(browser, app);
     onTestFinished(() => page.close());
     await waitForText(page, 'Petrel 2T');
     await page.locator('::-p-text(Petrel 2T, simulated)').click();
@@ -75,7 +75,7 @@ describe('from a folder on a real disk to a verdict', () => {
 
     await app.stop();
     app = await startApp({ dataFolder: app.dataFolder });
-    await page.goto(app.address);
+    await page.goto(await newAddress(app));
     await page.waitForSelector('nav[aria-label="Places"]');
     await page.goto(app.origin + new URL(runAddress).pathname);
     await page.waitForSelector('[data-figures="write"]');
@@ -86,7 +86,7 @@ describe('from a folder on a real disk to a verdict', () => {
   });
 
   it('offers the run that would prove the rest', async () => {
-    const { page, faults } = await openPage(browser, app.address);
+    const { page, faults } = await openPage(browser, app);
     onTestFinished(() => page.close());
     await page.goto(`${app.origin}/fit`);
     await waitForText(page, 'item by item');
@@ -105,7 +105,7 @@ describe('on a stand-in', () => {
   let faults: string[];
   beforeAll(async () => {
     app = await startApp({ empty: true, standInSpeed: 4 });
-    ({ page, faults } = await openPage(browser, app.address));
+    ({ page, faults } = await openPage(browser, app));
   });
   afterAll(async () => {
     await app.stop();

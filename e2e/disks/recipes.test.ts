@@ -13,7 +13,7 @@ let faults: string[];
 beforeAll(async () => {
   app = await startApp({ standInSpeed: 30 });
   browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app.address));
+  ({ page, faults } = await openPage(browser, app));
   await page.waitForSelector('[data-pass]');
 });
 afterAll(async () => {

@@ -16,7 +16,7 @@ let faults: string[];
 beforeAll(async () => {
   app = await startApp({ standInSpeed: 50 });
   browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app.address));
+  ({ page, faults } = await openPage(browser, app));
 });
 afterAll(async () => {
   await browser.close();

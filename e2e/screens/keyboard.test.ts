@@ -10,7 +10,7 @@ let page: Page;
 beforeAll(async () => {
   app = await startApp({ standInSpeed: 3 });
   browser = await launchBrowser();
-  ({ page } = await openPage(browser, app.address));
+  ({ page } = await openPage(browser, app));
   await page.waitForSelector('[data-pass]');
 });
 afterAll(async () => {

@@ -18,7 +18,7 @@ let reader: ChildProcess;
 beforeAll(async () => {
   app = await startApp({ standInSpeed: 200 });
   browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app.address));
+  ({ page, faults } = await openPage(browser, app));
   folder = temporaryFolder('series');
   const file = join(folder, 'level.bin');
   writeFileSync(file, Buffer.alloc(8_000_000, 5));

@@ -15,7 +15,7 @@ const downloads = temporaryFolder('downloads');
 beforeAll(async () => {
   app = await startApp({ standInSpeed: 50 });
   browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app.address));
+  ({ page, faults } = await openPage(browser, app));
   const client = await browser.target().createCDPSession();
   await client.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
 });

@@ -17,7 +17,7 @@ const DRIVE_NAMES = /(Petrel 2T|Limpet 1T|Skerry 512|Anchor 16T|Cormorant X2|Jet
 
 /** Lets a browser into applications: their pages can be opened by their paths from then on. */
 export async function enter(browser: Browser, apps: readonly App[]): Promise<void> {
-  for (const app of apps) await (await openPage(browser, app.address)).page.close();
+  for (const app of apps) await (await openPage(browser, app)).page.close();
 }
 
 /** The workload that is chosen where a scene does not say. */

@@ -17,7 +17,7 @@ let folder: string;
 beforeAll(async () => {
   app = await startApp({ standInSpeed: 20 });
   browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app.address));
+  ({ page, faults } = await openPage(browser, app));
   folder = temporaryFolder('material');
 });
 afterAll(async () => {

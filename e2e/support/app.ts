@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -10,8 +10,10 @@ export const root = fileURLToPath(new URL('../..', import.meta.url));
 
 /** The real program, started as a user starts it, on a data folder of its own. */
 export interface App {
+  /** Lets one browser in, once. */
   address: string;
   origin: string;
+  /** The key of this start, as the command line reads it. */
   key: string;
   dataFolder: string;
   process: ChildProcess;
@@ -59,7 +61,7 @@ export async function startApp({
   return {
     address,
     origin: url.origin,
-    key: url.searchParams.get('key')!,
+    key: (JSON.parse(readFileSync(join(dataFolder, 'server.json'), 'utf8')) as { secret: string }).secret,
     dataFolder,
     process: child,
     async stop(signal = 'SIGTERM') {
@@ -90,6 +92,11 @@ export async function callApi(
   });
   const text = await response.text();
   return { status: response.status, document: text === '' ? undefined : JSON.parse(text) };
+}
+
+/** An address that lets one browser in more. */
+export async function newAddress(app: App): Promise<string> {
+  return ((await callApi(app, 'POST', '/addresses', {})).document as { address: string }).address;
 }
 
 /** The real volume that holds a folder. */

@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs';
+import { newAddress, type App } from './app.ts';
 import { launch, type Browser, type HTTPRequest, type Page } from 'puppeteer-core';
 
 const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
@@ -29,9 +30,9 @@ export function launchBrowser(width = 1280, height = 800): Promise<Browser> {
 }
 
 /** The application in a page of its own, let in by its address. */
-export async function openPage(browser: Browser, address: string): Promise<{ page: Page; faults: string[] }> {
+export async function openPage(browser: Browser, app: App): Promise<{ page: Page; faults: string[] }> {
   const { page, faults } = await blankPage(browser);
-  await page.goto(address);
+  await page.goto(await newAddress(app));
   await page.waitForSelector('nav[aria-label="Places"]');
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
   return { page, faults };

@@ -9,7 +9,7 @@ const HEARTBEAT_MILLISECONDS = 15_000;
 
 /** Sends messages as server-sent events, gathered into one event every tenth of a second. */
 export function openLiveFeed<T>(response: Response, onClose: () => void): (message: T) => void {
-  response.status(200).set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache, no-transform' });
+  response.status(200).set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform' });
   response.flushHeaders();
   let waiting: T[] = [];
   const send = (): void => {

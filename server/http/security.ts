@@ -1,111 +1,141 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import helmet from 'helmet';
 import { Problem } from '#core/problem.ts';
 
 /**
- * Who may talk to the server. It listens on the loopback address, which is open to every user and
- * every web page of the machine, so each request needs the secret of this start: as a same-site
- * cookie (set by the printed address) or as a bearer token (the command line reads it from the data
- * folder). `Host` is checked against rebinding; requests that change something need our own
- * `Origin` and header, which no other page can send.
+ * Who may talk to the server. It listens on the loopback address, which is open to every user and every web page of
+ * the machine, so each request carries a credential, in a header that no other page can send and no browser adds by
+ * itself. The command line reads the key of this start from the data folder; it never reaches a browser. A browser
+ * trades the code in the printed address, which counts once, for a session of its own, which its page keeps where only
+ * pages of our own origin can read it: cookies would go to every other service of this machine too. `Host` is checked
+ * against rebinding; requests that change something need our own `Origin` and header.
  */
 export interface Gate {
+  /** The key of this start, for the command line. */
   secret: string;
+  /** A code that lets one browser in, once. */
+  newCode(): string;
+  /** Trades a code for a session. @throws Problem 401 when it does not count any more */
+  letIn(code: string): string;
+  /** Number of browsers that are let in. */
+  sessionCount(): number;
+  /** Ends all sessions but that of a request. */
+  endOthers(request: Request): void;
+  /** Proves to whoever asks that this server holds the key, without saying it. */
+  answer(challenge: string): string;
   /** Refuses requests whose Host is not ours. */
   checkHost: RequestHandler;
-  /** Turns `/?key=…` into the cookie. */
-  admit: RequestHandler;
-  /** Refuses API requests without the secret, and changing ones from elsewhere. */
-  checkApi: RequestHandler;
-  /** Whether a request carries the secret. */
-  isAdmitted(request: Request): boolean;
+  /** Refuses requests of pages elsewhere, and of pages that change something without being ours. */
+  checkOrigin: RequestHandler;
+  /** Refuses requests without the key or a session. */
+  checkCredential: RequestHandler;
 }
 
 const OWN_HEADER = 'x-tavrox';
 const LOOPBACK_NAMES = ['127.0.0.1', 'localhost', '[::1]'];
+/** What a page of our own origin, and an address that was typed, are told as. */
+const OWN_SITES = ['same-origin', 'none'];
+
+const newSecret = (): string => randomBytes(24).toString('base64url');
+
+function isSame(a: string, b: string): boolean {
+  const [one, other] = [Buffer.from(a), Buffer.from(b)];
+  return one.length === other.length && timingSafeEqual(one, other);
+}
+
+/** What a server that holds a key answers to a challenge. */
+export const challengeAnswer = (secret: string, challenge: string): string =>
+  createHmac('sha256', secret).update(challenge).digest('base64url');
 
 export function createGate(port: () => number): Gate {
-  const secret = randomBytes(24).toString('base64url');
-  const cookieName = () => `tavrox-${port()}`;
-
-  const isSecret = (candidate: string | undefined): boolean => {
-    const given = Buffer.from(candidate ?? '');
-    const own = Buffer.from(secret);
-    return given.length === own.length && timingSafeEqual(given, own);
-  };
-  const isAdmitted = (request: Request): boolean => {
-    const bearer = /^Bearer (.+)$/.exec(request.headers.authorization ?? '')?.[1];
-    return isSecret(bearer) || isSecret(cookieOf(request, cookieName()));
-  };
+  const secret = newSecret();
+  const codes = new Set<string>();
+  const sessions = new Set<string>();
   const isOwnHost = (host: string | undefined): boolean =>
     LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name));
+  const credentialOf = ({ headers }: Request): string => /^Bearer (.+)$/.exec(headers.authorization ?? '')?.[1] ?? '';
+  /** The one of a set that is the same; all are looked at, so that the time taken tells nothing. */
+  const findIn = (all: ReadonlySet<string>, given: string): string | undefined =>
+    [...all].filter((one) => isSame(one, given))[0];
+  const wrongOrigin = (detail: string) => new Problem('wrong-origin', detail, { status: 403 });
 
   return {
     secret,
-    isAdmitted,
+    newCode() {
+      const code = newSecret();
+      codes.add(code);
+      return code;
+    },
+    letIn(code) {
+      const known = findIn(codes, code);
+      if (known === undefined) {
+        throw new Problem(
+          'not-admitted',
+          'This key does not count any more: each lets one browser in, once, and a new start has a new one. “tavrox address” prints another.',
+          { status: 401 },
+        );
+      }
+      codes.delete(known);
+      const session = newSecret();
+      sessions.add(session);
+      return session;
+    },
+    sessionCount: () => sessions.size,
+    endOthers(request) {
+      const own = findIn(sessions, credentialOf(request));
+      sessions.clear();
+      if (own !== undefined) sessions.add(own);
+    },
+    answer: (challenge) => challengeAnswer(secret, challenge),
     checkHost(request: Request, _response: Response, next: NextFunction) {
       if (isOwnHost(request.headers.host)) next();
       else next(new Problem('wrong-host', 'This server answers to its loopback address only.', { status: 421 }));
     },
-    admit(request: Request, response: Response, next: NextFunction) {
-      const { key } = request.query;
-      if (typeof key !== 'string') {
-        next();
-        return;
-      }
-      if (isSecret(key)) {
-        response.cookie(cookieName(), secret, { httpOnly: true, sameSite: 'strict', path: '/' });
-        // A page of our own goes on from here: after a redirect from elsewhere a strict cookie would not be sent.
-        response.type('html').send('<!doctype html><title>Tavrox</title><meta http-equiv="refresh" content="0;url=/">');
-      } else {
-        response.redirect(303, '/');
-      }
-    },
-    checkApi(request: Request, _response: Response, next: NextFunction) {
-      if (!isAdmitted(request)) {
-        next(
-          new Problem(
-            'not-admitted',
-            'This page does not hold the key of this start. Open the address that Tavrox printed when it started.',
-            { status: 401 },
-          ),
-        );
-        return;
-      }
+    checkOrigin(request: Request, _response: Response, next: NextFunction) {
+      const { origin, host, 'sec-fetch-site': site } = request.headers;
+      const isOwn = origin === `http://${host}`;
       const changes = !['GET', 'HEAD'].includes(request.method);
-      const { origin } = request.headers;
-      const ownOrigin = origin === `http://${request.headers.host}`;
-      if (changes && !(ownOrigin && request.headers[OWN_HEADER] === '1')) {
-        next(
-          new Problem('wrong-origin', 'Only Tavrox’s own page and command line may change something here.', {
-            status: 403,
-          }),
-        );
-      } else if (origin !== undefined && !ownOrigin) {
-        next(new Problem('wrong-origin', 'Other pages may not read from here.', { status: 403 }));
-      } else {
-        next();
-      }
+      if ((origin !== undefined && !isOwn) || (site !== undefined && !OWN_SITES.includes(String(site)))) {
+        next(wrongOrigin('Other pages may neither read from here nor change anything.'));
+      } else if (changes && !(isOwn && request.headers[OWN_HEADER] === '1')) {
+        next(wrongOrigin('Only Tavrox’s own page and command line may change something here.'));
+      } else next();
+    },
+    checkCredential(request: Request, _response: Response, next: NextFunction) {
+      const given = credentialOf(request);
+      if (isSame(given, secret) || findIn(sessions, given) !== undefined) return next();
+      next(
+        new Problem(
+          'not-admitted',
+          'This browser was not let in. Open the address that Tavrox printed when it started, or one that “tavrox address” prints.',
+          { status: 401 },
+        ),
+      );
     },
   };
 }
 
-function cookieOf(request: Request, name: string): string | undefined {
-  for (const part of (request.headers.cookie ?? '').split(';')) {
-    const [key, ...value] = part.trim().split('=');
-    if (key === name) return value.join('=');
-  }
-  return undefined;
-}
+/** The hash of nothing: style elements may be made empty, and are then filled rule by rule by our own scripts. */
+const EMPTY_STYLE = `'sha256-${createHash('sha256').digest('base64')}'`;
 
-/** Headers for everything that is sent: nothing from elsewhere runs in our pages, nobody frames them. */
-export function securityHeaders(_request: Request, response: Response, next: NextFunction): void {
-  response.set({
-    'Content-Security-Policy':
-      "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
-    'X-Content-Type-Options': 'nosniff',
-    'Referrer-Policy': 'no-referrer',
-    'Cross-Origin-Resource-Policy': 'same-origin',
-  });
-  next();
-}
+/** Headers for everything that is sent: nothing from elsewhere and nothing inline runs in our pages, nobody frames them. */
+export const securityHeaders: RequestHandler = helmet({
+  contentSecurityPolicy: {
+    useDefaults: false,
+    directives: {
+      defaultSrc: ["'self'"],
+      styleSrc: ["'self'", EMPTY_STYLE],
+      imgSrc: ["'self'", 'data:'],
+      objectSrc: ["'none'"],
+      frameAncestors: ["'none'"],
+      baseUri: ["'none'"],
+      formAction: ["'self'"],
+    },
+  },
+  crossOriginOpenerPolicy: { policy: 'same-origin' },
+  crossOriginResourcePolicy: { policy: 'same-origin' },
+  referrerPolicy: { policy: 'no-referrer' },
+  // Served over plain HTTP on the loopback address only.
+  strictTransportSecurity: false,
+});

@@ -5,6 +5,7 @@ import { keptRoutes } from '#server/routes/kept.ts';
 import { projectRoutes } from '#server/routes/projects.ts';
 import { recordingRoutes } from '#server/routes/recordings.ts';
 import { runRoutes } from '#server/routes/runs.ts';
+import { sessionRoutes } from '#server/routes/sessions.ts';
 import { standInRoutes } from '#server/routes/stand-ins.ts';
 import { volumeRoutes } from '#server/routes/volumes.ts';
 import { workloadRoutes } from '#server/routes/workloads.ts';
@@ -20,4 +21,5 @@ export const ROUTE_GROUPS: readonly RouteGroup[] = [
   projectRoutes,
   exampleRoutes,
   recordingRoutes,
+  sessionRoutes,
 ];

@@ -63,7 +63,9 @@ const PUT_RIGHT = 'Put a copy of it that is whole in its place, or set TAVROX_DA
 function openingText(error: unknown): string {
   const { message, code } = error as NodeJS.ErrnoException;
   if (code !== undefined) return folderFaultText(code);
-  return /abort|unreachable|RuntimeError|memory access|failed to initialize/i.test(message) ? 'its files are damaged' : message;
+  return /abort|unreachable|RuntimeError|memory access|failed to initialize/i.test(message)
+    ? 'its files are damaged'
+    : message;
 }
 
 const FOLDER_FAULTS: Record<string, string> = {

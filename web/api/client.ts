@@ -20,6 +20,7 @@ import type { Project } from '#core/sizing/project.ts';
 import type { Profile } from '#core/supply/profile.ts';
 import { readFeed } from './feed.ts';
 import { problemOf } from './problem-of.ts';
+import { credentials } from './session.ts';
 
 /** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -27,7 +28,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: { 'X-Tavrox': '1', ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      headers: { ...credentials(), ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   } catch (cause) {
@@ -62,6 +63,8 @@ export const api = {
   setFaults: (standInId: string, faults: readonly Fault[]) =>
     call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),
+  sessions: () => call<{ browsers: number }>('GET', '/sessions'),
+  endOtherSessions: () => call<undefined>('DELETE', '/sessions/others'),
   left: () => call<LeftScratchEntry[]>('GET', '/left'),
   removeLeft: (leftId: string) => call<undefined>('POST', `/left/${id(leftId)}/remove`, {}),
   forgetLeft: (leftId: string) => call<undefined>('DELETE', `/left/${id(leftId)}`),

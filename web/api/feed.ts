@@ -1,9 +1,13 @@
 import { problemOf } from './problem-of.ts';
+import { credentials } from './session.ts';
+
+/** How long after a connection dropped it is tried again. */
+const AGAIN_MILLISECONDS = 1000;
 
 /**
- * Listens to a live feed of the server. The browser takes a dropped connection up again by itself. While the
- * page is hidden nothing is listened to: a browser keeps only a few connections to one server, and
- * other tabs need them. On coming back the feed begins with the whole state.
+ * Listens to a live feed of the server. A connection that drops is taken up again. While the page is hidden nothing is
+ * listened to: a browser keeps only a few connections to one server, and other tabs need them. On coming back the feed
+ * begins with the whole state.
  * @returns stops listening
  */
 export function listen<T>(
@@ -11,22 +15,26 @@ export function listen<T>(
   onMessages: (messages: T[]) => void,
   onConnected: (connected: boolean) => void,
 ): () => void {
-  let source: EventSource | undefined;
-  const open = () => {
-    source = new EventSource(`/api${path}`);
-    source.onopen = () => onConnected(true);
-    source.onerror = () => onConnected(false);
-    source.onmessage = ({ data }: MessageEvent<string>) => onMessages(JSON.parse(data) as T[]);
+  let going: AbortController | undefined;
+  const open = async (): Promise<void> => {
+    const stop = new AbortController();
+    going = stop;
+    while (!stop.signal.aborted) {
+      await readBatches(path, onMessages, stop.signal, () => onConnected(true)).catch(() => undefined);
+      if (stop.signal.aborted) return;
+      onConnected(false);
+      await new Promise((resolve) => setTimeout(resolve, AGAIN_MILLISECONDS));
+    }
   };
   const close = () => {
-    source?.close();
-    source = undefined;
+    going?.abort();
+    going = undefined;
   };
   const onVisibility = () => {
     if (document.hidden) close();
-    else if (!source) open();
+    else if (!going) void open();
   };
-  if (!document.hidden) open();
+  if (!document.hidden) void open();
   document.addEventListener('visibilitychange', onVisibility);
   return () => {
     document.removeEventListener('visibilitychange', onVisibility);
@@ -38,9 +46,20 @@ export function listen<T>(
  * Reads what a long work of the server tells until it ends, hidden or not: leaving it would end the work.
  * @throws Problem when it is refused
  */
-export async function readFeed<T>(path: string, onMessage: (message: T) => void, signal: AbortSignal): Promise<void> {
-  const response = await fetch(`/api${path}`, { signal });
+export function readFeed<T>(path: string, onMessage: (message: T) => void, signal: AbortSignal): Promise<void> {
+  return readBatches<T>(path, (messages) => messages.forEach(onMessage), signal);
+}
+
+/** Reads events of the server until they end; each holds all messages that came together. */
+async function readBatches<T>(
+  path: string,
+  onMessages: (messages: T[]) => void,
+  signal: AbortSignal,
+  onOpen: () => void = () => undefined,
+): Promise<void> {
+  const response = await fetch(`/api${path}`, { signal, headers: credentials() });
   if (!response.ok || !response.body) throw await problemOf(response);
+  onOpen();
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   let waiting = '';
   for (;;) {
@@ -49,8 +68,7 @@ export async function readFeed<T>(path: string, onMessage: (message: T) => void,
     const events = (waiting + value).split('\n\n');
     waiting = events.pop()!;
     for (const event of events) {
-      if (!event.startsWith('data: ')) continue;
-      for (const message of JSON.parse(event.slice('data: '.length)) as T[]) onMessage(message);
+      if (event.startsWith('data: ')) onMessages(JSON.parse(event.slice('data: '.length)) as T[]);
     }
   }
 }

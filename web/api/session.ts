@@ -1,0 +1,45 @@
+/**
+ * The session of this browser. It is kept where only pages of this origin, its port included, can read it, and sent in
+ * a header that no browser adds by itself.
+ */
+const PLACE = 'tavrox-session';
+
+/** What every request to the server carries. */
+export function credentials(): Record<string, string> {
+  const session = localStorage.getItem(PLACE);
+  return { 'X-Tavrox': '1', ...(session === null ? {} : { Authorization: `Bearer ${session}` }) };
+}
+
+const post = (path: string, body: object): Promise<Response> =>
+  fetch(path, {
+    method: 'POST',
+    headers: { 'X-Tavrox': '1', 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+
+/** Trades a key for a session. @returns what the server says against it; undefined when it lets this browser in */
+export async function letIn(key: string): Promise<string | undefined> {
+  try {
+    const answer = await post('/api/sessions', { code: key });
+    const { session, detail } = (await answer.json()) as { session?: string; detail?: string };
+    if (session === undefined) return detail ?? 'The server gave no reason.';
+    localStorage.setItem(PLACE, session);
+    return undefined;
+  } catch {
+    return 'The Tavrox server does not answer. Start it again in its terminal.';
+  }
+}
+
+/** Uses the key in the address, which is taken out of it. @returns whether this browser is let in */
+export async function enter(): Promise<boolean> {
+  const key = /^#key=(.+)$/.exec(location.hash)?.[1];
+  if (key !== undefined) {
+    history.replaceState(history.state, '', location.pathname + location.search);
+    await letIn(key);
+  }
+  // A server that does not answer says so in the page itself.
+  return fetch('/api/sessions', { headers: credentials() }).then(
+    ({ status }) => status !== 401,
+    () => true,
+  );
+}
