@@ -6,6 +6,7 @@ import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addRecordCommand } from '#cli/commands/record.ts';
+import { addBackupCommands } from '#cli/commands/backup.ts';
 import { addAddressCommand, addServeCommands } from '#cli/commands/serve.ts';
 import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
@@ -22,6 +23,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     .configureOutput({ outputError: (text, write) => write(plainText(text.replace(/^error: /, ''))) });
   addServeCommands(program);
   addAddressCommand(program);
+  addBackupCommands(program);
   addMeasureCommand(program);
   addVolumesCommand(program);
   addRateCommand(program);

@@ -14,6 +14,7 @@ import { challengeAnswer } from '#server/http/security.ts';
 import { createRecordings } from '#engine/processes/recordings.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
+import { isBackupDue } from '#server/store/backups.ts';
 import { closeInterruptedRuns } from '#server/store/runs.ts';
 import { seedExamples } from '#server/store/seed-examples.ts';
 import { openStore } from '#server/store/store.ts';
@@ -38,6 +39,9 @@ export interface ServerNote extends ProcessIdentity {
   port: number;
   secret: string;
 }
+
+/** How often it is looked whether a backup is due. */
+const BACKUP_MILLISECONDS = 3_600_000;
 
 /** How long a server may take to show that it is one. */
 const CHALLENGE_MILLISECONDS = 10_000;
@@ -107,7 +111,11 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     endings.push(() => clearInterval(cleaning));
 
     let boundPort = port;
-    const { app, gate, address } = createApp({ db: store.db, volumes, runs, recordings }, webFolder, () => boundPort);
+    const { app, gate, address } = createApp(
+      { db: store.db, store, dataFolder, volumes, runs, recordings },
+      webFolder,
+      () => boundPort,
+    );
     const server = await listen(app, port);
     // Ended after the runs, which tell of their end, and before the store.
     endings.splice(
@@ -117,6 +125,16 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       () => server.closeAllConnections(),
     );
     boundPort = (server.address() as { port: number }).port;
+    const backUp = (): void => {
+      if (isBackupDue(dataFolder, new Date())) backingUp = backingUp.then(() => store.backUp()).catch(reportFault);
+    };
+    let backingUp: Promise<unknown> = Promise.resolve();
+    backUp();
+    const backups = setInterval(backUp, BACKUP_MILLISECONDS);
+    endings.push(
+      () => backingUp,
+      () => clearInterval(backups),
+    );
     writeNote(dataFolder, { ...ownIdentity(), port: boundPort, secret: gate.secret });
     endings.push(() => rmSync(noteFile(dataFolder), { force: true }));
 

@@ -116,6 +116,13 @@ export interface KeptScratchEntry {
   keptAt: string;
 }
 
+/** A backup of the store. */
+export interface BackupEntry {
+  file: string;
+  madeAt: string;
+  bytes: number;
+}
+
 /** A scratch space that could not be removed. */
 export interface LeftScratchEntry {
   id: string;

@@ -1,3 +1,4 @@
+import { backupRoutes } from '#server/routes/backups.ts';
 import { driveRoutes } from '#server/routes/drives.ts';
 import type { RouteGroup } from '#server/routes/describe.ts';
 import { exampleRoutes } from '#server/routes/examples.ts';
@@ -22,4 +23,5 @@ export const ROUTE_GROUPS: readonly RouteGroup[] = [
   exampleRoutes,
   recordingRoutes,
   sessionRoutes,
+  backupRoutes,
 ];

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { PGlite } from '@electric-sql/pglite';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { emptySamples, type RunDocument } from '#core/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
@@ -20,7 +21,8 @@ import {
   listRuns,
   readRun,
 } from '#server/store/runs.ts';
-import { openMemoryStore, openStore, type Store } from '#server/store/store.ts';
+import { isBackupDue, listBackups, makeBackup } from '#server/store/backups.ts';
+import { openMemoryStore, openStore, restoreStore, type Store } from '#server/store/store.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
 
@@ -187,5 +189,60 @@ describe('a data folder', () => {
     await (await open()).close();
     writeFileSync(join(home, 'data', 'store', 'global', 'pg_control'), 'x'.repeat(8192));
     await expect(open()).rejects.toThrow(/could not be opened: its files are damaged\. It was left as it was/);
+  });
+});
+
+describe('backups', () => {
+  let home: string;
+  beforeEach(() => {
+    home = mkdtempSync(join(tmpdir(), 'backups-test-'));
+  });
+  afterEach(() => rmSync(home, { recursive: true, force: true }));
+
+  it('hold all that is there, are put back whole, and leave what was there beside them', async () => {
+    const own = await openStore(home, storeFiles);
+    const card = await cardForVolume(own.db, info, false);
+    await own.backUp();
+    await cardForVolume(own.db, standInVolume(STAND_INS[1]!, { speed: Infinity, seed: 1 }).info, false);
+    expect(await listDrives(own.db)).toHaveLength(2);
+    await own.close();
+    const [backup] = listBackups(home);
+    expect(backup!.bytes).toBeGreaterThan(100_000);
+    const before = await restoreStore(home, backup!.file);
+    expect(existsSync(join(before!, 'PG_VERSION'))).toBe(true);
+    const again = await openStore(home, storeFiles);
+    expect((await listDrives(again.db)).map(({ label }) => label)).toEqual([card.label]);
+    // A store that is open is put back by nobody.
+    await expect(restoreStore(home, backup!.file)).rejects.toThrow(/in use by another Tavrox/);
+    await again.close();
+  });
+
+  it('that are none change nothing', async () => {
+    await (await openStore(home, storeFiles)).close();
+    const bad = join(home, 'bad.tar.gz');
+    writeFileSync(bad, 'no archive');
+    const names = readdirSync(home).sort();
+    await expect(restoreStore(home, bad)).rejects.toThrow(/is no backup of a store that can be opened/);
+    expect(readdirSync(home).sort()).toEqual(names);
+    await (await openStore(home, storeFiles)).close();
+  });
+
+  it('are due once a day, and the last seven are kept', async () => {
+    const client = { exec: () => Promise.resolve([]), dumpDataDir: () => Promise.resolve(new Blob(['archive'])) };
+    const at = (day: number) => new Date(Date.UTC(2026, 2, day, 9));
+    for (let day = 1; day <= 9; day += 1) {
+      expect(isBackupDue(home, at(day))).toBe(true);
+      await makeBackup(home, client as unknown as PGlite, at(day));
+      expect(isBackupDue(home, new Date(at(day).getTime() + 3_600_000))).toBe(false);
+    }
+    expect(listBackups(home).map(({ madeAt }) => madeAt.slice(8, 10))).toEqual([
+      '09',
+      '08',
+      '07',
+      '06',
+      '05',
+      '04',
+      '03',
+    ]);
   });
 });

@@ -1,10 +1,12 @@
-import { existsSync, mkdirSync, openAsBlob, readdirSync, renameSync, rmSync, rmdirSync } from 'node:fs';
+import { existsSync, mkdirSync, openAsBlob, readFileSync, readdirSync, renameSync, rmSync, rmdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { PGlite, type PGliteOptions } from '@electric-sql/pglite';
 import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
+import type { BackupEntry } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { isHeld, takeLock, type LockHolder, type ProcessLock } from '#engine/locks/process-lock.ts';
+import { makeBackup, restoreBackup } from '#server/store/backups.ts';
 import * as schema from '#server/store/schema.ts';
 
 export type Database = PgliteDatabase<typeof schema>;
@@ -21,6 +23,8 @@ export interface Store {
   db: Database;
   /** Whether examples were asked for, the database was made by this opening, and they are not in it yet. */
   lacksExamples: boolean;
+  /** Keeps an archive of it as it is now; null for one in memory. */
+  backUp(): Promise<BackupEntry | null>;
   close(): Promise<void>;
 }
 
@@ -37,13 +41,6 @@ const START_PARAMS = [
  */
 export async function openStore(dataFolder: string, files: StoreFiles, withExamples = false): Promise<Store> {
   const lock = lockFolder(dataFolder);
-  if (isHeld(lock)) {
-    throw new Problem(
-      'store-in-use',
-      `The data folder ${dataFolder} is in use by another Tavrox (process ${lock.pid}). Stop that one, or set TAVROX_DATA to another folder.`,
-      { status: 409 },
-    );
-  }
   try {
     return await openLocked(dataFolder, files, lock, withExamples);
   } catch (error) {
@@ -57,7 +54,7 @@ export async function openStore(dataFolder: string, files: StoreFiles, withExamp
   }
 }
 
-const PUT_RIGHT = 'Put a copy of it that is whole in its place, or set TAVROX_DATA to another folder.';
+const PUT_RIGHT = '“tavrox restore” puts a backup in its place; or set TAVROX_DATA to another folder.';
 
 /** What the database says of itself when it cannot be opened, for people. */
 function openingText(error: unknown): string {
@@ -80,8 +77,28 @@ const FOLDER_FAULTS: Record<string, string> = {
 };
 const folderFaultText = (code: string): string => FOLDER_FAULTS[code] ?? `the system says ${code}`;
 
+/** Puts a backup in the place of the store in a data folder that no Tavrox runs on; see restoreBackup. */
+export async function restoreStore(dataFolder: string, file: string): Promise<string | null> {
+  const lock = lockFolder(dataFolder);
+  try {
+    return await restoreBackup(dataFolder, file);
+  } finally {
+    lock.release();
+  }
+}
+
 /** Makes the data folder where there is none, and takes it for this process. @throws Problem where it cannot be used */
-function lockFolder(dataFolder: string): ProcessLock | LockHolder {
+function lockFolder(dataFolder: string): ProcessLock {
+  const lock = tryLock(dataFolder);
+  if (!isHeld(lock)) return lock;
+  throw new Problem(
+    'store-in-use',
+    `The data folder ${dataFolder} is in use by another Tavrox (process ${lock.pid}). Stop that one, or set TAVROX_DATA to another folder.`,
+    { status: 409 },
+  );
+}
+
+function tryLock(dataFolder: string): ProcessLock | LockHolder {
   try {
     mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
     return takeLock(join(dataFolder, 'store.lock'), 'server');
@@ -128,9 +145,11 @@ async function openLocked(
   const client = await PGlite.create({ dataDir: folder, startParams: START_PARAMS });
   try {
     const db = drizzle(client, { schema });
+    if (!isNew && (await lacksMigrations(client, files.migrationsFolder))) await makeBackup(dataFolder, client);
     await migrate(db, { migrationsFolder: files.migrationsFolder });
     return {
       db,
+      backUp: () => makeBackup(dataFolder, client),
       lacksExamples: isNew && withExamples && !hasArchive,
       async close() {
         await client.exec('CHECKPOINT');
@@ -142,6 +161,15 @@ async function openLocked(
     await client.close();
     throw error;
   }
+}
+
+/** Whether the schema will be changed by opening it. */
+async function lacksMigrations(client: PGlite, folder: string): Promise<boolean> {
+  const journal = JSON.parse(readFileSync(join(folder, 'meta', '_journal.json'), 'utf8')) as { entries: unknown[] };
+  const { rows } = await client.query<{ count: number }>(
+    'select count(*)::integer as count from drizzle.__drizzle_migrations',
+  );
+  return rows[0]!.count < journal.entries.length;
 }
 
 /** Makes the database under another name first: a crash on the way leaves nothing half-made behind. */
@@ -172,5 +200,5 @@ export async function openMemoryStore(files: StoreFiles): Promise<Store> {
   const client = await PGlite.create(options);
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder: files.migrationsFolder });
-  return { db, lacksExamples: true, close: () => client.close() };
+  return { db, lacksExamples: true, backUp: () => Promise.resolve(null), close: () => client.close() };
 }

@@ -1,4 +1,5 @@
 import type {
+  BackupEntry,
   DriveCard,
   DriveChange,
   FolderList,
@@ -63,6 +64,7 @@ export const api = {
   setFaults: (standInId: string, faults: readonly Fault[]) =>
     call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),
+  backups: () => call<BackupEntry[]>('GET', '/backups'),
   sessions: () => call<{ browsers: number }>('GET', '/sessions'),
   endOtherSessions: () => call<undefined>('DELETE', '/sessions/others'),
   left: () => call<LeftScratchEntry[]>('GET', '/left'),

@@ -7,6 +7,7 @@ import { SideSheet } from '../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../kit/words.tsx';
 import { useLibrary } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
+import { Backups } from './Backups.tsx';
 import { Browsers } from './Browsers.tsx';
 import { KeptScratch } from './KeptScratch.tsx';
 import { LeftScratch } from './LeftScratch.tsx';
@@ -66,6 +67,7 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
       ))}
       <KeptScratch />
       <LeftScratch />
+      <Backups />
       <Browsers />
     </SideSheet>
   );

@@ -1,0 +1,58 @@
+import { copyFileSync } from 'node:fs';
+import type { Command } from 'commander';
+import { print, printJson } from '#cli/output.ts';
+import { call } from '#cli/through-server.ts';
+import type { BackupEntry } from '#core/api/wire.ts';
+import { badInput } from '#core/problem.ts';
+import { bytesText } from '#core/units/format.ts';
+import { defaultDataFolder, findServer } from '#server/serve.ts';
+import { listBackups } from '#server/store/backups.ts';
+import { storeFiles } from '#server/store/files.ts';
+import { openStore, restoreStore } from '#server/store/store.ts';
+
+interface BackupFlags {
+  data?: string;
+  json?: boolean;
+}
+
+export function addBackupCommands(program: Command): void {
+  program
+    .command('backup')
+    .description('keeps a backup of the store: all runs, drives, workloads and projects')
+    .argument('[file]', 'where a copy of it goes; without, it only joins the last seven in the data folder')
+    .option('--data <folder>', 'data folder (default TAVROX_DATA or your own)')
+    .option('--json', 'print it as JSON')
+    .action(async (file: string | undefined, { data = defaultDataFolder(), json }: BackupFlags) => {
+      const made = await backUp(data);
+      if (file !== undefined) copyFileSync(made.file, file);
+      const backup = { ...made, file: file ?? made.file };
+      if (json) printJson(backup);
+      else print(`${backup.file}, ${bytesText(backup.bytes)}`);
+    });
+
+  program
+    .command('restore')
+    .description('puts a backup in the place of the store, which stays beside it')
+    .argument('[file]', 'a backup; without, the newest in the data folder')
+    .option('--data <folder>', 'data folder (default TAVROX_DATA or your own)')
+    .option('--json', 'print what was done as JSON')
+    .action(async (file: string | undefined, { data = defaultDataFolder(), json }: BackupFlags) => {
+      const chosen = file ?? listBackups(data)[0]?.file;
+      if (chosen === undefined) throw badInput('file', `There is no backup in ${data}. Name a file.`);
+      const before = await restoreStore(data, chosen);
+      if (json) printJson({ restored: chosen, before });
+      else print(`Restored from ${chosen}.${before === null ? '' : ` What was there before is ${before}.`}`);
+    });
+}
+
+/** By the server that runs on the data folder, which alone may open its store; else here. */
+async function backUp(dataFolder: string): Promise<BackupEntry> {
+  const server = await findServer(dataFolder);
+  if (server) return (await call(server, 'POST', '/api/backups', {})) as BackupEntry;
+  const store = await openStore(dataFolder, storeFiles);
+  try {
+    return (await store.backUp())!;
+  } finally {
+    await store.close();
+  }
+}
