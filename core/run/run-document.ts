@@ -72,6 +72,8 @@ export const MARKER_KINDS = [
   'skipped',
   /** Scratch that could not be removed at the end. */
   'left-behind',
+  /** The wall clock was set; nothing measured goes by it. */
+  'clock-set',
 ] as const;
 
 /** Something that happened at a moment of the run. */

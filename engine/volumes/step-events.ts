@@ -21,9 +21,9 @@ export function flushEvent({ direction, pass }: StepPart, atSeconds: number, sec
   return { type: 'marker', marker: { kind: 'flush', atSeconds, seconds, direction, pass, phase: null, note: '' } };
 }
 
-/** Something that lasted and belongs to no pass: a rest, a pause, a sleep, skipped files, what was left. */
+/** Something that lasted and belongs to no pass: a rest, a pause, a sleep, skipped files, what was left, a clock that was set. */
 export function momentEvent(
-  kind: 'pause' | 'rest' | 'sleep' | 'skipped' | 'left-behind',
+  kind: 'pause' | 'rest' | 'sleep' | 'skipped' | 'left-behind' | 'clock-set',
   atSeconds: number,
   seconds: number,
   note: string,

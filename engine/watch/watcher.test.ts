@@ -56,22 +56,45 @@ describe.skipIf(process.platform !== 'linux')('other traffic on the device', () 
   });
 });
 
-it('a wall clock that runs ahead of the monotonic one means that the machine slept', async () => {
-  const events: RunEvent[] = [];
-  let wall = 0;
-  const stop = startWatching(
-    {
-      deviceNumber: null,
-      deviceFolder: null,
-      ownBytes: () => 0,
-      nowSeconds: () => performance.now() / 1000,
-      // Each reading comes a minute later by the wall, and a second by the monotonic clock.
-      wallClock: () => (wall += 60_000),
-    },
-    (event) => events.push(event),
-  );
-  await expect.poll(() => events.length, { timeout: 100_000 }).toBeGreaterThanOrEqual(2);
-  stop();
-  expect(events[0]).toMatchObject({ type: 'marker', marker: { kind: 'sleep' } });
-  expect((events[0] as { marker: { seconds: number } }).marker.seconds).toBeGreaterThan(55);
+describe('clocks that part', () => {
+  /** The first marker when each reading comes later by so much by the wall, and since the start of the machine. */
+  async function markerWith(wallSeconds: number, bootSeconds: number | null) {
+    const events: RunEvent[] = [];
+    let [readings, own] = [0, 0];
+    const stop = startWatching(
+      {
+        deviceNumber: null,
+        deviceFolder: null,
+        ownBytes: () => 0,
+        nowSeconds: () => (own += 1),
+        wallClock: () => 1000 * wallSeconds * (readings += 1),
+        bootClock: () => bootSeconds && bootSeconds * own,
+      },
+      (event) => events.push(event),
+    );
+    await expect.poll(() => events.length).toBeGreaterThanOrEqual(1);
+    stop();
+    return events[0]!.type === 'marker' ? events[0].marker : null;
+  }
+
+  it('mean that the machine slept, where its own clock ran on', async () => {
+    expect(await markerWith(60, 60)).toMatchObject({ kind: 'sleep', seconds: 59 });
+    // Where nothing but the wall clock tells.
+    expect(await markerWith(60, null)).toMatchObject({ kind: 'sleep', seconds: 59 });
+  });
+
+  it('mean that the clock was set, where it did not', async () => {
+    expect(await markerWith(3601, 1)).toMatchObject({
+      kind: 'clock-set',
+      note: expect.stringMatching(/set on by 1.h/) as string,
+    });
+    expect(await markerWith(-3599, 1)).toMatchObject({
+      kind: 'clock-set',
+      note: expect.stringMatching(/set back by 1.h/) as string,
+    });
+  });
+
+  it('by nothing mean nothing', async () => {
+    expect(await markerWith(1, 1)).toBeNull();
+  });
 });

@@ -2,6 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import type { Emit } from '#core/run/run-events.ts';
+import { formatDuration } from '#core/units/format.ts';
 import { momentEvent } from '#engine/volumes/step-events.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
 
@@ -16,10 +17,26 @@ export interface WatchTargets {
   nowSeconds: () => number;
   /** Milliseconds of the wall clock; given by tests. */
   wallClock?: () => number;
+  /** Seconds since the machine was started, its sleep counted; null where it does not tell. Given by tests. */
+  bootClock?: () => number | null;
 }
 
-/** Clocks that part by more than this mean that the machine slept: the monotonic one stood still. */
-const SLEPT_SECONDS = 2;
+/** Clocks that part by more than this mean something. */
+const PARTED_SECONDS = 2;
+
+/** What else than time passing parted the clocks between two readings: a sleep, or somebody who set the wall clock. */
+function partedClocks(
+  before: { seconds: number; wallSeconds: number; bootSeconds: number | null },
+  now: typeof before,
+): { slept: number; set: number } {
+  const seconds = now.seconds - before.seconds;
+  const wall = now.wallSeconds - before.wallSeconds - seconds;
+  // Where only the wall clock tells of a sleep, being set on looks the same.
+  if (now.bootSeconds === null || before.bootSeconds === null)
+    return { slept: Math.max(0, wall), set: Math.min(0, wall) };
+  const slept = now.bootSeconds - before.bootSeconds - seconds;
+  return { slept, set: wall - slept };
+}
 
 /** Reads the conditions once a second until stopped, and tells of a machine that slept. */
 export function startWatching(targets: WatchTargets, emit: Emit): () => void {
@@ -29,8 +46,13 @@ export function startWatching(targets: WatchTargets, emit: Emit): () => void {
   const watch = () => {
     const now = read();
     const seconds = now.seconds - before.seconds;
-    const slept = now.wallSeconds - before.wallSeconds - seconds;
-    if (slept > SLEPT_SECONDS) emit(momentEvent('sleep', now.seconds, slept, 'The machine slept.'));
+    const { slept, set } = partedClocks(before, now);
+    if (slept > PARTED_SECONDS) emit(momentEvent('sleep', now.seconds, slept, 'The machine slept.'));
+    if (Math.abs(set) > PARTED_SECONDS) {
+      const way = set > 0 ? 'on' : 'back';
+      const note = `The clock of the machine was set ${way} by ${formatDuration(Math.abs(set))}; nothing measured goes by it.`;
+      emit(momentEvent('clock-set', now.seconds, 0, note));
+    }
     const moved = now.deviceBytes === null || before.deviceBytes === null ? null : now.deviceBytes - before.deviceBytes;
     emit({
       type: 'watch',
@@ -47,11 +69,27 @@ export function startWatching(targets: WatchTargets, emit: Emit): () => void {
   return () => clearInterval(timer);
 }
 
-function reading({ deviceNumber, ownBytes, nowSeconds, wallClock = Date.now }: WatchTargets) {
+/** Seconds since the machine was started (proc(5)), the time that it slept counted. */
+function secondsSinceBoot(): number | null {
+  try {
+    return Number(readFileSync('/proc/uptime', 'utf8').split(' ')[0]);
+  } catch {
+    return null;
+  }
+}
+
+function reading({
+  deviceNumber,
+  ownBytes,
+  nowSeconds,
+  wallClock = Date.now,
+  bootClock = secondsSinceBoot,
+}: WatchTargets) {
   const device = readDiskBytes(deviceNumber);
   return {
     seconds: nowSeconds(),
     wallSeconds: wallClock() / 1000,
+    bootSeconds: bootClock(),
     ownBytes: ownBytes(),
     deviceBytes: device === null ? null : device.readBytes + device.writeBytes,
     processor: processorTimes(),

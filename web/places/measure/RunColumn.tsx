@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { RunListEntry } from '#core/api/wire.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import type { runWords } from '#core/supply/run-words.ts';
-import type { IoMode, RunDocument } from '#core/run/run-document.ts';
+import type { IoMode, Marker, RunDocument } from '#core/run/run-document.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/units/format.ts';
 import { DoubtText, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
@@ -140,10 +140,13 @@ function conditionLines(run: RunDocument): string[] {
       ? [`${bytesText(start.writtenLastHourBytes)} written to it in the hour before`]
       : []),
     ...(start.onBattery === true ? ['on battery'] : []),
-    ...run.markers.filter(({ kind }) => kind === 'skipped' || kind === 'left-behind').map(({ note }) => note),
+    ...run.markers.filter(({ kind }) => TOLD_MARKERS.includes(kind)).map(({ note }) => note),
     ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
   ];
 }
+
+/** Markers that are told in words and not drawn. */
+const TOLD_MARKERS: readonly Marker['kind'][] = ['skipped', 'left-behind', 'clock-set'];
 
 function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
   const when = new Date(run.startedAt).toLocaleString('en-GB', {
