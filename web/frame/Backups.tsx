@@ -22,7 +22,7 @@ export function Backups() {
         {newest
           ? `${count(backups.length, 'backup', 'backups')} of runs, drives, workloads and projects, ${bytesText(bytes)} in all, the newest of ${new Date(newest.madeAt).toLocaleString('en-GB')}: ${newest.file}.`
           : 'None yet: the first is made when the store is a day old.'}{' '}
-        One is made a day and before each change of the store’s form; the last seven are kept.{' '}
+        One is made a day, and before a new version changes the store; the last seven are kept.{' '}
         <code>tavrox restore</code> puts one back.
       </Typography>
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}

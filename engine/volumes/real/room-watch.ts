@@ -13,8 +13,12 @@ export interface RoomWatch {
   end(): void;
 }
 
-/** What a filesystem takes for its own books beside the bytes of a fill that uses all it may. */
+/**
+ * What a filesystem takes for its own books beside the bytes of a fill that uses all it may: some in any case, and
+ * checksums kept twice of all that is written.
+ */
 const BOOKS_BYTES = 48e6;
+const BOOKS_SHARE = 0.003;
 /** What is written at most between two looks: the quickest memory of today. */
 const FASTEST_BYTES_PER_SECOND = 10e9;
 const SHORTEST_MILLISECONDS = 20;
@@ -29,17 +33,18 @@ export function watchRoom(spaces: readonly { mountPoint: string; freeBytes: numb
   let gone: Problem | undefined;
   const timers = spaces.map(({ mountPoint, freeBytes }) => {
     const reserve = reserveBytes(freeBytes);
-    const least = reserve - BOOKS_BYTES;
+    const leastAt = (free: number): number => reserve - BOOKS_BYTES - BOOKS_SHARE * Math.max(0, freeBytes - free);
     const timer = { next: undefined as NodeJS.Timeout | undefined, over: false };
     const look = async (): Promise<void> => {
       const free = await freeBytesAt(mountPoint);
       if (timer.over) return;
-      if (free !== null && free < least) {
+      if (free !== null && free < leastAt(free)) {
         gone ??= roomGone(mountPoint, free, reserve);
         stop.abort();
         return;
       }
-      const milliseconds = free === null ? LONGEST_MILLISECONDS : ((free - least) / FASTEST_BYTES_PER_SECOND) * 1000;
+      const milliseconds =
+        free === null ? LONGEST_MILLISECONDS : ((free - leastAt(free)) / FASTEST_BYTES_PER_SECOND) * 1000;
       timer.next = setTimeout(
         () => void look(),
         Math.min(LONGEST_MILLISECONDS, Math.max(SHORTEST_MILLISECONDS, milliseconds)),
