@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync } from 'node:fs';
+import { mkdirSync, readdirSync, statSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -13,6 +13,7 @@ import {
   volumeOfFolder,
   type App,
 } from '../support/app.ts';
+import { tavrox } from '../support/cli.ts';
 
 let app: App;
 let folder: string;
@@ -127,6 +128,19 @@ describe('who is let in', () => {
     const answer = await fetch(`${app.origin}/api/volumes`, { headers: bearer() });
     expect(answer.headers.get('cache-control')).toBe('no-store');
   });
+});
+
+it('the command line gets an address and a backup of the running server, and puts none back under it', async () => {
+  const address = (await tavrox(app.dataFolder, 'address')).stdout.trim();
+  expect(address).toMatch(new RegExp(`^${app.origin}/#key=.{20,}$`));
+  const backup = await tavrox(app.dataFolder, 'backup', '--json');
+  const { file, bytes } = JSON.parse(backup.stdout) as { file: string; bytes: number };
+  expect(statSync(file).size).toBe(bytes);
+  expect((await callApi(app, 'GET', '/backups')).document).toMatchObject([{ file, bytes }]);
+  const restored = await tavrox(app.dataFolder, 'restore', file);
+  expect(restored.code).toBe(2);
+  expect(restored.stderr).toMatch(/in use by another Tavrox/);
+  expect((await tavrox(folder, 'address')).stderr).toMatch(/No Tavrox runs on the data folder/);
 });
 
 describe('bad requests are problems with a sentence, and leave nothing behind', () => {
