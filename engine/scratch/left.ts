@@ -3,12 +3,7 @@ import type { KeptScratchEntry, LeftScratchEntry } from '#core/api/wire.ts';
 import { Problem } from '#core/problem.ts';
 import { isAlive, isSameProcess, ownIdentity } from '#engine/locks/process-identity.ts';
 import { dropNote, noteFile, notesIn, readNote, scratchName, type JournalEntry } from '#engine/scratch/journal.ts';
-import { removeScratch, wasRemoved, type Removal } from '#engine/scratch/removal.ts';
-
-/** Mount points of the volumes that are attached now; only asked for where something is not at its place. */
-export type MountPoints = () => Promise<readonly string[]>;
-
-const nowhere: MountPoints = () => Promise.resolve([]);
+import { nowhere, removeScratch, wasRemoved, type MountPoints, type Removal } from '#engine/scratch/removal.ts';
 
 /**
  * Removes what earlier processes left. Runs of this process for which `isRunning`, and those of other processes that
@@ -32,14 +27,9 @@ export async function cleanUpScratch(
       continue;
     }
     if (isInUse(entry, isRunning)) continue;
-    results.push({ folder: entry.folder, removal: await removeWherever(entry, note, mountPoints) });
+    results.push({ folder: entry.folder, removal: await removeScratch(entry, note, mountPoints) });
   }
   return results;
-}
-
-async function removeWherever(entry: JournalEntry, note: string, mountPoints: MountPoints): Promise<Removal> {
-  const here = await removeScratch(entry, note);
-  return here.is === 'removed' ? here : removeScratch({ ...entry, left: here.why }, note, await mountPoints());
 }
 
 function isInUse({ runId, owner }: JournalEntry, isRunning: (runId: string) => boolean): boolean {
@@ -73,7 +63,7 @@ export async function removeKept(
       status: 404,
     });
   }
-  return removeWherever(entry, note, mountPoints);
+  return removeScratch(entry, note, mountPoints);
 }
 
 /** Tries again to remove what was left. @throws Problem 404 when nothing of this name is */
@@ -83,7 +73,7 @@ export async function removeLeft(
   mountPoints: MountPoints = nowhere,
 ): Promise<Removal> {
   const { note, entry } = await leftAs(journalFolder, id);
-  return removeWherever(entry, note, mountPoints);
+  return removeScratch(entry, note, mountPoints);
 }
 
 /** Drops the note of what was left, and touches nothing else. @throws Problem 404 when nothing of this name is */

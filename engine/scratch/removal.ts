@@ -9,6 +9,11 @@ export const FOLDER_PREFIX = 'tavrox-scratch-';
 export const MARKER_FILE = 'tavrox-scratch.json';
 const NUMBERED_FILE = /^n-(\d{1,9})\.bin$/;
 
+/** Mount points of the volumes that are attached now; only asked for where something is not at its place. */
+export type MountPoints = () => Promise<readonly string[]>;
+
+export const nowhere: MountPoints = () => Promise.resolve([]);
+
 /** How the removal of a scratch folder went; `why` is for people. */
 export type Removal = { is: 'removed' } | { is: 'absent' | 'not-ours' | 'failed'; why: string };
 
@@ -32,7 +37,7 @@ const FAILED: Record<string, string> = {
 export async function removeScratch(
   entry: JournalEntry,
   note: string,
-  mountPoints: readonly string[] = [],
+  mountPoints: MountPoints = nowhere,
 ): Promise<Removal> {
   const removal = await removeFolder(entry, note, mountPoints).catch((error: unknown): Removal => {
     const { code = '' } = error as NodeJS.ErrnoException;
@@ -43,7 +48,7 @@ export async function removeScratch(
   return removal;
 }
 
-async function removeFolder(entry: JournalEntry, note: string, mountPoints: readonly string[]): Promise<Removal> {
+async function removeFolder(entry: JournalEntry, note: string, mountPoints: MountPoints): Promise<Removal> {
   const parent = placeOf(dirname(entry.folder));
   const isParentThere = parent !== null && (entry.parent === undefined || isSamePlace(entry.parent, parent));
   const folder = await findFolder(entry, isParentThere, mountPoints);
@@ -79,14 +84,14 @@ async function removeFolder(entry: JournalEntry, note: string, mountPoints: read
 export async function wasRemoved(entry: JournalEntry): Promise<boolean> {
   const parent = placeOf(dirname(entry.folder));
   if (parent === null || entry.parent === undefined || !isSamePlace(entry.parent, parent)) return false;
-  return (await findFolder(entry, true, [])) === null && (await statsOf(entry.folder)) === null;
+  return (await findFolder(entry, true, nowhere)) === null && (await statsOf(entry.folder)) === null;
 }
 
 /** Where a scratch folder is now: at its place, beside it under another name, or where its volume is mounted. */
 async function findFolder(
   entry: JournalEntry,
   isParentThere: boolean,
-  mountPoints: readonly string[],
+  mountPoints: MountPoints,
 ): Promise<string | null> {
   if (await isMarked(entry.folder, entry)) return entry.folder;
   if (isParentThere) {
@@ -98,7 +103,7 @@ async function findFolder(
       if (placeOf(folder)?.inode === entry.own?.inode && (await isMarked(folder, entry))) return folder;
     }
   }
-  for (const mountPoint of mountPoints) {
+  for (const mountPoint of await mountPoints()) {
     const folder = join(mountPoint, entry.pathInVolume);
     if (await isMarked(folder, entry)) return folder;
   }

@@ -22,7 +22,8 @@ const NAME = /^store-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)Z\.tar\.gz$/;
 const MOST_KEPT = 7;
 const EVERY_MILLISECONDS = 24 * 3_600_000;
 
-const nameAt = (now: Date): string => `store-${now.toISOString().slice(0, 19).replaceAll(':', '-')}Z.tar.gz`;
+/** A moment as it may stand in a name. */
+const stampOf = (now: Date): string => `${now.toISOString().slice(0, 19).replaceAll(':', '-')}Z`;
 
 /** Backups in a data folder, the newest first. */
 export function listBackups(dataFolder: string): BackupEntry[] {
@@ -55,7 +56,7 @@ export async function makeBackup(dataFolder: string, client: PGlite, now = new D
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   await client.exec('CHECKPOINT');
   const archive = Buffer.from(await (await client.dumpDataDir('gzip')).arrayBuffer());
-  const file = join(folder, nameAt(now));
+  const file = join(folder, `store-${stampOf(now)}.tar.gz`);
   const draft = `${file}.part`;
   try {
     const descriptor = openSync(draft, 'w', 0o600);
@@ -97,7 +98,7 @@ export async function restoreBackup(dataFolder: string, file: string, now = new 
       cause: error,
     });
   }
-  const aside = existsSync(store) ? `${store}.before-${now.toISOString().slice(0, 19).replaceAll(':', '-')}Z` : null;
+  const aside = existsSync(store) ? `${store}.before-${stampOf(now)}` : null;
   if (aside) renameSync(store, aside);
   renameSync(draft, store);
   return aside;

@@ -1,7 +1,7 @@
-import { statfs } from 'node:fs/promises';
 import { Problem } from '#core/problem.ts';
 import { reserveBytes } from '#core/supply/room.ts';
 import { bytesText } from '#core/units/format.ts';
+import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import type { StepControl } from '#engine/volumes/volume.ts';
 
 /** Ends a run before its reserve is used up, whoever writes. */
@@ -36,7 +36,7 @@ export function watchRoom(spaces: readonly { mountPoint: string; freeBytes: numb
     const leastAt = (free: number): number => reserve - BOOKS_BYTES - BOOKS_SHARE * Math.max(0, freeBytes - free);
     const timer = { next: undefined as NodeJS.Timeout | undefined, over: false };
     const look = async (): Promise<void> => {
-      const free = await freeBytesAt(mountPoint);
+      const free = await freeBytesAt(mountPoint).catch(() => null);
       if (timer.over) return;
       if (free !== null && free < leastAt(free)) {
         gone ??= roomGone(mountPoint, free, reserve);
@@ -70,15 +70,6 @@ export function watchRoom(spaces: readonly { mountPoint: string; freeBytes: numb
 /** What a step obeys, and the watch over the room with it. */
 export const within = (room: RoomWatch | null, control: StepControl): StepControl =>
   room === null ? control : { ...control, signal: AbortSignal.any([control.signal, room.signal]) };
-
-async function freeBytesAt(mountPoint: string): Promise<number | null> {
-  try {
-    const { bavail, bsize } = await statfs(mountPoint);
-    return bavail * bsize;
-  } catch {
-    return null;
-  }
-}
 
 const roomGone = (mountPoint: string, freeBytes: number, reserve: number): Problem =>
   new Problem(

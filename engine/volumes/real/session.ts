@@ -1,5 +1,4 @@
 import { ftruncateSync } from 'node:fs';
-import { statfs } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import { BUCKET_COUNT } from '#core/run/histogram.ts';
 import type { Emit } from '#core/run/run-events.ts';
@@ -11,6 +10,7 @@ import { findExisting } from '#engine/volumes/real/existing.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { checkWhereabouts, tellLeft } from '#engine/volumes/real/own-scratch.ts';
+import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import { playRealFrames } from '#engine/volumes/real/frames.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
 import { blocksOf, monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
@@ -354,10 +354,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
       room?.check();
       return outcome;
     },
-    async freeBytes() {
-      const space = await statfs(info.mountPoint);
-      return space.bavail * space.bsize;
-    },
+    freeBytes: () => freeBytesAt(info.mountPoint),
     changedConnection: () => Promise.resolve(connectionNow(info)),
     async close(keepScratch, emit) {
       stopWatching?.();

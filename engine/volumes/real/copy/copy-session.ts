@@ -1,5 +1,5 @@
 import { closeSync, constants, openSync } from 'node:fs';
-import { chmod, mkdir, statfs } from 'node:fs/promises';
+import { chmod, mkdir } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { HASH_LIST_FOLDER } from '#core/copies/hash-list.ts';
@@ -26,6 +26,7 @@ import { madeFilesFolder, makeFiles } from '#engine/volumes/real/copy/make-files
 import { listPayload, type PayloadFile, type PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
 import { checkWhereabouts, tellLeft } from '#engine/volumes/real/own-scratch.ts';
+import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
@@ -367,10 +368,7 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
       room.check();
       return outcome;
     },
-    async freeBytes() {
-      const space = await statfs(source.info.mountPoint);
-      return space.bavail * space.bsize;
-    },
+    freeBytes: () => freeBytesAt(source.info.mountPoint),
     changedConnection: () => Promise.resolve(connectionNow(source.info)),
     async close(_keepScratch, emit) {
       for (const stop of stopWatching) stop();
