@@ -10,8 +10,8 @@ const [rates, copies, kills, faults] = ['throttled', 'copies', 'kills', 'faults'
 await runStages(
   // What computes, or has the processor busy, goes beside what waits for devices that the kernel holds.
   [
-    [rates, copies],
-    [tests('proof', 'proof/computed/'), kills, faults],
+    [rates, copies, kills],
+    [tests('proof', 'proof/computed/'), faults],
   ],
   // Devices that mostly wait may be held side by side, where nothing computes meanwhile.
   ['levels', 'steeper', 'takes-and-room'].map((name) => [tests('proof', `proof/quiet/${name}`)]),

@@ -5,7 +5,7 @@ import { doubtsOf } from '#core/supply/doubts/registry.ts';
 import { figuresOf, type RunFigures } from '#core/trace/figures.ts';
 
 /** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
-export const ANALYSIS_VERSION = 6;
+export const ANALYSIS_VERSION = 7;
 
 /** What a list of runs shows of one. */
 export interface RunSummary {

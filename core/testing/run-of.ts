@@ -10,22 +10,24 @@ import {
   type RunDocument,
 } from '#core/run/run-document.ts';
 
-/** One transfer of a made-up run: rates second by second. */
+/** One transfer of a made-up run. */
 export interface MadePass {
   direction: Direction;
   phase?: PassPhase;
-  /** Bytes per second in each second. */
+  /** Bytes per second from each look to the next. */
   rates: number[];
+  /** From look to look; a second where not said. */
+  sampleSeconds?: number;
   flushSeconds?: number;
 }
 
-/** A run document with exactly these transfers, one after the other, sampled once a second. For tests. */
+/** A run document with exactly these transfers, one after the other. For tests. */
 export function runOf(passes: readonly MadePass[], medium: Medium = 'flash'): RunDocument {
   const run = emptyRun(medium);
   const moved = { write: 0, read: 0 };
   let clock = 0;
   let number = 0;
-  for (const { direction, phase, rates, flushSeconds = 0 } of passes) {
+  for (const { direction, phase, rates, sampleSeconds = 1, flushSeconds = 0 } of passes) {
     if (direction === 'write' && phase !== 'sizing') number += 1;
     const pass = phase === 'sizing' ? 0 : Math.max(1, number);
     const row = (bytes: number, operations: number) => {
@@ -48,11 +50,11 @@ export function runOf(passes: readonly MadePass[], medium: Medium = 'flash'): Ru
     });
     row(moved[direction], 0);
     for (const rate of rates) {
-      clock += 1;
-      moved[direction] += rate;
+      clock += sampleSeconds;
+      moved[direction] += rate * sampleSeconds;
       row(moved[direction], rate > 0 ? 100 : 0);
     }
-    const ownBytes = rates.reduce((sum, rate) => sum + rate, 0);
+    const ownBytes = sampleSeconds * rates.reduce((sum, rate) => sum + rate, 0);
     run.conditions.bypass.push({ pass, direction, ownBytes, deviceBytes: ownBytes, deviceBytesAfterFlush: ownBytes });
     if (flushSeconds > 0) {
       run.markers.push({ ...marker, kind: 'flush', atSeconds: clock, seconds: flushSeconds, phase: null });

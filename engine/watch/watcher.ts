@@ -1,10 +1,10 @@
 import { readFileSync, readdirSync } from 'node:fs';
-import { cpus } from 'node:os';
 import { join } from 'node:path';
 import type { Emit } from '#core/run/run-events.ts';
 import { formatDuration } from '#core/units/format.ts';
 import { momentEvent } from '#engine/volumes/step-events.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { busyShare, processorTimes } from '#engine/watch/processor-load.ts';
 
 /** What to watch beside the transfers of a run; null where the system does not tell. */
 export interface WatchTargets {
@@ -94,27 +94,6 @@ function reading({
     deviceBytes: device === null ? null : device.readBytes + device.writeBytes,
     processor: processorTimes(),
   };
-}
-
-interface ProcessorTimes {
-  busy: number;
-  total: number;
-}
-
-export function processorTimes(): ProcessorTimes {
-  return cpus().reduce(
-    ({ busy, total }, { times }) => {
-      const all = times.user + times.nice + times.sys + times.irq + times.idle;
-      return { busy: busy + all - times.idle, total: total + all };
-    },
-    { busy: 0, total: 0 },
-  );
-}
-
-/** Busy share of all processors between two readings, 0 to 1; null when no time passed. */
-export function busyShare(before: ProcessorTimes, now: ProcessorTimes): number | null {
-  const total = now.total - before.total;
-  return total > 0 ? Math.min(1, Math.max(0, (now.busy - before.busy) / total)) : null;
 }
 
 /** First hwmon temperature of a device or its controller: NVMe and SATA drives both keep it there. */

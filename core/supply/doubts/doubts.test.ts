@@ -22,9 +22,13 @@ const codes = (run: RunDocument) => summaryOf(run).doubts.map((doubt) => doubt.c
 function stoodFor(seconds: number, isLookedAt: boolean): RunDocument {
   const half = Array<number>(12).fill(100 * MB);
   const run = runOf([{ direction: 'write', rates: [...half, ...Array<number>(seconds).fill(0), ...half] }], 'spinning');
-  if (isLookedAt) return run;
+  return isLookedAt ? run : without(run, (at) => at > 12 && at <= 12 + seconds);
+}
+
+/** Without the looks at some moments. */
+function without(run: RunDocument, isMissing: (atSeconds: number) => boolean): RunDocument {
   const { samples } = run;
-  const kept = samples.atSeconds.map((at) => at <= 12 || at > 12 + seconds);
+  const kept = samples.atSeconds.map((at) => !isMissing(at));
   for (const column of Object.values(samples) as unknown[][]) {
     const rows = column.filter((_, row) => kept[row]);
     column.splice(0, column.length, ...rows);
@@ -57,6 +61,27 @@ describe('doubts', () => {
     expect(evidenceOf(held, 'write')).toMatchObject({ mayProveHolds: true, mayProveBreaks: false });
     // Seconds in which nothing moves are how many drives work.
     expect(codes(stoodFor(4, true))).toEqual([]);
+  });
+
+  it('does not take a processor that was elsewhere for a stop of the drive', () => {
+    const tenth = (rates: number[]) => runOf([{ direction: 'write', rates, sampleSeconds: 0.1 }], 'spinning');
+    const whole = Array<number>(120).fill(100 * MB);
+    const unseen = (rates: number[], missing: number) =>
+      without(tenth(rates), (at) => at > 5.05 && at < 5.05 + missing);
+    const stopped = [...whole.slice(0, 50), ...Array<number>(8).fill(0), ...whole];
+    expect(summaryOf(unseen(stopped, 0.7)).doubts).toMatchObject([
+      {
+        code: 'held-up',
+        direction: 'write',
+        evidence: 'For 800 ms the program itself did not run, so that it may not have been the drive.',
+      },
+    ]);
+    // Seen all along: the drive's own stop.
+    expect(codes(tenth(stopped))).toEqual([]);
+    // A look that came late while bytes went on: what looks was held, not what writes.
+    expect(codes(unseen(whole, 0.7))).toEqual([]);
+    // Few looks are exactly in time.
+    expect(codes(unseen(stopped, 0.2))).toEqual([]);
   });
 
   it.each([

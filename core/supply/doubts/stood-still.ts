@@ -5,8 +5,16 @@ import { formatDuration } from '#core/units/format.ts';
 
 /** So long a time in which nothing moved is told; what is shorter is part of how a drive works. */
 const LEAST_SECONDS = 10;
-/** Looks that lie further apart than so many as usual were not taken: the program itself stood still. */
-const USUAL_SAMPLES = 20;
+/**
+ * Looks that lie so far apart, and further than so many as usual, were not taken: the program itself did not run. A look
+ * is due ten times a second, so that half a second without one is a processor that was elsewhere.
+ */
+const LEAST_UNSEEN_SECONDS = 0.5;
+const USUAL_LOOKS = 4;
+/** What writes and reads does not wait for the looks: where bytes went on like this share of before, it did run. */
+const WENT_ON_SHARE = 0.5;
+/** So many looks before it say how bytes went on. */
+const LOOKS_BEFORE = 10;
 
 interface Stop {
   atSeconds: number;
@@ -30,30 +38,39 @@ function standingOf({ samples, markers }: RunDocument): Standing {
       0,
     );
   const found: Standing = { seen: {}, unseen: {} };
-  const take = (stops: Standing['seen'], way: Direction, from: number, to: number) => {
-    if (to - from < LEAST_SECONDS) return;
+  const take = (stops: Standing['seen'], way: Direction, from: number, to: number, least: number) => {
+    if (to - from < least) return;
     const seconds = to - from - heldIn(from, to);
-    if (seconds >= LEAST_SECONDS && seconds > (stops[way]?.seconds ?? 0)) stops[way] = { atSeconds: from, seconds };
+    if (seconds >= least && seconds > (stops[way]?.seconds ?? 0)) stops[way] = { atSeconds: from, seconds };
   };
-  // Two kinds of doubt ask for it with every run, and next to none has a step so long: sorted only then.
+  // Two kinds of doubt ask for it with every run, and few have a step so long: sorted only then.
   let usual: number | undefined;
-  const isUnusual = (step: number) => step > USUAL_SAMPLES * (usual ??= usualStepOf(atSeconds));
-  // Where each direction's transfer is: its last look, and the look at which bytes last moved; null before the first did.
-  const at: Partial<Record<Direction, { row: number; movedRow: number | null }>> = {};
+  const isUnusual = (step: number) => step > USUAL_LOOKS * (usual ??= usualStepOf(atSeconds));
+  // Where each direction's transfer is: its last look, the looks before it, and the one at which bytes last moved; null
+  // before the first did.
+  const at: Partial<Record<Direction, { row: number; before: number[]; movedRow: number | null }>> = {};
   for (let row = 0; row < atSeconds.length; row += 1) {
     const way = direction[row]!;
     const last = at[way];
     if (!last || pass[last.row] !== pass[row]) {
-      at[way] = { row, movedRow: null };
+      at[way] = { row, before: [row], movedRow: null };
       continue;
     }
     const [from, to] = [atSeconds[last.row]!, atSeconds[row]!];
-    if (to - from >= LEAST_SECONDS && isUnusual(to - from)) take(found.unseen, way, from, to);
-    if (cumulativeBytes[row]! > cumulativeBytes[last.row]!) {
-      if (last.movedRow !== null) take(found.seen, way, atSeconds[last.movedRow]!, from);
+    const moved = cumulativeBytes[row]! - cumulativeBytes[last.row]!;
+    if (to - from >= LEAST_UNSEEN_SECONDS && isUnusual(to - from)) {
+      const first = last.before[0]!;
+      const movedBefore = cumulativeBytes[last.row]! - cumulativeBytes[first]!;
+      const asBefore = (movedBefore / (from - atSeconds[first]!)) * (to - from);
+      if (moved < WENT_ON_SHARE * asBefore) take(found.unseen, way, from, to, LEAST_UNSEEN_SECONDS);
+    }
+    if (moved > 0) {
+      if (last.movedRow !== null) take(found.seen, way, atSeconds[last.movedRow]!, from, LEAST_SECONDS);
       last.movedRow = row;
     }
     last.row = row;
+    last.before.push(row);
+    if (last.before.length > LOOKS_BEFORE) last.before.shift();
   }
   return found;
 }
@@ -79,7 +96,7 @@ export const stoodStill: DoubtKind = {
     occasions(standingOf(run).seen, (seconds) => `Nothing moved for ${formatDuration(seconds)} in the middle of it.`),
 };
 
-/** Nothing was even looked at for long: the program was held, or its machine. */
+/** Nothing was even looked at, and nothing moved: the program was held, or its machine. */
 export const heldUp: DoubtKind = {
   code: 'held-up',
   effect: 'too-low',

@@ -7,7 +7,7 @@ import type { Evidence } from '#core/supply/evidence.ts';
 import { demandFrom } from '#core/testing/curves.ts';
 import { framesOf } from '#core/trace/frames.ts';
 import { judgeRun } from '#core/verdict/judge.ts';
-import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
+import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 import { ONCE_MORE, printSecondTries } from '../once-more.ts';
 
@@ -30,6 +30,9 @@ export interface Job {
   frames: number;
   buffer: number;
 }
+
+/** What the program says of a run when the machine was in its way. */
+const MACHINE_DOUBTS = new Set(['busy-processor', 'held-up']);
 
 /** What is written of a device behind the turn, in bytes: ten seconds of it. */
 const behindBytes = ({ slow }: Held): number => 10 * slow * MB;
@@ -58,15 +61,23 @@ function rigOf(device: ReturnType<typeof makeThrottledDevice>) {
   return {
     device,
     turnDown,
-    /** A Long fill of it; what speaks against the run is told where the verdict is another than expected. */
+    /**
+     * A Long fill of it. One of which the program itself says that the machine held it up is measured once more, and it
+     * is printed; what speaks against the run is told where the verdict is another than expected.
+     */
     async fill(held: Held, ...args: string[]): Promise<{ evidence: Evidence; turned: number; doubts: string }> {
-      const turn = turnDown(held);
-      const run = await device.measure(
-        ...['--recipe', 'long-fill', '--size', `${(held.after * MB + behindBytes(held)) / 1e9}GB`],
-        ...['--until-floor', 'no', '--block', '1MiB', ...args],
-      );
-      const { traces, doubts } = profileRunOf(run);
-      return { evidence: traces[0]!, turned: await turn.end(), doubts: JSON.stringify(doubts) };
+      for (let tries = 1; ; tries += 1) {
+        const turn = turnDown(held);
+        const run = await device.measure(
+          ...['--recipe', 'long-fill', '--size', `${(held.after * MB + behindBytes(held)) / 1e9}GB`],
+          ...['--until-floor', 'no', '--block', '1MiB', ...args],
+        );
+        const turned = await turn.end();
+        const { traces, doubts } = profileRunOf(run);
+        if (tries > 1 || !doubts.some(({ code }) => MACHINE_DOUBTS.has(code)))
+          return { evidence: traces[0]!, turned, doubts: JSON.stringify(doubts) };
+        console.log(`measured once more: ${doubts.map(({ evidence }) => evidence).join(' ')}`);
+      }
     },
     record: ({ frames, buffer }: Job, seconds: number) =>
       device.measure(
@@ -75,6 +86,18 @@ function rigOf(device: ReturnType<typeof makeThrottledDevice>) {
       ),
   };
 }
+
+/** From when to when a verdict says that the first frame is lost, seconds; the same where it knows the moment. */
+export const breakOf = ({ breaksAtSeconds, breaksAtLatestSeconds }: Verdict): [number, number] => [
+  breaksAtSeconds!,
+  breaksAtLatestSeconds ?? breaksAtSeconds!,
+];
+
+export const inSeconds = (from: number, to: number): string =>
+  from === to ? `${from.toFixed(2)} s` : `${from.toFixed(2)} to ${to.toFixed(2)} s`;
+
+/** What was read of a fill, for a failure's message. */
+const levelsOf = ({ parted }: Evidence): string => `read of the fill: ${JSON.stringify(parted?.[0]?.levels)}`;
 
 export const firstDropped = (run: RunDocument): number | null => framesOf(run)!.streams[0]!.firstDroppedSeconds;
 
@@ -103,7 +126,11 @@ export function onHeldDevice(name: string, tests: (rig: () => Rig, tell: (line: 
   });
 }
 
-/** Of each device a job that breaks on it, and one that holds. */
+/**
+ * Of each device a job that breaks on it, and one that holds. From run to run the kernel lets some 10 MB more or less
+ * through (seen: 12): what breaks asks for 70 MB/s and more above the slow level, so that this moves its break by less
+ * than 0.2 s. Nearer to that level it would move it by more than what is asked of the verdict.
+ */
 export function jobsOnLevels(
   name: string,
   devices: readonly { held: Held; breaking: [number, number]; holding: [number, number] }[],
@@ -121,15 +148,16 @@ export function jobsOnLevels(
         const takeSeconds = (0.95 * fill.evidence.provenBytes) / bytesPerSecond;
         const predicted = judgeRun(demandOf(job, { takeSeconds }), fill.evidence, DEFAULT_POLICY);
         expect(predicted, fill.doubts).toMatchObject({ verdict: 'breaks', reason: 'too-slow' });
-        const said = predicted.breaksAtSeconds!;
+        const [from, to] = breakOf(predicted);
         const turn = rig().turnDown(held);
-        const dropped = firstDropped(await rig().record(job, Math.ceil(said + 3)))!;
+        const dropped = firstDropped(await rig().record(job, Math.ceil(to + 3)))!;
         const turned = await turn.end();
         // The turn is made by a watcher that looks every few milliseconds; where it came in each run is known.
         const shift = (turned - fill.turned) / bytesPerSecond;
-        tell(`breaks: said ${said.toFixed(2)} s, lost at ${dropped.toFixed(2)} s`);
+        tell(`breaks: said ${inSeconds(from, to)}, lost at ${dropped.toFixed(2)} s`);
         const slack = Math.max(0.03 * dropped, 2 / job.frames) + 0.1;
-        expect(Math.abs(said + shift - dropped)).toBeLessThanOrEqual(slack);
+        expect(dropped, levelsOf(fill.evidence)).toBeGreaterThanOrEqual(from + shift - slack);
+        expect(dropped, levelsOf(fill.evidence)).toBeLessThanOrEqual(to + shift + slack);
       });
 
       it('loses none where the Long fill said so', async () => {
