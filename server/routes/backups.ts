@@ -5,10 +5,11 @@ import { listBackups } from '#server/store/backups.ts';
 import { refusalText } from '#server/store/store.ts';
 
 export const backupRoutes: RouteGroup = {
+  tag: { name: 'Backups', description: 'Copies of everything Tavrox keeps.' },
   paths: {
     '/backups': {
-      get: operation('Backups of the store, the newest first', 200, json('Backups', list(anything))),
-      post: operation('Makes one now', 201, json('The backup', anything)),
+      get: operation('listBackups', 'Backups of the store, the newest first', 200, json('Backups', list(anything))),
+      post: operation('makeBackup', 'Makes one now', 201, json('The backup', anything)),
     },
   },
   routes({ store, dataFolder }) {

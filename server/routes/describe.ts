@@ -4,15 +4,32 @@ import type { RouteContext } from '#server/routes/context.ts';
 
 /** Routes on one subject, with their description for the OpenAPI document. */
 export interface RouteGroup {
-  /** OpenAPI path items by their paths below /api. */
-  paths: Record<string, object>;
+  /** What they are about, and its one sentence. */
+  tag: { name: string; description: string };
+  /** Operations by their paths below /api and their methods. */
+  paths: Record<string, Partial<Record<Method, Operation>>>;
   routes(context: RouteContext): Router;
 }
 
-const problem = {
-  description: 'What happened, where and what to do (RFC 9457).',
-  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
-};
+export type Method = 'get' | 'put' | 'post' | 'patch' | 'delete';
+
+export interface Operation {
+  operationId: string;
+  summary: string;
+  parameters?: object[];
+  requestBody?: object;
+  /** Empty where nobody has to be let in; else what the whole API asks for. */
+  security?: [];
+  responses: Record<string, object>;
+}
+
+/** What an operation takes, and the statuses with which it may refuse beyond those that any request may meet. */
+export interface Takes extends Pick<Operation, 'parameters' | 'requestBody' | 'security'> {
+  refuses?: number[];
+}
+
+export const ref = (name: string): JsonSchema => ({ $ref: `#/components/schemas/${name}` });
+export const problem = { $ref: '#/components/responses/Problem' };
 
 /** An answer, or a body, that is JSON. */
 export const json = (description: string, schema: JsonSchema) => ({
@@ -21,15 +38,50 @@ export const json = (description: string, schema: JsonSchema) => ({
 });
 export const list = (schema: JsonSchema): JsonSchema => ({ type: 'array', items: schema });
 export const anything: JsonSchema = { type: 'object' };
-export const ref = (name: string): JsonSchema => ({ $ref: `#/components/schemas/${name}` });
-export const body = (schema: JsonSchema) => ({ requestBody: { required: true, ...json('', schema) } });
-export const byId = { parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }] };
-export const byPath = {
-  parameters: [...byId.parameters, { name: 'path', in: 'query', required: true, schema: { type: 'string' } }],
-};
+/** Server-sent events: each holds a list of messages as JSON. */
+export const events = (description: string) => ({
+  description,
+  content: { 'text/event-stream': { schema: { type: 'string' } } },
+});
 export const nothing = (description: string) => ({ description });
 
-/** One operation; a problem is what every one of them may answer. */
-export function operation(summary: string, status: number, success: object, more: object = {}) {
-  return { summary, ...more, responses: { [status]: success, default: problem } };
+export const body = (schema: JsonSchema): Takes => ({
+  requestBody: { required: true, ...json('', schema) },
+  refuses: [422],
+});
+
+export const query = (name: string, schema: JsonSchema, required: boolean, description: string): Takes => ({
+  parameters: [{ name, in: 'query', required, description, schema }],
+  refuses: [422],
+});
+
+export const byId: Takes = {
+  parameters: [{ name: 'id', in: 'path', required: true, description: 'Its id.', schema: { type: 'string' } }],
+  refuses: [404],
+};
+
+/** Several of them in one. */
+export function all(...takes: Takes[]): Takes {
+  const bodies = takes.flatMap(({ requestBody }) => requestBody ?? []);
+  return {
+    parameters: takes.flatMap(({ parameters = [] }) => parameters),
+    ...(bodies[0] ? { requestBody: bodies[0] } : {}),
+    refuses: takes.flatMap(({ refuses = [] }) => refuses),
+  };
+}
+
+/** One operation; `operationId` is what a generated client calls it. */
+export function operation(
+  operationId: string,
+  summary: string,
+  status: number,
+  success: object,
+  { refuses = [], ...takes }: Takes = {},
+): Operation {
+  return {
+    operationId,
+    summary,
+    ...takes,
+    responses: { [status]: success, ...Object.fromEntries(refuses.map((one) => [one, problem])) },
+  };
 }

@@ -6,7 +6,18 @@ import type { Connection } from '#core/links/connection.ts';
 import { Problem } from '#core/problem.ts';
 import { profileRunOf, profilesOf, type ProfileRun } from '#core/supply/profile.ts';
 import { validated } from '#server/http/validate.ts';
-import { anything, body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
+import {
+  all,
+  anything,
+  body,
+  byId,
+  json,
+  list,
+  nothing,
+  operation,
+  ref,
+  type RouteGroup,
+} from '#server/routes/describe.ts';
 import { changeDrive, listDrives } from '#server/store/drives.ts';
 import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
 
@@ -21,16 +32,26 @@ const changeSchema = object({
 }).noUnknown('body: ${unknown} is not known.');
 
 export const driveRoutes: RouteGroup = {
+  tag: { name: 'Drives', description: 'Cards of drives and what their runs testify.' },
   paths: {
-    '/drives': { get: operation('Drive cards', 200, json('Drives', list(anything))) },
+    '/drives': { get: operation('listDrives', 'Drive cards', 200, json('Drives', list(anything))) },
     '/drives/{id}': {
-      patch: operation('Changes a drive’s card', 204, nothing('Kept'), {
-        ...byId,
-        ...body(jsonSchemaOf(changeSchema)),
-      }),
+      patch: operation(
+        'changeDrive',
+        'Changes a drive’s card',
+        204,
+        nothing('Kept'),
+        all(byId, body(jsonSchemaOf(changeSchema))),
+      ),
     },
     '/drives/{id}/profiles': {
-      get: operation('What a drive’s runs testify, by connection', 200, json('Profiles', list(ref('Profile'))), byId),
+      get: operation(
+        'readProfiles',
+        'What a drive’s runs testify, by connection',
+        200,
+        json('Profiles', list(ref('Profile'))),
+        byId,
+      ),
     },
   },
   routes({ db }) {

@@ -3,10 +3,11 @@ import { anything, json, nothing, operation, type RouteGroup } from '#server/rou
 import { hasExamples, removeExamples } from '#server/store/examples.ts';
 
 export const exampleRoutes: RouteGroup = {
+  tag: { name: 'Examples', description: 'The made-up workspace that a first start shows.' },
   paths: {
     '/examples': {
-      get: operation('Whether examples are present', 200, json('Presence', anything)),
-      delete: operation('Removes all examples', 204, nothing('Removed')),
+      get: operation('readExamples', 'Whether examples are present', 200, json('Presence', anything)),
+      delete: operation('removeExamples', 'Removes all examples', 204, nothing('Removed')),
     },
   },
   routes({ db }) {

@@ -3,7 +3,7 @@ import { Problem } from '#core/problem.ts';
 import { forgetLeft, listKept, listLeft, removeKept, removeLeft } from '#engine/scratch/left.ts';
 import type { Removal } from '#engine/scratch/removal.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
-import { anything, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { all, anything, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
 
 /** @throws Problem 409 with why a scratch folder was not removed */
 function requireRemoved(removal: Removal): void {
@@ -11,17 +11,38 @@ function requireRemoved(removal: Removal): void {
   throw new Problem('not-removed', `The scratch folder was not removed. ${removal.why}`, { status: 409 });
 }
 
+const removable = all(byId, { refuses: [409] });
+
 export const keptRoutes: RouteGroup = {
+  tag: {
+    name: 'Scratch',
+    description: 'What runs left on drives: kept on purpose, or because it could not be removed.',
+  },
   paths: {
-    '/kept': { get: operation('Scratch files that were kept', 200, json('Kept', list(anything))) },
-    '/kept/{id}': { delete: operation('Gives back a kept scratch file', 204, nothing('Removed'), byId) },
+    '/kept': { get: operation('listKept', 'Scratch files that were kept', 200, json('Kept', list(anything))) },
+    '/kept/{id}': {
+      delete: operation('removeKept', 'Gives back a kept scratch file', 204, nothing('Removed'), removable),
+    },
     '/left': {
-      get: operation('Scratch folders that could not be removed, and why', 200, json('Left', list(anything))),
+      get: operation(
+        'listLeft',
+        'Scratch folders that could not be removed, and why',
+        200,
+        json('Left', list(anything)),
+      ),
     },
     '/left/{id}': {
-      delete: operation('Drops the note of one, and touches nothing else', 204, nothing('Forgotten'), byId),
+      delete: operation(
+        'forgetLeft',
+        'Drops the note of one, and touches nothing else',
+        204,
+        nothing('Forgotten'),
+        byId,
+      ),
     },
-    '/left/{id}/remove': { post: operation('Tries again to remove one', 204, nothing('Removed'), byId) },
+    '/left/{id}/remove': {
+      post: operation('removeLeft', 'Tries again to remove one', 204, nothing('Removed'), removable),
+    },
   },
   routes({ volumes: { journalFolder } }) {
     const router = Router();

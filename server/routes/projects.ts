@@ -3,15 +3,24 @@ import { badInput } from '#core/problem.ts';
 import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 import { parseDocument } from '#core/schema/parse-document.ts';
 import { projectSchema } from '#core/sizing/project.ts';
-import { anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { all, anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
 import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
 
 export const projectRoutes: RouteGroup = {
+  tag: { name: 'Projects', description: 'What storage is sized for.' },
   paths: {
-    '/projects': { get: operation('Projects that storage is sized for', 200, json('Projects', list(anything))) },
+    '/projects': {
+      get: operation('listProjects', 'Projects that storage is sized for', 200, json('Projects', list(anything))),
+    },
     '/projects/{id}': {
-      put: operation('Keeps a project whole', 204, nothing('Kept'), { ...byId, ...body(jsonSchemaOf(projectSchema)) }),
-      delete: operation('Deletes a project', 204, nothing('Deleted'), byId),
+      put: operation(
+        'saveProject',
+        'Keeps a project whole',
+        204,
+        nothing('Kept'),
+        all(byId, body(jsonSchemaOf(projectSchema))),
+      ),
+      delete: operation('deleteProject', 'Deletes a project', 204, nothing('Deleted'), byId),
     },
   },
   routes({ db }) {

@@ -5,7 +5,18 @@ import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 import { recordablePrograms } from '#engine/processes/recordings.ts';
 import type { Recorder } from '#engine/processes/recorder.ts';
 import { validated } from '#server/http/validate.ts';
-import { anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import {
+  all,
+  anything,
+  body,
+  byId,
+  json,
+  list,
+  nothing,
+  operation,
+  query,
+  type RouteGroup,
+} from '#server/routes/describe.ts';
 
 const startSchema = object({
   /** Number of a process that runs. */
@@ -27,19 +38,34 @@ function stateOf({ recording, isGoing }: Recorder, fromRow: number) {
  * command line starts them, see `tavrox record`.
  */
 export const recordingRoutes: RouteGroup = {
+  tag: { name: 'Recordings', description: 'What programs read and write.' },
   paths: {
-    '/programs': { get: operation('Programs that can be recorded', 200, json('Programs', list(anything))) },
+    '/programs': {
+      get: operation('listPrograms', 'Programs that can be recorded', 200, json('Programs', list(anything))),
+    },
     '/recordings': {
-      get: operation('Recordings', 200, json('Recordings without their rows', list(anything))),
-      post: operation('Records a running program', 201, json('The recording', state), body(jsonSchemaOf(startSchema))),
+      get: operation('listRecordings', 'Recordings', 200, json('Recordings without their rows', list(anything))),
+      post: operation(
+        'startRecording',
+        'Records a running program',
+        201,
+        json('The recording', state),
+        all(body(jsonSchemaOf(startSchema)), { refuses: [403, 404, 409] }),
+      ),
     },
     '/recordings/{id}': {
-      get: operation('A recording, its rows from one on', 200, json('The recording', state), {
-        parameters: [...byId.parameters, { name: 'from', in: 'query', schema: { type: 'integer', minimum: 0 } }],
-      }),
-      delete: operation('Ends and removes a recording', 204, nothing('Removed'), byId),
+      get: operation(
+        'readRecording',
+        'A recording, its rows from one on',
+        200,
+        json('The recording', state),
+        all(byId, query('from', { type: 'integer', minimum: 0 }, false, 'First row that is asked for.')),
+      ),
+      delete: operation('removeRecording', 'Ends and removes a recording', 204, nothing('Removed'), byId),
     },
-    '/recordings/{id}/stop': { post: operation('Ends a recording', 200, json('The recording', state), byId) },
+    '/recordings/{id}/stop': {
+      post: operation('stopRecording', 'Ends a recording', 200, json('The recording', state), byId),
+    },
   },
   routes({ recordings }) {
     const router = Router();

@@ -7,7 +7,19 @@ import { summaryOf } from '#core/supply/run-summary.ts';
 import { openLiveFeed } from '#server/http/live.ts';
 import { validated } from '#server/http/validate.ts';
 import { jsonSchemaOf } from '#core/schema/json-schema.ts';
-import { anything, body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
+import {
+  all,
+  anything,
+  body,
+  byId,
+  events,
+  json,
+  list,
+  nothing,
+  operation,
+  ref,
+  type RouteGroup,
+} from '#server/routes/describe.ts';
 import { annotateRun, deleteRun, listRuns, readRun } from '#server/store/runs.ts';
 
 const MOST_LISTED_RUNS = 500;
@@ -38,35 +50,64 @@ const annotateRunSchema = object({
 }).noUnknown('body: ${unknown} is not known.');
 
 export const runRoutes: RouteGroup = {
+  tag: { name: 'Runs', description: 'What was measured, and what goes on.' },
   paths: {
     '/runs': {
-      get: operation('Runs, newest first, with figures and doubts', 200, json('Runs', list(anything))),
+      get: operation('listRuns', 'Runs, newest first, with figures and doubts', 200, json('Runs', list(anything))),
       post: operation(
+        'startRun',
         'Starts a run, or puts it in the queue',
         201,
         json('Its id', anything),
-        body(jsonSchemaOf(startRunSchema)),
+        all(body(jsonSchemaOf(startRunSchema)), { refuses: [404, 409] }),
       ),
     },
     '/runs/{id}': {
-      get: operation('A run whole', 200, json('The run', ref('Run')), byId),
+      get: operation('readRun', 'A run whole', 200, json('The run', ref('Run')), byId),
       patch: operation(
+        'annotateRun',
         'Keeps a note or tags with a run, or leaves it out of what its drive testifies',
         200,
         json('Kept', anything),
-        {
-          ...byId,
-          ...body(jsonSchemaOf(annotateRunSchema)),
-        },
+        all(byId, body(jsonSchemaOf(annotateRunSchema))),
       ),
-      delete: operation('Deletes a run', 204, nothing('Deleted'), byId),
+      delete: operation('deleteRun', 'Deletes a run', 204, nothing('Deleted'), all(byId, { refuses: [409] })),
     },
-    '/runs/{id}/report': { get: operation('A run with figures and doubts', 200, json('The run', ref('Run')), byId) },
-    '/runs/{id}/stop': { post: operation('Stops a run and keeps it', 202, json('Stopping', anything), byId) },
-    '/runs/{id}/pause': { post: operation('Holds a run', 202, json('Held', anything), byId) },
-    '/runs/{id}/resume': { post: operation('Lets a held run go on', 202, json('Going on', anything), byId) },
-    '/runs/{id}/live': { get: operation('A run as it goes on, as server-sent events', 200, nothing('Events'), byId) },
-    '/live': { get: operation('What goes on and waits, as server-sent events', 200, nothing('Events')) },
+    '/runs/{id}/report': {
+      get: operation('reportRun', 'A run with figures and doubts', 200, json('The run', ref('Run')), byId),
+    },
+    '/runs/{id}/stop': {
+      post: operation('stopRun', 'Stops a run and keeps it', 202, json('Stopping', anything), byId),
+    },
+    '/runs/{id}/pause': {
+      post: operation('pauseRun', 'Holds a run', 202, json('Held', anything), all(byId, { refuses: [409] })),
+    },
+    '/runs/{id}/resume': {
+      post: operation(
+        'resumeRun',
+        'Lets a held run go on',
+        202,
+        json('Going on', anything),
+        all(byId, { refuses: [409] }),
+      ),
+    },
+    '/runs/{id}/live': {
+      get: operation(
+        'followRun',
+        'A run as it goes on, as server-sent events',
+        200,
+        events('The run, and what comes'),
+        byId,
+      ),
+    },
+    '/live': {
+      get: operation(
+        'follow',
+        'What goes on and waits, as server-sent events',
+        200,
+        events('What goes on, and what comes'),
+      ),
+    },
   },
   routes({ db, runs }) {
     const router = Router();

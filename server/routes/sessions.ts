@@ -4,7 +4,7 @@ import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 import { readBody } from '#server/http/body.ts';
 import type { Gate } from '#server/http/security.ts';
 import { validated } from '#server/http/validate.ts';
-import { anything, body, json, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { anything, body, json, nothing, operation, query, type RouteGroup } from '#server/routes/describe.ts';
 
 const codeSchema = object({ code: string().max(200).required('key: must be given.') }).noUnknown(
   'body: ${unknown} is not known.',
@@ -27,21 +27,35 @@ export function doorRoutes(gate: Gate): Router {
 }
 
 export const sessionRoutes: RouteGroup = {
+  tag: { name: 'Sessions', description: 'Who is let in.' },
   paths: {
     '/sessions': {
-      get: operation('How many browsers are let in', 200, json('Their number', anything)),
-      post: operation('Trades the code of an address for a session', 201, json('The session', anything), {
-        ...body(jsonSchemaOf(codeSchema)),
-        security: [],
-      }),
+      get: operation('countSessions', 'How many browsers are let in', 200, json('Their number', anything)),
+      post: operation(
+        'openSession',
+        'Trades the code of an address for a session',
+        201,
+        json('The session', anything),
+        { ...body(jsonSchemaOf(codeSchema)), security: [] },
+      ),
     },
-    '/sessions/others': { delete: operation('Ends all sessions but one’s own', 204, nothing('Ended')) },
-    '/addresses': { post: operation('An address that lets one browser in, once', 201, json('It', anything)) },
+    '/sessions/others': {
+      delete: operation('endOtherSessions', 'Ends all sessions but one’s own', 204, nothing('Ended')),
+    },
+    '/addresses': {
+      post: operation('makeAddress', 'An address that lets one browser in, once', 201, json('It', anything)),
+    },
     '/challenge': {
-      get: operation('Proves that this server holds the key, without saying it', 200, json('The answer', anything), {
-        parameters: [{ name: 'challenge', in: 'query', required: true, schema: jsonSchemaOf(string()) }],
-        security: [],
-      }),
+      get: operation(
+        'answerChallenge',
+        'Proves that this server holds the key, without saying it',
+        200,
+        json('The answer', anything),
+        {
+          ...query('challenge', { type: 'string', minLength: 16, maxLength: 200 }, true, 'What nobody else was asked.'),
+          security: [],
+        },
+      ),
     },
   },
   routes({ gate, address }) {

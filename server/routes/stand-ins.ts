@@ -5,17 +5,21 @@ import { jsonSchemaOf } from '#core/schema/json-schema.ts';
 import { faultsSchema } from '#core/stand-ins/faults.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { validated } from '#server/http/validate.ts';
-import { anything, body, byId, json, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { all, anything, body, byId, json, operation, type RouteGroup } from '#server/routes/describe.ts';
 
 const faultsBody = object({ faults: faultsSchema }).noUnknown('body: ${unknown} is not known.');
 
 export const standInRoutes: RouteGroup = {
+  tag: { name: 'Stand-ins', description: 'Drives that are only made up, and what may go wrong with them.' },
   paths: {
     '/stand-ins/{id}/faults': {
-      put: operation('Switches faults on in a stand-in', 200, json('Faults', anything), {
-        ...byId,
-        ...body(jsonSchemaOf(faultsBody)),
-      }),
+      put: operation(
+        'setFaults',
+        'Switches faults on in a stand-in',
+        200,
+        json('Faults', anything),
+        all(byId, body(jsonSchemaOf(faultsBody))),
+      ),
     },
   },
   routes({ volumes }) {

@@ -19,7 +19,7 @@ import type { VerifiedFolder, VerifyProgress } from '#core/copies/verified-folde
 import { Problem } from '#core/problem.ts';
 import { recipeKindById } from '#core/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
-import { anything, byPath, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import { all, anything, byId, events, json, list, operation, query, type RouteGroup } from '#server/routes/describe.ts';
 import { listDrives } from '#server/store/drives.ts';
 
 const folderQuery = object({
@@ -28,18 +28,43 @@ const folderQuery = object({
   recipe: string().max(40).optional(),
 });
 
+const byPath = all(byId, query('path', { type: 'string', maxLength: 4096 }, true, 'Path of the folder.'));
+
 export const volumeRoutes: RouteGroup = {
+  tag: { name: 'Volumes', description: 'What is mounted now, the folders on it, and the stand-ins.' },
   paths: {
-    '/volumes': { get: operation('Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))) },
-    '/volumes/{id}/folders': { get: operation('Folders inside a folder', 200, json('Names', anything), byPath) },
+    '/volumes': {
+      get: operation('listVolumes', 'Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))),
+    },
+    '/volumes/{id}/folders': {
+      get: operation('listFolders', 'Folders inside a folder', 200, json('Names', anything), byPath),
+    },
     '/volumes/{id}/payload': {
-      get: operation('Files of a folder and their bytes, as server-sent events', 200, nothing('Events'), byPath),
+      get: operation(
+        'countFolder',
+        'Files of a folder and their bytes, as server-sent events',
+        200,
+        events('How far it is, and what came of it'),
+        byPath,
+      ),
     },
     '/volumes/{id}/verify': {
-      get: operation('A folder held against its hash lists, as server-sent events', 200, nothing('Events'), byPath),
+      get: operation(
+        'verifyFolder',
+        'A folder held against its hash lists, as server-sent events',
+        200,
+        events('How far it is, and what came of it'),
+        byPath,
+      ),
     },
     '/volumes/{id}/folder-check': {
-      get: operation('The checks of a run on a folder', 200, json('The folder’s real path', anything), byPath),
+      get: operation(
+        'checkFolder',
+        'The checks of a run on a folder',
+        200,
+        json('The folder’s real path', anything),
+        all(byPath, query('recipe', { type: 'string', maxLength: 40 }, false, 'Recipe that is to run there.')),
+      ),
     },
   },
   routes({ db, volumes }) {

@@ -4,7 +4,7 @@ import { parseWorkload } from '#core/demand/workload.ts';
 import { badInput } from '#core/problem.ts';
 import { validated } from '#server/http/validate.ts';
 import { jsonSchemaOf } from '#core/schema/json-schema.ts';
-import { body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
+import { all, body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
 import { deleteWorkload, listWorkloads, orderWorkloads, saveWorkload } from '#server/store/workloads.ts';
 
 /** The order in which workloads are listed, by their ids. */
@@ -13,14 +13,15 @@ const orderSchema = object({
 }).noUnknown('body: ${unknown} is not known.');
 
 export const workloadRoutes: RouteGroup = {
+  tag: { name: 'Workloads', description: 'What is asked of drives.' },
   paths: {
-    '/workloads': { get: operation('Workloads', 200, json('Workloads', list(ref('Workload')))) },
+    '/workloads': { get: operation('listWorkloads', 'Workloads', 200, json('Workloads', list(ref('Workload')))) },
     '/workloads/{id}': {
-      put: operation('Keeps a workload whole', 204, nothing('Kept'), { ...byId, ...body(ref('Workload')) }),
-      delete: operation('Deletes a workload', 204, nothing('Deleted'), byId),
+      put: operation('saveWorkload', 'Keeps a workload whole', 204, nothing('Kept'), all(byId, body(ref('Workload')))),
+      delete: operation('deleteWorkload', 'Deletes a workload', 204, nothing('Deleted'), byId),
     },
     '/workload-order': {
-      put: operation('Orders the workloads', 204, nothing('Kept'), body(jsonSchemaOf(orderSchema))),
+      put: operation('orderWorkloads', 'Orders the workloads', 204, nothing('Kept'), body(jsonSchemaOf(orderSchema))),
     },
   },
   routes({ db }) {
