@@ -1,5 +1,6 @@
-import { readFile, stat } from 'node:fs/promises';
-import { badInput } from '#core/problem.ts';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { Problem, badInput } from '#core/problem.ts';
 import type { Direction } from '#core/run/direction.ts';
 import { parseRunDocument, type RunDocument } from '#core/run/run-document.ts';
 import { runOfTrace } from '#core/supply/bare-trace.ts';
@@ -8,17 +9,36 @@ import { parseTraceCsv } from '#core/trace/trace-csv.ts';
 /** Documents beyond this are none of ours. */
 const LARGEST_FILE_BYTES = 500e6;
 
-/** A file's text. @throws Problem `bad-input` with one sentence when it cannot be read */
+/** Why a file cannot be read, in words. */
+const READ_FAULTS: Record<string, (path: string) => string> = {
+  ENOENT: (path) => `there is no file ${path}`,
+  ENOTDIR: (path) => `there is no file ${path}`,
+  EISDIR: (path) => `${path} is a folder, not a file`,
+  EACCES: (path) => `you may not read ${path}`,
+  ENAMETOOLONG: (path) => `${path.slice(0, 80)}… is too long for a path`,
+};
+
+/** A file's text; what never ends is not read for ever. @throws Problem `bad-input` with one sentence when it cannot be read */
 export async function textOf(path: string, where: string): Promise<string> {
+  const tooLarge = () => badInput(where, `${where}: ${path} is larger than 500 MB.`);
   try {
-    const { size } = await stat(path);
-    if (size > LARGEST_FILE_BYTES) throw badInput(where, `${where}: ${path} is larger than 500 MB.`);
-    return await readFile(path, 'utf8');
+    // A path with a zero in it is none that a filesystem could hold.
+    if (path.includes('\0')) throw badInput(where, `${where}: that is no path of a file.`);
+    if ((await stat(path)).size > LARGEST_FILE_BYTES) throw tooLarge();
+    // Pipes and devices tell no size.
+    const parts: Buffer[] = [];
+    let bytes = 0;
+    for await (const part of createReadStream(path) as AsyncIterable<Buffer>) {
+      bytes += part.length;
+      if (bytes > LARGEST_FILE_BYTES) throw tooLarge();
+      parts.push(part);
+    }
+    return Buffer.concat(parts).toString('utf8');
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    if (code === undefined) throw error;
-    if (code === 'ENOENT') throw badInput(where, `${where}: there is no file ${path}.`);
-    throw badInput(where, `${where}: ${path} cannot be read (${code}).`);
+    if (error instanceof Problem || code === undefined) throw error;
+    const words = READ_FAULTS[code]?.(path) ?? `${path} cannot be read: ${(error as Error).message}`;
+    throw badInput(where, `${where}: ${words}.`);
   }
 }
 

@@ -1,4 +1,4 @@
-// Builds everything into dist/: the program and its I/O worker (dist/node), the interface
+// Builds everything into dist/: the program and its worker threads (dist/node), the interface
 // (dist/web), and an empty prepared store (dist/store), so that a first start need not initialise
 // a database.
 import { spawn } from 'node:child_process';
@@ -25,6 +25,7 @@ async function buildNode() {
     entryPoints: {
       tavrox: 'cli/main.ts',
       'io-worker': 'engine/volumes/real/io-worker.ts',
+      'json-worker': 'server/http/json-worker.ts',
       'prepare-store': 'server/store/prepare-store.ts',
     },
     outdir: 'dist/node',

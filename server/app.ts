@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import { checkAddress } from '#server/http/address.ts';
 import { readBody } from '#server/http/body.ts';
 import { createGate, securityHeaders, type Gate } from '#server/http/security.ts';
 import { notFound, sendProblem } from '#server/http/problems.ts';
@@ -25,7 +26,7 @@ export function createApp(
   app.set('query parser', 'simple');
   app.use(gate.checkHost, securityHeaders);
 
-  app.use('/api', neverStored, gate.checkOrigin, doorRoutes(gate), gate.checkCredential, readBody);
+  app.use('/api', neverStored, checkAddress, gate.checkOrigin, doorRoutes(gate), gate.checkCredential, readBody);
   app.use('/api', ...ROUTE_GROUPS.map((group) => group.routes({ ...context, gate, address })));
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument());

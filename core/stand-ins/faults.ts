@@ -61,7 +61,7 @@ export const faultSchema = object({
   kind: string().oneOf(FAULT_KINDS, 'faults: ${value} is no fault of a stand-in.').required(),
   /** Null takes the kind’s own. */
   at: number().min(0).nullable().default(null),
-}).noUnknown('faults: ${unknown} is not known.');
+}).noUnknown('faults: “${unknown}” is not known.');
 export type Fault = InferType<typeof faultSchema>;
 export const faultsSchema = array(faultSchema.required()).max(FAULT_KINDS.length).required();
 

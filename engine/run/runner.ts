@@ -21,6 +21,7 @@ import type { ProcessLock } from '#engine/locks/process-lock.ts';
 import { lockDevice } from '#engine/run/device-locks.ts';
 import { trackProgress } from '#engine/run/progress.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
+import { whatHappened } from '#engine/system-words.ts';
 import {
   NOTHING_MOVED,
   type RunTarget,
@@ -232,7 +233,11 @@ export async function carryOutRun(
         whole = true;
       } finally {
         connection = await session.changedConnection().catch(() => null);
-        await session.close(whole && (request.recipe.keepsScratch?.(request.options) ?? false), emit);
+        const keeps = whole && (request.recipe.keepsScratch?.(request.options) ?? false);
+        await session.close(keeps, emit).catch((error: unknown) => {
+          // What fails on the way out of a failure hides what it was.
+          if (whole) throw error;
+        });
         freeBytes = await session.freeBytes().catch(() => null);
       }
     } finally {
@@ -268,10 +273,9 @@ function lockDevices(request: RunRequest): ProcessLock[] {
 
 function failureOf(error: unknown): NonNullable<RunDocument['failure']> {
   if (error instanceof Problem) return { code: error.code, detail: error.detail };
-  const { code, message } = error as NodeJS.ErrnoException;
   return {
     code: 'run-failed',
-    detail: `The run ended on an error (${code ?? message}). What was measured before is kept.`,
+    detail: `${whatHappened(error)}. What was measured before is kept.`,
   };
 }
 

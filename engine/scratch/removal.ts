@@ -27,6 +27,7 @@ const FAILED: Record<string, string> = {
   EPERM: 'This user may not change it.',
   EBUSY: 'It is in use.',
   EIO: 'The drive reported an error.',
+  ENOTCONN: 'The drive is gone.',
 };
 
 /**
@@ -118,14 +119,23 @@ async function isMarked(folder: string, entry: JournalEntry): Promise<boolean> {
     if (!(await lstat(marker)).isFile()) return false;
     const { name } = (JSON.parse(await readFile(marker, 'utf8')) ?? {}) as { name?: string };
     return name === scratchName(entry);
-  } catch {
+  } catch (error) {
+    // A folder that the journal knows by its place is not another one because its drive cannot read the marker.
+    const { code } = error as NodeJS.ErrnoException;
+    if (code !== undefined && !ABSENT.has(code) && isOwnPlace(folder, entry)) throw error;
     return false;
   }
 }
 
+const isOwnPlace = (folder: string, { own }: JournalEntry): boolean => {
+  const place = placeOf(folder);
+  return own !== undefined && place !== null && isSamePlace(own, place);
+};
+const ABSENT = new Set(['ENOENT', 'ENOTDIR']);
+
 const statsOf = (path: string): Promise<Stats | null> =>
   lstat(path).catch((error: NodeJS.ErrnoException) => {
-    if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return null;
+    if (ABSENT.has(error.code ?? '')) return null;
     throw error;
   });
 

@@ -16,6 +16,7 @@ import {
   type KeptScratch,
 } from '#engine/scratch/journal.ts';
 import { placeOf } from '#engine/scratch/place.ts';
+import { whatHappened } from '#engine/system-words.ts';
 import { FOLDER_PREFIX, MARKER_FILE, removeScratch, removeTree, type Removal } from '#engine/scratch/removal.ts';
 
 /**
@@ -86,7 +87,7 @@ export async function makeScratch(parent: string, owner: ScratchOwner): Promise<
   const fail = (error: unknown): Problem =>
     new Problem(
       'scratch-failed',
-      `No scratch folder could be made in ${parent} (${(error as NodeJS.ErrnoException).code}). Choose a folder you may write in.`,
+      `No scratch folder could be made in ${parent}. ${whatHappened(error)}. Choose another folder, or put that right.`,
       { where: 'folder', cause: error },
     );
   try {

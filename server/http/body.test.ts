@@ -1,17 +1,8 @@
 import type { Server } from 'node:http';
 import express from 'express';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { isTooDeep, readBody } from '#server/http/body.ts';
+import { readBody } from '#server/http/body.ts';
 import { sendProblem } from '#server/http/problems.ts';
-
-describe('the depth of JSON', () => {
-  it('is that of what is open, not of brackets in texts', () => {
-    expect(isTooDeep('['.repeat(32) + ']'.repeat(32))).toBe(false);
-    expect(isTooDeep('['.repeat(33) + ']'.repeat(33))).toBe(true);
-    expect(isTooDeep(JSON.stringify({ text: `${'['.repeat(100)}"\\`, next: '{'.repeat(50) }))).toBe(false);
-    expect(isTooDeep(`[${'[],'.repeat(1000)}[]]`)).toBe(false);
-  });
-});
 
 describe('bodies', () => {
   let server: Server;
@@ -53,9 +44,27 @@ describe('bodies', () => {
     expect(answer.document.detail).toMatch(detail);
   });
 
+  it('that are large are parsed beside the thread that looks how runs go on', async () => {
+    const large = `[${Array.from({ length: 400_000 }, (_, at) => at * 1.5).join(',')}]`;
+    const looks: number[] = [];
+    const looking = setInterval(() => looks.push(performance.now()), 5);
+    const answers = await Promise.all([
+      put('/workloads/one', large),
+      put('/workloads/two', `${large.slice(0, -1)},`),
+      put('/workloads/three', `[${'{},'.repeat(1_000_000)}{}]`),
+    ]);
+    clearInterval(looking);
+    expect(answers.map(({ status }) => status)).toEqual([200, 400, 400]);
+    expect(answers[1].document.detail).toBe('The request’s body is not JSON.');
+    expect(answers[2].document.detail).toMatch(/holds more than 200,000 objects, lists and fields/);
+    expect((answers[0].document.got as number[]).length).toBe(400_000);
+    expect(looks.length).toBeGreaterThan(5);
+  });
+
   it('of documents may be longer', async () => {
     const long = { curve: Array.from({ length: 200_000 }, (_, at) => at * 1.5) };
     expect((await put('/workloads/one', JSON.stringify(long))).status).toBe(200);
     expect((await put('/runs', JSON.stringify(long))).status).toBe(413);
+    expect((await put('/workloads/one', JSON.stringify('x'.repeat(20_000_000)))).status).toBe(413);
   });
 });

@@ -29,7 +29,7 @@ const MOST_KEPT = 200;
 const changeSchema = object({
   label: driveLabelSchema,
   details: driveDetailsSchema.required('details: are missing.'),
-}).noUnknown('body: ${unknown} is not known.');
+}).noUnknown('body: “${unknown}” is not known.');
 
 export const driveRoutes: RouteGroup = {
   tag: { name: 'Drives', description: 'Cards of drives and what their runs testify.' },

@@ -21,7 +21,7 @@ import {
 const startSchema = object({
   /** Number of a process that runs. */
   pid: number().integer().positive('pid: must be the number of a process.').required('pid: is missing.'),
-}).noUnknown('body: ${unknown} is not known.');
+}).noUnknown('body: “${unknown}” is not known.');
 
 const state = jsonSchemaOf(recordingSchema.concat(object({ isGoing: boolean().required() })));
 

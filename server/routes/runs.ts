@@ -35,10 +35,10 @@ const startRunSchema = object({
       volumeId: string().required('targets: each must name a volume.').max(200),
       folder: string().defined('targets: each needs a folder; empty for stand-ins.').max(4096),
     })
-      .noUnknown('targets: ${unknown} is not known.')
+      .noUnknown('targets: “${unknown}” is not known.')
       .required(),
   ).default([]),
-}).noUnknown('body: ${unknown} is not known.');
+}).noUnknown('body: “${unknown}” is not known.');
 
 /** What a person adds to a run; what is left out stays as it is. */
 const annotateRunSchema = object({
@@ -47,7 +47,7 @@ const annotateRunSchema = object({
     .max(20, 'tags: at most 20.')
     .optional(),
   leftOut: boolean().optional(),
-}).noUnknown('body: ${unknown} is not known.');
+}).noUnknown('body: “${unknown}” is not known.');
 
 export const runRoutes: RouteGroup = {
   tag: { name: 'Runs', description: 'What was measured, and what goes on.' },

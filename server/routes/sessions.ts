@@ -7,7 +7,7 @@ import { validated } from '#server/http/validate.ts';
 import { anything, body, json, nothing, operation, query, type RouteGroup } from '#server/routes/describe.ts';
 
 const codeSchema = object({ code: string().max(200).required('key: must be given.') }).noUnknown(
-  'body: ${unknown} is not known.',
+  'body: “${unknown}” is not known.',
 );
 const challengeSchema = object({ challenge: string().min(16).max(200).required() });
 

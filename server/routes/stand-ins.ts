@@ -7,7 +7,7 @@ import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { validated } from '#server/http/validate.ts';
 import { all, anything, body, byId, json, operation, type RouteGroup } from '#server/routes/describe.ts';
 
-const faultsBody = object({ faults: faultsSchema }).noUnknown('body: ${unknown} is not known.');
+const faultsBody = object({ faults: faultsSchema }).noUnknown('body: “${unknown}” is not known.');
 
 export const standInRoutes: RouteGroup = {
   tag: { name: 'Stand-ins', description: 'Drives that are only made up, and what may go wrong with them.' },

@@ -10,7 +10,7 @@ import { deleteWorkload, listWorkloads, orderWorkloads, saveWorkload } from '#se
 /** The order in which workloads are listed, by their ids. */
 const orderSchema = object({
   ids: array(string().required().max(80)).max(1000).required('ids: must list the workloads.'),
-}).noUnknown('body: ${unknown} is not known.');
+}).noUnknown('body: “${unknown}” is not known.');
 
 export const workloadRoutes: RouteGroup = {
   tag: { name: 'Workloads', description: 'What is asked of drives.' },

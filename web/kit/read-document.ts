@@ -1,18 +1,31 @@
-import { badInput } from '#core/problem.ts';
+import { Problem, badInput } from '#core/problem.ts';
 import { bytesText } from '#core/units/format.ts';
 
-/** Documents larger than this are none of ours, or more than the server takes. */
+/** Documents beyond this are none of ours. */
 const LARGEST_DOCUMENT_BYTES = 60e6;
 
-/** A document out of a file of the person's own. @throws Problem `bad-input` where it is too large or no JSON */
-export async function readDocument(file: File): Promise<unknown> {
-  if (file.size > LARGEST_DOCUMENT_BYTES) {
-    throw badInput('file', `it is larger than ${bytesText(LARGEST_DOCUMENT_BYTES)}.`);
+/** The text of a file of the person's own. @throws Problem `bad-input` where it is too large or cannot be read any more */
+export async function readTextFile(file: File, mostBytes = LARGEST_DOCUMENT_BYTES): Promise<string> {
+  if (file.size > mostBytes) throw badInput('file', `it is larger than ${bytesText(mostBytes)}.`);
+  try {
+    return await file.text();
+  } catch {
+    throw badInput('file', 'it cannot be read. It may have been changed or taken away since it was chosen.');
   }
-  const text = await file.text();
+}
+
+/** @throws Problem `bad-input` where a text is no JSON */
+export function documentOf(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch (error) {
     throw badInput('file', `it is not JSON: ${(error as Error).message}.`);
   }
 }
+
+/** A document out of a file of the person's own. @throws Problem as both do */
+export const readDocument = async (file: File): Promise<unknown> => documentOf(await readTextFile(file));
+
+/** The sentence on a file that was not taken. */
+export const notTaken = (file: File, error: unknown): string =>
+  `${file.name} was not taken: ${error instanceof Problem ? error.detail : `it holds something that cannot be read (${(error as Error).message}).`}`;

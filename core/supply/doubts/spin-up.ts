@@ -6,7 +6,7 @@ import { formatDuration } from '#core/units/format.ts';
 export const spinUp: DoubtKind = {
   code: 'spin-up',
   effect: 'apart',
-  advice: 'Nothing: the wait is set apart. Wake the drive before a take.',
+  advice: 'Wake the drive before a take.',
   find: (_run, figures) =>
     DIRECTIONS.flatMap((direction) => {
       const seconds = figures[direction]?.spinUpSeconds ?? 0;

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { MADE_KINDS, type MadeKind } from '#core/testing/job-oracle.ts';
 import { tableOf, toldOf, type ToldOf } from '#core/testing/whole-jobs.ts';
+import { extent } from '../extent.ts';
 
-/** Jobs of each kind; TAVROX_JOBS=1250 does ten thousand in all, in about a quarter of an hour. */
-const JOBS = Number(process.env['TAVROX_JOBS'] ?? 200);
+/** Jobs of each kind: ten thousand in all take about a quarter of an hour. */
+const JOBS = extent(1250, 200);
 const FIRST_SEED = 100_000;
 
 describe('what is said of whole jobs against what happens when they are done', () => {

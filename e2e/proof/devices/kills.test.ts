@@ -1,18 +1,100 @@
+import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { once } from 'node:events';
+import { mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
+import { RECIPE_KINDS } from '#core/recipes/registry.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder } from '../../support/app.ts';
+import { journalFolderOf } from '#server/serve.ts';
+import { callApi, removeFolder, root, startApp, temporaryFolder, volumeOfFolder } from '../../support/app.ts';
+import { tavrox } from '../../support/cli.ts';
 import { hashesIn } from '../../support/hashes.ts';
+import { extent } from '../extent.ts';
+
+/** In all: seven of ten of the command line, two of the server, one of copies of the server. */
+const KILLS = extent(100, 20);
+const [LINES, SERVERS, COPIES] = [0.7 * KILLS, 0.2 * KILLS, 0.1 * KILLS].map(Math.ceil) as [number, number, number];
+
+/** A run of each recipe that goes on for longer than it is let, by what follows the folder. */
+const RUNS: Record<string, (home: string) => [folder: string, ...args: string[]]> = {
+  'short-passes': (home) => [home, '--passes', '90', '--size', '24MB', '--block', '1MiB'],
+  'long-fill': (home) => [home, '--size', '900MB', '--block', '1MiB', '--read-back'],
+  'paced-frames': (home) => [home, '--stream', 'record 1MB 30', '--stream', 'play 100kB 20 files', '--seconds', '20'],
+  'block-ladder': (home) => [home, '--size', '32MB', '--seconds', '0.3'],
+  'file-scatter': (home) => [home, '--files', '4000', '--file-size', '20KB'],
+  'existing-material': (home) => [join(home, 'material'), '--passes', '900'],
+  replay: (home) => [home, '--phase', 'Stream: 1 MB in 64 KiB x2, every 100 ms for 20 s'],
+  copy: (home) => [join(home, 'material'), '--to', join(home, 'target'), '--what', 'folder', '--verify', 'target'],
+};
+/** A start takes the most of a second; what is killed after this has mostly begun to write. */
+const MOST_SECONDS = 2.5;
+
+describe('a command line killed at any moment of any recipe', () => {
+  it(`${LINES} times over leaves nothing, takes nothing, and every copy that is there is whole`, async () => {
+    expect(Object.keys(RUNS).sort()).toEqual(RECIPE_KINDS.map(({ id }) => id).sort());
+    const home = temporaryFolder('line-kills');
+    const data = temporaryFolder('line-kills-data');
+    const [material, target] = [join(home, 'material'), join(home, 'target')];
+    for (const one of [material, target]) mkdirSync(one);
+    for (let file = 0; file < 400; file += 1)
+      writeFileSync(join(material, `n-${file}`), randomBytes(file % 40 === 0 ? 2e6 : 20_000));
+    const before = hashesIn(material);
+    const met: Record<string, number> = {};
+    const scratchIn = () =>
+      [home, material, target]
+        .flatMap((folder) => readdirSync(folder))
+        .filter((one) => one.startsWith('tavrox-scratch'));
+    try {
+      for (let kill = 0; kill < LINES; kill += 1) {
+        const [id, args] = Object.entries(RUNS)[kill % RECIPE_KINDS.length]!;
+        const child = spawn(process.execPath, ['bin/tavrox.js', 'measure', ...args(home), '--recipe', id, '--json'], {
+          cwd: root,
+          env: { ...process.env, TAVROX_DATA: data, TAVROX_LOCKS: join(data, 'locks') },
+          stdio: 'ignore',
+        });
+        const ended = once(child, 'exit');
+        // Any moment is as good as another: there is no condition to wait for.
+        await Promise.race([wait(1000 * MOST_SECONDS * Math.random()), ended]);
+        const isInScratch = scratchIn().length > 0;
+        child.kill('SIGKILL');
+        await ended;
+        met[id] = (met[id] ?? 0) + Number(isInScratch);
+      }
+      // The next run removes what those before it left.
+      const { code, stderr } = await tavrox(data, 'measure', home, '--passes', '1', '--size', '24MB');
+      expect(code, stderr).toBe(0);
+      console.log(`killed with scratch on the drive: ${JSON.stringify(met)}`);
+      expect(scratchIn()).toEqual([]);
+      expect(readdirSync(journalFolderOf(data))).toEqual([]);
+      expect(hashesIn(material)).toEqual(before);
+      expect(readdirSync(home).sort()).toEqual(['material', 'target']);
+      // A copy has its name only once it is whole.
+      const copies = readdirSync(target).filter((one) => statSync(join(target, one)).isDirectory());
+      expect(copies).toEqual(readdirSync(target));
+      for (const copy of copies) {
+        const inside = join(target, copy);
+        const files = readdirSync(inside).filter((one) => statSync(join(inside, one)).isFile());
+        expect(files.sort()).toEqual(Object.keys(before).sort());
+      }
+      // Those that write were met while they did, not only before or after.
+      const writing = Object.keys(RUNS).filter((id) => id !== 'existing-material');
+      if (LINES >= 5 * RECIPE_KINDS.length) for (const id of writing) expect(met[id], id).toBeGreaterThan(0);
+    } finally {
+      removeFolder(home);
+      removeFolder(data);
+    }
+  });
+});
 
 describe('a server killed at any moment', () => {
-  it('ten times over leaves no scratch and loses no run', async () => {
+  it(`${SERVERS} times over leaves no scratch and loses no run`, async () => {
     const folder = temporaryFolder('kills');
     const dataFolder = temporaryFolder('kills-data');
     const ids: string[] = [];
     try {
-      for (let kill = 0; kill < 10; kill += 1) {
+      for (let kill = 0; kill < SERVERS; kill += 1) {
         const app = await startApp({ dataFolder, empty: true });
         await expect.poll(() => readdirSync(folder), { timeout: 20_000 }).toEqual([]);
         const volume = await volumeOfFolder(app, folder);
@@ -52,7 +134,7 @@ describe('a server killed at any moment', () => {
 });
 
 describe('a copy whose server is killed', () => {
-  it('five times over leaves no scratch and every byte of the source', async () => {
+  it(`${COPIES} times over leaves no scratch and every byte of the source`, async () => {
     const home = temporaryFolder('copy-kills');
     const dataFolder = temporaryFolder('copy-kills-data');
     const [source, target] = [join(home, 'source'), join(home, 'target')];
@@ -63,7 +145,7 @@ describe('a copy whose server is killed', () => {
     }
     const before = hashesIn(source);
     try {
-      for (let kill = 0; kill < 5; kill += 1) {
+      for (let kill = 0; kill < COPIES; kill += 1) {
         const app = await startApp({ dataFolder, empty: true });
         await expect.poll(() => readdirSync(target), { timeout: 20_000 }).toEqual([]);
         const { id: volumeId } = await volumeOfFolder(app, source);

@@ -1,19 +1,7 @@
 import { Problem } from '#core/problem.ts';
 import type { Direction } from '#core/run/direction.ts';
+import { systemWords, whatHappened } from '#engine/system-words.ts';
 import type { WorkerFailure } from '#engine/volumes/real/io-protocol.ts';
-
-const FAILURE_SENTENCES: Record<string, string> = {
-  ENOSPC: 'The volume is full',
-  EDQUOT: 'This user’s quota is used up',
-  EIO: 'The drive reported a read or write error',
-  ENODEV: 'The drive is gone',
-  ENXIO: 'The drive is gone',
-  ENOENT: 'A file is gone',
-  EACCES: 'A file may not be opened any more',
-  EROFS: 'The volume became read-only',
-  ESTALE: 'The share is gone',
-  EOF: 'A file ended early',
-};
 
 /** What a failed request means, as the end of a run. */
 export function transferFailure(
@@ -21,7 +9,7 @@ export function transferFailure(
   direction: Direction,
   mountPoint: string,
 ): Problem {
-  const what = FAILURE_SENTENCES[code] ?? `A request failed (${code})`;
+  const what = systemWords(code) ?? `A request failed (${code})`;
   const verb = direction === 'write' ? 'writing' : 'reading';
   const then = ['ENOSPC', 'EDQUOT'].includes(code)
     ? 'free some space, or measure less'
@@ -52,10 +40,9 @@ export function scratchMoved(folder: string): Problem {
 }
 
 export function openFailure(error: unknown, mountPoint: string): Problem {
-  const code = (error as NodeJS.ErrnoException).code ?? 'UNKNOWN';
   return new Problem(
     'scratch-failed',
-    `No scratch file could be made on ${mountPoint} (${code}). Check the volume and try again.`,
+    `No scratch file could be made on ${mountPoint}. ${whatHappened(error)}. Check the volume and try again.`,
     { status: 500, cause: error },
   );
 }

@@ -4,11 +4,10 @@ import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Problem } from '#core/problem.ts';
 import { parseSizing, type Project } from '#core/sizing/project.ts';
 import { FileInput } from '../../kit/FileInput.tsx';
 import { MenuButton } from '../../kit/MenuButton.tsx';
-import { readDocument } from '../../kit/read-document.ts';
+import { notTaken, readDocument } from '../../kit/read-document.ts';
 import { useLibrary } from '../../state/library.ts';
 import { adoptSizing, copyProject, createProject, removeProject, type Kept } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -41,7 +40,7 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
     try {
       await attempt(adoptSizing(parseSizing(await readDocument(chosen))), (id) => open(id));
     } catch (error) {
-      onProblem(`${chosen.name} was not taken: ${(error as Problem).detail}`);
+      onProblem(notTaken(chosen, error));
     }
   };
   return (

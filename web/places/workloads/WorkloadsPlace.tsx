@@ -5,10 +5,9 @@ import { Suspense, lazy, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { demandsOf, isFootage, itemBehind, type Item } from '#core/demand/items.ts';
 import { parseWorkload, type Workload } from '#core/demand/workload.ts';
-import type { Problem } from '#core/problem.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FileInput } from '../../kit/FileInput.tsx';
-import { readDocument } from '../../kit/read-document.ts';
+import { notTaken, readDocument } from '../../kit/read-document.ts';
 import { saveJson } from '../../kit/save-json.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { DemandLanes } from '../../pictures/DemandLanes.tsx';
@@ -222,7 +221,7 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
     try {
       attempt(adoptWorkload(parseWorkload(await readDocument(chosen))));
     } catch (error) {
-      onProblem(`${chosen.name} was not taken: ${(error as Problem).detail}`);
+      onProblem(notTaken(chosen, error));
     }
   };
   const actions: [string, () => void][] = [

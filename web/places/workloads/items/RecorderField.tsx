@@ -18,6 +18,7 @@ import { api } from '../../../api/client.ts';
 import { ChoiceList } from '../../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../../kit/RadioLine.tsx';
 import { TextLine } from '../../../kit/form.tsx';
+import { documentOf, notTaken, readTextFile } from '../../../kit/read-document.ts';
 import { saveJson } from '../../../kit/save-json.ts';
 import { Heading, ProblemText } from '../../../kit/words.tsx';
 import { RecordingPicture } from '../../../pictures/RecordingPicture.tsx';
@@ -61,17 +62,16 @@ export function RecorderField({ onRecording }: RecorderFieldProps) {
   useFollowed(recording, setRecording, told);
   const read = async (chosen: File) => {
     try {
-      if (chosen.size > LARGEST_FILE_BYTES) throw new Problem('bad-input', 'it is larger than 100 MB.');
-      const text = await chosen.text();
+      const text = await readTextFile(chosen, LARGEST_FILE_BYTES);
       const isJson = text.trimStart().startsWith('{');
       const found = isJson
-        ? parseRecording(JSON.parse(text))
+        ? parseRecording(documentOf(text))
         : { name: chosen.name, rows: parseRecordingCsv(text, chosen.name) };
       setProblem(undefined);
       setRecording({ tavrox: 'recording/1', id: '', startedAt: '', processes: 1, isGoing: false, ...found });
       take(found);
     } catch (error) {
-      setProblem(`${chosen.name} was not taken: ${error instanceof Problem ? error.detail : (error as Error).message}`);
+      setProblem(notTaken(chosen, error));
     }
   };
 
