@@ -57,7 +57,7 @@ module.exports = {
     },
   ],
   options: {
-    doNotFollow: { path: 'node_modules' },
+    doNotFollow: { path: ['node_modules', '^dist/'] },
     tsPreCompilationDeps: true,
     enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js', '.mjs'] },
     tsConfig: { fileName: 'tsconfig.base.json' },

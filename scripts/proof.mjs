@@ -4,14 +4,18 @@ import { prepare } from './prepare.mjs';
 import { runStages, tests } from './test-runner.mjs';
 
 await prepare();
-const [rates, copies, kills, faults] = ['throttled', 'copies', 'kills', 'faults'].map((name) =>
-  tests('proof', `proof/devices/${name}`),
-);
+const device = (name) => tests('proof', `proof/devices/${name}`);
 await runStages(
   // What computes, or has the processor busy, goes beside what waits for devices that the kernel holds.
   [
-    [rates, copies, kills],
-    [tests('proof', 'proof/computed/'), faults, tests('proof', 'proof/fuzz/')],
+    [device('throttled'), device('copies'), device('kills')],
+    [
+      tests('proof', 'proof/computed/'),
+      device('faults'),
+      device('failing-disk'),
+      device('full-data-folder'),
+      tests('proof', 'proof/fuzz/'),
+    ],
   ],
   // Devices that mostly wait may be held side by side, where nothing computes meanwhile.
   ['levels', 'steeper', 'takes-and-room'].map((name) => [tests('proof', `proof/quiet/${name}`)]),

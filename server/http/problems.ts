@@ -1,5 +1,6 @@
 import type { NextFunction, Request, Response } from 'express';
 import { Problem, problemDocument } from '#core/problem.ts';
+import { diskRefusal } from '#server/store/store.ts';
 
 /** Last handler: every error leaves as RFC 9457 `application/problem+json`. */
 export function sendProblem(error: unknown, request: Request, response: Response, next: NextFunction): void {
@@ -19,6 +20,8 @@ function problemOf(error: unknown, request: Request): Problem {
   if (type === 'entity.too.large') return new Problem('too-large', 'The request’s body is too large.', { status: 413 });
   if (status !== undefined && status < 500)
     return new Problem('bad-request', 'The request could not be read.', { status });
+  const refusal = diskRefusal(error);
+  if (refusal !== null) return new Problem('not-kept', `This was not kept. ${refusal}`, { status: 507, cause: error });
   process.stderr.write(`${request.method} ${request.path}: ${(error as Error)?.stack ?? String(error)}\n`);
   return new Problem(
     'server-failed',

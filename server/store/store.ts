@@ -183,15 +183,24 @@ async function makeDatabase(folder: string, archive: string): Promise<void> {
   renameSync(draft, folder);
 }
 
-/** Why the store refused something, and what to do, for people. */
-export function refusalText(error: unknown): string {
+const saidBy = (error: unknown): string => {
   const { message, cause } = error as { message?: string; cause?: { message?: string } };
-  const said = cause?.message ?? message ?? String(error);
-  if (/no space left|disk quota/i.test(said)) return 'The disk of the data folder is full. Free some space on it.';
-  if (/read-only file system/i.test(said))
+  return cause?.message ?? message ?? String(error);
+};
+
+/** What keeps the disk of the data folder from taking more, and what to do; null where it is something else. */
+export function diskRefusal(error: unknown): string | null {
+  const said = saidBy(error);
+  if (/no space left|disk quota|ENOSPC|EDQUOT/i.test(said))
+    return 'The disk of the data folder is full. Free some space on it.';
+  if (/read-only file system|EROFS/i.test(said))
     return 'The disk of the data folder became read-only. Make it writable again.';
-  return `The store said “${said}”. If that stays, end Tavrox and start it again.`;
+  return null;
 }
+
+/** Why the store refused something, and what to do, for people. */
+export const refusalText = (error: unknown): string =>
+  diskRefusal(error) ?? `The store said “${saidBy(error)}”. If that stays, end Tavrox and start it again.`;
 
 /** A store in memory, for tests and throw-away demos. */
 export async function openMemoryStore(files: StoreFiles): Promise<Store> {
