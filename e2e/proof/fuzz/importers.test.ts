@@ -32,6 +32,9 @@ afterAll(async () => {
   removeFolder(folder);
 });
 
+/** What is there while something is read or searched. */
+const BUSY = '[aria-busy="true"], [role="dialog"] [role="status"]';
+
 /** Where a person gives a file, with the kinds that belong there. */
 const IMPORTERS = [
   {
@@ -45,7 +48,7 @@ const IMPORTERS = [
     input: 'Material files',
     files: ['trace.csv', 'edit.otio', 'clip.mp4', 'clip.mov', 'clip.mkv', 'clip.webm', 'list.mhl'],
     place: '/workloads',
-    open: ['Add footage'],
+    open: ['Add footage', 'From a file'],
   },
   { input: 'Recording file', files: ['recording.json', 'recording.csv'], place: '/workloads', open: ['Add load'] },
 ] as const;
@@ -73,7 +76,7 @@ describe.each(IMPORTERS)('the importer of the page: $input', ({ input, files, pl
         const field = (await page.waitForSelector(`input[aria-label="${input}"]`)) as ElementHandle<HTMLInputElement>;
         await field.uploadFile(path);
         // Read, drawn and kept.
-        await page.waitForFunction(() => document.querySelector('[role="status"]') === null);
+        await page.waitForFunction((busy) => document.querySelector(busy) === null, {}, BUSY);
         await page.evaluate(
           () => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))),
         );
