@@ -47,7 +47,8 @@ export const copyOptionsSchema = object({
 })
   .noUnknown('${unknown}: is no option of Copy.')
   .test('threads', function ({ depth, parallelFiles }) {
-    if (depth * parallelFiles <= MOST_COPY_THREADS) return true;
+    // What is no number is told by its own field, which is looked at after this.
+    if (!Number.isFinite(depth * parallelFiles) || depth * parallelFiles <= MOST_COPY_THREADS) return true;
     return this.createError({
       path: 'depth',
       message: `depth: ${depth} blocks of ${parallelFiles} files at a time are ${depth * parallelFiles} requests at each end, and ${MOST_COPY_THREADS} are the most. Type a smaller depth or fewer files.`,

@@ -58,9 +58,10 @@ export function listSchema(name: string, what: string, most: number, isValue: (v
         return this.createError({ message: `${name}: must list from 1 to ${most} ${what}.` });
       }
       const fault = list.find((value) => !isValue(value));
+      const named = typeof fault === 'number' ? String(fault) : 'something in it';
       return fault === undefined
         ? true
-        : this.createError({ message: `${name}: ${String(fault)} is not one of the ${what} that can be measured.` });
+        : this.createError({ message: `${name}: ${named} is not one of the ${what} that can be measured.` });
     })
     .meta({ jsonSchema: { type: 'array', items: { type: 'number' } } })
     .required();

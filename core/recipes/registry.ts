@@ -9,6 +9,7 @@ import { pacedFramesKind } from '#core/recipes/paced-frames.ts';
 import { replayKind } from '#core/recipes/replay.ts';
 import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { shortPassesKind } from '#core/recipes/short-passes.ts';
+import { faultWords } from '#core/schema/fault-words.ts';
 
 /** A recipe of which nothing but its kind is known; its options are checked before they are used. */
 // Options of one recipe are never given to another: the id leads to the schema that checks them.
@@ -53,7 +54,7 @@ export function checkOptions(kind: AnyRecipeKind, input: unknown): object {
     return kind.options.validateSync({ ...kind.options.getDefault(), ...input }, { strict: true });
   } catch (error) {
     if (error instanceof ValidationError)
-      throw new Problem('bad-input', error.message, { where: error.path || 'options' });
+      throw new Problem('bad-input', faultWords(error), { where: error.path || 'options' });
     throw error;
   }
 }

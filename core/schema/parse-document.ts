@@ -1,5 +1,6 @@
 import { ValidationError, type InferType, type Schema } from 'yup';
 import { badInput } from '#core/problem.ts';
+import { faultWords } from '#core/schema/fault-words.ts';
 
 /**
  * A document from outside, checked as it is.
@@ -10,7 +11,7 @@ export function parseDocument<S extends Schema>(schema: S, input: unknown, name:
   try {
     return schema.validateSync(input, { strict: true });
   } catch (error) {
-    if (error instanceof ValidationError) throw badInput(error.path || name, `${name}: ${error.message}.`);
+    if (error instanceof ValidationError) throw badInput(error.path || name, `${name}: ${faultWords(error)}.`);
     throw error;
   }
 }

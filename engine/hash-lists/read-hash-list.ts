@@ -60,7 +60,10 @@ export function parseHashList(text: string, where: string): ListedFile[] {
     });
     document = parser.parse(text, true) as Json;
   } catch (error) {
-    throw badInput(where, `${where}: is no XML: ${(error as Error).message}`);
+    // The parser adds where it was, as far as it knows.
+    const [said, line] = (error as Error).message.split(/:(\d+|undefined):?(?:\d+|undefined)?$/);
+    const at = Number(line) > 1 ? ` in line ${line}` : '';
+    throw badInput(where, `${where}: is no XML: ${said!.replace(/\.$/, '')}${at}.`);
   }
   const root = document['hashlist'];
   if (!isObject(root)) throw badInput(where, `${where}: is no media hash list.`);

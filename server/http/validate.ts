@@ -1,5 +1,6 @@
 import { ValidationError, type InferType, type Schema } from 'yup';
 import { badInput } from '#core/problem.ts';
+import { faultWords } from '#core/schema/fault-words.ts';
 
 /** Checks a request's input against its schema. @throws Problem naming the field at fault. */
 export function validated<S extends Schema>(schema: S, input: unknown): InferType<S> {
@@ -7,7 +8,7 @@ export function validated<S extends Schema>(schema: S, input: unknown): InferTyp
     return schema.validateSync(input, { strict: true });
   } catch (error) {
     if (error instanceof ValidationError)
-      throw badInput(error.path || 'body', `${error.message}.`.replace(/\.\.$/, '.'));
+      throw badInput(error.path || 'body', `${faultWords(error)}.`.replace(/\.\.$/, '.'));
     throw error;
   }
 }

@@ -220,11 +220,13 @@ describe('command lines, right and wrong', () => {
           expect(EXIT_CODES, `${told}: ${code} ${stderr}`).toContain(code);
           expect(stderr, told).not.toMatch(/^Tavrox failed/m);
           expect(holdsCodes(stdout + stderr), told).toBe(false);
-          if (code === 2) expect(stdout === '' && sentenceFault(stderr), `${told}: ${stdout}${stderr}`).toBeNull();
+          // What was typed may be said again.
+          const own = (text: string): string => args.reduce((rest, word) => rest.replaceAll(word || '\0', '…'), text);
+          if (code === 2) expect(stdout === '' && sentenceFault(own(stderr)), `${told}: ${stdout}${stderr}`).toBeNull();
           else if (stdout !== '') {
             if (args.includes('--json') && !args.includes('--csv') && code !== 2 && stdout.startsWith('{'))
               expect(() => JSON.parse(stdout) as unknown, told).not.toThrow();
-            else expect(sentenceFault(stdout), `${told}: ${stdout.slice(0, 1000)}`).toBeNull();
+            else expect(sentenceFault(own(stdout)), `${told}: ${stdout.slice(0, 1000)}`).toBeNull();
           }
         }),
         { numRuns: 1e9, interruptAfterTimeLimit: SECONDS * 1000, markInterruptAsFailure: false, endOnFailure: true },

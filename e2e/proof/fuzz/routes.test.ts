@@ -38,6 +38,8 @@ interface Call {
 
 let app: App;
 let home: string;
+/** What the server wrote to its terminal: it only does so for faults of its own. */
+let complained = '';
 let described: Described;
 let folders: string[];
 let volumes: VolumeEntry[];
@@ -48,6 +50,7 @@ beforeAll(async () => {
   for (let file = 0; file < 12; file += 1)
     writeFileSync(join(home, 'material', `n-${file}.bin`), `${file}`.repeat(3000));
   app = await startApp({ dataFolder: temporaryFolder('fuzz-data'), standInSpeed: 50 });
+  app.process.stderr!.on('data', (text: Buffer) => (complained += text.toString()));
   described = (await callApi(app, 'GET', '/openapi.json')).document as Described;
   const [real] = [await volumeOfFolder(app, home)];
   const all = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
@@ -94,8 +97,11 @@ const startOf = fc.constantFrom(...RECIPE_KINDS).chain((kind) =>
 
 /** Ids that are known now, of whatever they are. */
 async function idsNow(): Promise<string[]> {
-  const of = async (path: string, take: (one: never) => string) =>
-    ((await callApi(app, 'GET', path)).document as never[]).map(take);
+  const of = async (path: string, take: (one: never) => string) => {
+    const { status, document } = await callApi(app, 'GET', path);
+    expect(status, `GET ${path}: ${JSON.stringify(document)}`).toBe(200);
+    return (document as never[]).map(take);
+  };
   return [
     ...volumes.map(({ id }) => id),
     ...(await of('/runs', ({ run }: RunListEntry) => run.id)).slice(0, 8),
@@ -194,6 +200,7 @@ describe('every route, with what it asks for and with what it does not', () => {
           const id = typeof call.id === 'number' ? ids[call.id % ids.length]! : call.id;
           const { operation } = call;
           const { status, text, type, told } = await answerTo(call, id);
+          expect(complained, told).toBe('');
           calls += 1;
           const name = `${operation.operationId} ${status}`;
           counts[name] = (counts[name] ?? 0) + 1;
@@ -211,7 +218,11 @@ describe('every route, with what it asks for and with what it does not', () => {
       console.log(`${calls} calls of ${Object.keys(counts).length} kinds of answers, ${started} runs`);
       expect(started).toBeGreaterThan(SECONDS / 10);
       // All that goes on is ended; what it wrote is gone with it, but for what it was asked to keep.
-      const runs = async () => (await callApi(app, 'GET', '/runs')).document as RunListEntry[];
+      const runs = async () => {
+        const { document } = await callApi(app, 'GET', '/runs');
+        expect(complained).toBe('');
+        return document as RunListEntry[];
+      };
       const going = async () => (await runs()).filter(({ run }) => ['queued', 'running'].includes(run.state));
       for (const { run } of await going()) await callApi(app, 'POST', `/runs/${run.id}/stop`, {});
       await expect.poll(async () => (await going()).length, { timeout: 100_000 }).toBe(0);
