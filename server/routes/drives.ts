@@ -19,7 +19,7 @@ import {
   type RouteGroup,
 } from '#server/routes/describe.ts';
 import { changeDrive, listDrives } from '#server/store/drives.ts';
-import { readRun, runIdsOfDrive } from '#server/store/runs.ts';
+import { findRun, runIdsOfDrive } from '#server/store/runs.ts';
 
 /** Runs of a drive that are asked for what they testify, newest first. */
 const MOST_TESTIFYING_RUNS = 24;
@@ -58,10 +58,11 @@ export const driveRoutes: RouteGroup = {
     const router = Router();
     const kept = new Map<string, { connection: Connection; adds: ProfileRun }>();
 
-    async function keptRun(id: string): Promise<{ connection: Connection; adds: ProfileRun }> {
+    async function keptRun(id: string): Promise<{ connection: Connection; adds: ProfileRun } | null> {
       const known = kept.get(id);
       if (known) return known;
-      const run = await readRun(db, id);
+      const run = await findRun(db, id);
+      if (run === null) return null;
       const entry = { connection: run.connection, adds: profileRunOf(run) };
       kept.set(id, entry);
       if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
@@ -83,7 +84,10 @@ export const driveRoutes: RouteGroup = {
       const drive = (await listDrives(db)).find((one) => one.id === id);
       if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
       const runs = [];
-      for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) runs.push(await keptRun(runId));
+      for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) {
+        const run = await keptRun(runId);
+        if (run) runs.push(run);
+      }
       const profiles = profilesOf({ id, label: drive.label, medium: drive.medium }, runs);
       const { hops } = drive.details;
       // What a person typed of the connection counts for the one it was measured on last.

@@ -105,12 +105,17 @@ function emptied(conditions: RunDocument['conditions']): RunDocument['conditions
 
 /** A run whole. @throws Problem 404 */
 export async function readRun(db: Database, id: string): Promise<RunDocument> {
+  const run = await findRun(db, id);
+  if (run) return run;
+  throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted; choose one from the list.`, {
+    status: 404,
+  });
+}
+
+/** A run whole; null when there is none, or none any more. */
+export async function findRun(db: Database, id: string): Promise<RunDocument | null> {
   const [row] = await db.select().from(runs).where(eq(runs.id, id));
-  if (!row) {
-    throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted; choose one from the list.`, {
-      status: 404,
-    });
-  }
+  if (!row) return null;
   const opening = openingNow(row.opening);
   const run: RunDocument = {
     ...opening,
@@ -138,7 +143,9 @@ export async function listRuns(db: Database, most: number): Promise<RunListEntry
   for (const row of rows) {
     let { summary } = row;
     if (summary === null || row.analysisVersion !== ANALYSIS_VERSION) {
-      const run = await readRun(db, row.id);
+      const run = await findRun(db, row.id);
+      // It was deleted since the list was read.
+      if (run === null) continue;
       summary = summaryOf(run);
       if (run.endedAt !== null)
         await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, row.id));

@@ -106,6 +106,15 @@ describe('the store', () => {
     expect(history.writtenLastHourBytes).toBe(300);
   });
 
+  it('lists the others when a run is deleted meanwhile', async () => {
+    const run = await madeRun('short-lived');
+    await keep({ ...run, state: 'running', endedAt: null });
+    // Of what is not over the figures are worked out anew: it is gone by then.
+    const [listed] = await Promise.all([listRuns(store.db, 100), deleteRun(store.db, 'short-lived')]);
+    expect(listed.map((entry) => entry.run.id)).not.toContain('short-lived');
+    expect(listed.length).toBeGreaterThan(0);
+  });
+
   it('says clearly that a run is not there', async () => {
     await expect(readRun(store.db, 'none')).rejects.toThrow(/no run “none”/);
     await expect(deleteRun(store.db, 'none')).rejects.toThrow(/no run “none”/);
