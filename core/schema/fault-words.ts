@@ -10,8 +10,9 @@ const TYPE_WORDS: Record<string, string> = {
 };
 
 /** What a schema found wrong, without the words of the program; the beginning of a sentence that names the place. */
-export function faultWords({ type, path, params, message }: ValidationError): string {
-  if (type !== 'typeError') return message;
+export function faultWords({ path, params, message }: ValidationError): string {
+  // What the schema says in its own words stays.
+  if (!message.includes(' type, but the final value was: ')) return message;
   const wanted = TYPE_WORDS[String(params?.['type'])] ?? 'of another kind';
   return `${path || 'it'} must be ${wanted}`;
 }
