@@ -80,6 +80,13 @@ describe('doubts', () => {
     expect(codes(tenth(stopped))).toEqual([]);
     // A look that came late while bytes went on: what looks was held, not what writes.
     expect(codes(unseen(whole, 0.7))).toEqual([]);
+    // Held from its first look on, there is nothing to hold it against: only a long time counts.
+    const heldFirst = (seconds: number) =>
+      codes(
+        without(tenth([...Array<number>(10 * seconds).fill(0), ...whole]), (at) => at > 0.05 && at < seconds - 0.05),
+      );
+    expect(heldFirst(12)).toContain('held-up');
+    expect(heldFirst(2)).not.toContain('held-up');
     // Few looks are exactly in time.
     expect(codes(unseen(stopped, 0.2))).toEqual([]);
   });

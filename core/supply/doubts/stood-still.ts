@@ -46,33 +46,42 @@ function standingOf({ samples, markers }: RunDocument): Standing {
   // Two kinds of doubt ask for it with every run, and few have a step so long: sorted only then.
   let usual: number | undefined;
   const isUnusual = (step: number) => step > USUAL_LOOKS * (usual ??= usualStepOf(atSeconds));
-  // Where each direction's transfer is: its last look, the looks before it, and the one at which bytes last moved; null
-  // before the first did.
-  const at: Partial<Record<Direction, { row: number; before: number[]; movedRow: number | null }>> = {};
+  // Where each direction's transfer is: its last look, and the look at which bytes last moved; null before the first did.
+  const at: Partial<Record<Direction, { row: number; movedRow: number | null }>> = {};
   for (let row = 0; row < atSeconds.length; row += 1) {
     const way = direction[row]!;
     const last = at[way];
     if (!last || pass[last.row] !== pass[row]) {
-      at[way] = { row, before: [row], movedRow: null };
+      at[way] = { row, movedRow: null };
       continue;
     }
     const [from, to] = [atSeconds[last.row]!, atSeconds[row]!];
     const moved = cumulativeBytes[row]! - cumulativeBytes[last.row]!;
     if (to - from >= LEAST_UNSEEN_SECONDS && isUnusual(to - from)) {
-      const first = last.before[0]!;
-      const movedBefore = cumulativeBytes[last.row]! - cumulativeBytes[first]!;
-      const asBefore = (movedBefore / (from - atSeconds[first]!)) * (to - from);
-      if (moved < WENT_ON_SHARE * asBefore) take(found.unseen, way, from, to, LEAST_UNSEEN_SECONDS);
+      const before = rateBefore(samples, last.row);
+      // Where nothing tells how bytes went on, only what is long counts.
+      if (before === 0) take(found.unseen, way, from, to, LEAST_SECONDS);
+      else if (moved < WENT_ON_SHARE * before * (to - from)) take(found.unseen, way, from, to, LEAST_UNSEEN_SECONDS);
     }
     if (moved > 0) {
       if (last.movedRow !== null) take(found.seen, way, atSeconds[last.movedRow]!, from, LEAST_SECONDS);
       last.movedRow = row;
     }
     last.row = row;
-    last.before.push(row);
-    if (last.before.length > LOOKS_BEFORE) last.before.shift();
   }
   return found;
+}
+
+/** Bytes per second in the last looks of a transfer up to one of them; 0 where it is the first, or nothing moved. */
+function rateBefore({ atSeconds, cumulativeBytes, direction, pass }: RunDocument['samples'], row: number): number {
+  let first = row;
+  for (let at = row - 1, looks = 1; at >= 0 && pass[at] === pass[row] && looks < LOOKS_BEFORE; at -= 1) {
+    if (direction[at] !== direction[row]) continue;
+    first = at;
+    looks += 1;
+  }
+  if (first === row) return 0;
+  return (cumulativeBytes[row]! - cumulativeBytes[first]!) / (atSeconds[row]! - atSeconds[first]!);
 }
 
 /** The step from one look to the next that lies in the middle of all, seconds. */

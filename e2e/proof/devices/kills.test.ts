@@ -62,8 +62,8 @@ describe('a command line killed at any moment of any recipe', () => {
           let said = '';
           child.stderr.on('data', (text: Buffer) => (said += text.toString()));
           const ended = once(child, 'exit');
-          const ownScratch = () => scratchIn().some((name) => !left.has(name));
           const left = new Set(scratchIn());
+          const ownScratch = () => scratchIn().some((name) => !left.has(name));
           // What only reads makes no scratch to wait for.
           if (!IS_ANY_MOMENT(kill) && id !== 'existing-material')
             while (!ownScratch() && child.exitCode === null) await wait(5);
@@ -79,6 +79,7 @@ describe('a command line killed at any moment of any recipe', () => {
         const { code, stderr } = await tavrox(data, 'measure', home, '--passes', '1', '--size', '24MB');
         expect(code, stderr).toBe(0);
         console.log(`killed with scratch on the drive: ${JSON.stringify(met)}`);
+        console.log(`copies that were there: ${readdirSync(target).length}`);
         expect(scratchIn()).toEqual([]);
         expect(readdirSync(journalFolderOf(data))).toEqual([]);
         expect(hashesIn(material)).toEqual(before);
@@ -90,6 +91,7 @@ describe('a command line killed at any moment of any recipe', () => {
           const inside = join(target, copy);
           const files = readdirSync(inside).filter((one) => statSync(join(inside, one)).isFile());
           expect(files.sort()).toEqual(Object.keys(before).sort());
+          expect(hashesIn(inside, files)).toEqual(before);
         }
         // Those that write were met while they did, not only before or after.
         const writing = Object.keys(RUNS).filter((id) => id !== 'existing-material');

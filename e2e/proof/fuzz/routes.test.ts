@@ -52,7 +52,7 @@ beforeAll(async () => {
   app = await startApp({ dataFolder: temporaryFolder('fuzz-data'), standInSpeed: 50 });
   app.process.stderr!.on('data', (text: Buffer) => (complained += text.toString()));
   described = (await callApi(app, 'GET', '/openapi.json')).document as Described;
-  const [real] = [await volumeOfFolder(app, home)];
+  const real = await volumeOfFolder(app, home);
   const all = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
   volumes = [real, ...all.filter(({ kind }) => kind === 'stand-in')];
 }, 120_000);
