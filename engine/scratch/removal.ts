@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { count } from '#core/units/format.ts';
 import { changeNote, dropNote, readMade, readTrees, scratchName, type JournalEntry } from '#engine/scratch/journal.ts';
 import { isSamePlace, placeOf } from '#engine/scratch/place.ts';
+import { whatHappened } from '#engine/system-words.ts';
 
 export const FOLDER_PREFIX = 'tavrox-scratch-';
 export const MARKER_FILE = 'tavrox-scratch.json';
@@ -26,8 +27,6 @@ const FAILED: Record<string, string> = {
   EACCES: 'This user may not change it.',
   EPERM: 'This user may not change it.',
   EBUSY: 'It is in use.',
-  EIO: 'The drive reported an error.',
-  ENOTCONN: 'The drive is gone.',
 };
 
 /**
@@ -42,7 +41,7 @@ export async function removeScratch(
 ): Promise<Removal> {
   const removal = await removeFolder(entry, note, mountPoints).catch((error: unknown): Removal => {
     const { code = '' } = error as NodeJS.ErrnoException;
-    return { is: 'failed', why: FAILED[code] ?? `It could not be removed (${code}).` };
+    return { is: 'failed', why: FAILED[code] ?? `${whatHappened(error)}.` };
   });
   if (removal.is === 'removed') await dropNote(note);
   else if (entry.left !== removal.why) await changeNote(note, { ...entry, left: removal.why });

@@ -49,7 +49,7 @@ describe.skipIf(!canFail)('a disk that fails under the run', () => {
     expect(run.figures.write!.bytes).toBeGreaterThanOrEqual(150e6);
     expect(run.figures.read!.bytes).toBeLessThanOrEqual(62e6);
     // The scratch's own marker cannot be read either.
-    expect(await cleanUp()).toEqual([{ is: 'failed', why: 'The drive reported an error.' }]);
+    expect(await cleanUp()).toEqual([{ is: 'failed', why: 'The drive reported a read or write error.' }]);
     disk.fail(null);
     expect(await cleanUp()).toEqual([{ is: 'removed' }]);
     expect(readdirSync(disk.mountPoint)).toEqual([]);

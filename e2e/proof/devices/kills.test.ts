@@ -78,6 +78,8 @@ describe('a command line killed at any moment of any recipe', () => {
         // The next run removes what those before it left.
         const { code, stderr } = await tavrox(data, 'measure', home, '--passes', '1', '--size', '24MB');
         expect(code, stderr).toBe(0);
+        const copy = await tavrox(data, 'measure', ...RUNS['copy']!(home), '--recipe', 'copy');
+        expect(copy.code, copy.stderr).toBe(0);
         console.log(`killed with scratch on the drive: ${JSON.stringify(met)}`);
         console.log(`copies that were there: ${readdirSync(target).length}`);
         expect(scratchIn()).toEqual([]);
@@ -87,6 +89,7 @@ describe('a command line killed at any moment of any recipe', () => {
         // A copy has its name only once it is whole.
         const copies = readdirSync(target).filter((one) => statSync(join(target, one)).isDirectory());
         expect(copies).toEqual(readdirSync(target));
+        expect(copies.length).toBeGreaterThan(0);
         for (const copy of copies) {
           const inside = join(target, copy);
           const files = readdirSync(inside).filter((one) => statSync(join(inside, one)).isFile());
