@@ -105,6 +105,7 @@ describe('by keyboard alone', () => {
     await page.waitForSelector('[data-mark]');
     await tabTo('Rushes on the monitor');
     const rushes = () => page.$eval('[data-row="rushes"]', (row) => row.querySelector('span')!.textContent);
+    await page.waitForSelector('[data-row="rushes"]');
     await page.focus('[data-row="rushes"]');
     await page.keyboard.press('Enter');
     await waitForText(page, /Rushes on the monitor on /);

@@ -63,6 +63,8 @@ export async function openScene(
     throw new Error(`${scene.name} was never ready: ${words} ${faults.join(' ')}`, { cause: error });
   });
   await scene.act?.(page);
+  // Pictures are loaded with the first that is drawn.
+  await page.waitForFunction(() => document.querySelector('main [aria-busy="true"]') === null);
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
   // What is drawn once its size is known comes with the next frames.
   await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));

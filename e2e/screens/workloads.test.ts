@@ -161,7 +161,7 @@ describe('the place Workloads', () => {
     await press(page, 'Up');
     await press(page, 'Take out');
     await page.waitForFunction(
-      (items) => document.querySelectorAll('[data-demand-lanes] [data-item]').length === items,
+      (items) => document.querySelectorAll('main [data-item]').length === items,
       {},
       count,
     );

@@ -1,12 +1,13 @@
 import { useState, type MouseEvent } from 'react';
+import { Line } from 'recharts';
 import { formatNumber, formatShare } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
-import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
-import { fitText, textWidth } from './kit/labels.ts';
+import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
+import { Marks, type Plot } from './kit/Marks.tsx';
 import { pressable } from './kit/pressable.ts';
-import { linearScale, type PictureScale } from './kit/scale.ts';
+import { linearSpan } from './kit/scale.ts';
 
 interface Dot {
   key: string;
@@ -19,7 +20,7 @@ export interface FrontDot extends Dot {
   label: string;
 }
 
-interface CostPictureProps {
+export interface CostPictureProps {
   /** What the dots are, in the plural. */
   what: string;
   sample: readonly Dot[];
@@ -31,7 +32,6 @@ interface CostPictureProps {
   onSelect: (key: string) => void;
 }
 
-const PLOT = { left: 62, right: 24, top: 36, bottom: 44 };
 /** Height of the strip of those that are ruled out. */
 const STRIP = 34;
 /** Beyond twice of what is asked nobody looks. */
@@ -40,14 +40,50 @@ const MOST_MARGIN = 2;
 const NEAR = 9;
 
 /** Every feasible build by cost and by what it has to spare; those that no other beats are joined. */
-export function CostPicture(props: CostPictureProps) {
+export default function CostPicture(props: CostPictureProps) {
+  const { what, sample, front, ruledOut, currency } = props;
+  const shown = front.filter(({ margin }) => margin <= MOST_MARGIN * 1.5 || front.length < 4);
+  const dots = shown.length > 0 ? shown : front;
+  if (dots.length + ruledOut.length === 0) return null;
+  const costs = [...dots, ...(dots.length < 2 ? ruledOut : [])].map(({ cost }) => cost);
+  const highest = Math.max(...dots.map(({ margin }) => Math.min(margin, 3 * MOST_MARGIN)), 0.1);
+  // What tempts is cheaper: the axis begins far enough to the left for the nearest of it.
+  const least = Math.max(0.6 * Math.min(...costs), Math.min(...costs, ...ruledOut.map(({ cost }) => cost)));
+  const x = linearSpan(least * 0.94, Math.max(...costs) * 1.04 + 1, 8);
+  // A little below nothing, so that words find room under the lowest of them; and the strip below that.
+  const strip = ruledOut.length > 0 ? 0.18 * highest : 0;
+  const scale = linearSpan(-0.09 * highest - strip, 1.02 * highest, 6, false);
+  const y = { ...scale, ticks: scale.ticks.filter((tick) => tick >= 0) };
+  const isInside = ({ cost }: { cost: number }) => cost >= x.from && cost <= x.to;
   return (
-    <Picture
+    <Chart
       isInteractive
-      label={`${props.front.length} efficient ${props.what} by cost and by what they have to spare`}
+      label={`${front.length} efficient ${what} by cost and by what they have to spare`}
+      plot={{ left: 62, right: 24, top: 36, bottom: 44 }}
+      x={{ span: x, format: (cost) => formatNumber(cost, 'full'), title: currency }}
+      y={{ span: y, format: (share) => formatShare(share), title: 'to spare, at least' }}
     >
-      {(width, height) => <Drawing {...props} width={width} height={height} />}
-    </Picture>
+      <Line
+        {...STILL}
+        data={dots.map(({ cost, margin }) => ({ x: cost, margin: Math.min(margin, highest) }))}
+        dataKey="margin"
+        type="linear"
+        stroke={ink('text')}
+        strokeWidth={1.4}
+      />
+      <Marks>
+        {(plot) => (
+          <Builds
+            {...props}
+            front={dots}
+            sample={sample.filter((dot) => isInside(dot) && dot.margin <= y.to)}
+            ruledOut={ruledOut.filter(isInside)}
+            at={({ cost, margin }) => ({ x: plot.x(cost), y: plot.y(Math.min(margin, highest)) })}
+            plot={plot}
+          />
+        )}
+      </Marks>
+    </Chart>
   );
 }
 
@@ -57,39 +93,22 @@ interface At {
   y: number;
 }
 
-function Drawing({
-  sample,
-  front,
-  ruledOut,
-  currency,
-  selected,
-  onSelect,
-  width,
-  height,
-}: CostPictureProps & { width: number; height: number }) {
+interface BuildsProps extends CostPictureProps {
+  at: (dot: { cost: number; margin: number }) => At;
+  plot: Plot;
+}
+
+/** The dots, those of the front to be chosen by keys too, and what is said of the one under the pointer. */
+function Builds({ sample, front, ruledOut, currency, selected, onSelect, at, plot }: BuildsProps) {
   const [hovered, setHovered] = useState<{ text: string; at: At; isRuledOut: boolean } | null>(null);
-  const shown = front.filter(({ margin }) => margin <= MOST_MARGIN * 1.5 || front.length < 4);
-  const dots = shown.length > 0 ? shown : front;
-  const strip = ruledOut.length > 0 ? STRIP : 0;
-  if (dots.length + ruledOut.length === 0 || height < 160) return null;
-  const [left, right, top] = [PLOT.left, width - PLOT.right, PLOT.top];
-  const [bottom, stripAt] = [height - PLOT.bottom - strip, height - PLOT.bottom - strip / 2];
-  const costs = [...dots, ...(dots.length < 2 ? ruledOut : [])].map(({ cost }) => cost);
-  const highest = Math.max(...dots.map(({ margin }) => Math.min(margin, 3 * MOST_MARGIN)), 0.1);
-  // What tempts is cheaper: the axis begins far enough to the left for the nearest of it.
-  const least = Math.max(0.6 * Math.min(...costs), Math.min(...costs, ...ruledOut.map(({ cost }) => cost)));
-  const x = linearScale(least * 0.94, Math.max(...costs) * 1.04 + 1, [left, right], 8);
-  // A little below nothing, so that words find room under the lowest of them.
-  const y = linearScale(-0.09 * highest, 1.02 * highest, [bottom, top], 6, false);
-  const inside = sample.filter(({ cost, margin }) => x(cost) <= right && x(cost) >= left && margin <= y.invert(top));
-  const at = ({ cost, margin }: { cost: number; margin: number }): At => ({
-    x: x(cost),
-    y: y(Math.min(margin, highest)),
-  });
+  const { left, right, top, x } = plot;
+  const stripAt = plot.bottom - STRIP / 2;
+  const bottom = ruledOut.length > 0 ? plot.bottom - STRIP : plot.bottom;
   const nearest = (event: MouseEvent<SVGElement>): Dot | undefined => {
-    const { offsetX, offsetY } = event.nativeEvent;
-    const away = (dot: Dot) => Math.hypot(at(dot).x - offsetX, at(dot).y - offsetY);
-    const near = inside.reduce<Dot | undefined>(
+    const ground = event.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    const away = (dot: Dot) =>
+      Math.hypot(at(dot).x + ground.left - event.clientX, at(dot).y + ground.top - event.clientY);
+    const near = sample.reduce<Dot | undefined>(
       (best, dot) => (best && away(best) <= away(dot) ? best : dot),
       undefined,
     );
@@ -97,22 +116,6 @@ function Drawing({
   };
   return (
     <>
-      <LeftAxis
-        scale={y}
-        format={(share) => formatShare(share)}
-        title="to spare, at least"
-        left={left}
-        right={right}
-        top={top}
-      />
-      <BottomAxis
-        scale={x}
-        format={(cost) => formatNumber(cost, 'full')}
-        title={currency}
-        y={bottom + strip}
-        left={left}
-        right={right}
-      />
       <rect
         x={left}
         y={top}
@@ -137,7 +140,7 @@ function Drawing({
           if (dot) onSelect(dot.key);
         }}
       />
-      {inside.map((dot, index) => (
+      {sample.map((dot, index) => (
         <circle
           key={index}
           cx={at(dot).x}
@@ -148,14 +151,7 @@ function Drawing({
           pointerEvents="none"
         />
       ))}
-      <path
-        d={dots.map((dot, index) => `${index === 0 ? 'M' : 'L'}${at(dot).x} ${at(dot).y}`).join('')}
-        fill="none"
-        stroke={ink('text')}
-        strokeWidth={1.4}
-        pointerEvents="none"
-      />
-      {dots.map((dot) => (
+      {front.map((dot) => (
         <g key={dot.key} data-front={dot.key} {...pressable(dot.label, dot.key === selected, () => onSelect(dot.key))}>
           <title>{dot.label}</title>
           <rect x={at(dot).x - 12} y={at(dot).y - 12} width={24} height={24} fill="transparent" />
@@ -170,9 +166,9 @@ function Drawing({
           )}
         </g>
       ))}
-      {strip > 0 && (
+      {ruledOut.length > 0 && (
         <RuledOut
-          marks={ruledOut.filter(({ cost }) => x(cost) >= left && x(cost) <= right)}
+          marks={ruledOut}
           selected={selected}
           onSelect={onSelect}
           onHover={(text, from) =>
@@ -192,7 +188,7 @@ function Drawing({
             at={hovered.at}
             left={left}
             right={right}
-            bottom={hovered.isRuledOut ? height : bottom}
+            bottom={hovered.isRuledOut ? Infinity : bottom}
           />
         </g>
       )}
@@ -234,7 +230,7 @@ interface RuledOutProps {
   onHover: (text: string | null, x: number) => void;
   /** Whether the words of one of them stand in the strip. */
   isHovered: boolean;
-  x: PictureScale;
+  x: (cost: number) => number;
   y: number;
   left: number;
   right: number;

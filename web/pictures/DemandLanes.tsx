@@ -1,16 +1,13 @@
-import Box from '@mui/material/Box';
 import type { Demand } from '#core/demand/demand.ts';
 import { figureText, formatBitRate, formatBytes, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
-import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
-import { DIRECTION_STYLE } from './kit/direction-style.ts';
-import { fitText } from './kit/labels.ts';
-import { LABEL_SIZE } from './kit/Picture.tsx';
-import { AxisFoot, PictureRow, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
+import { LABEL_SIZE, fitText } from './kit/labels.ts';
+import { RowsChart } from './kit/RowsChart.tsx';
 import { timeUnitFor } from './kit/units.ts';
-import { linearScale } from './kit/scale.ts';
+import { linearSpan } from './kit/scale.ts';
 
-interface DemandLanesProps {
+export interface DemandLanesProps {
   demands: readonly Demand[];
   /** Items that go on at the same time. */
   together: ReadonlySet<string>;
@@ -19,71 +16,54 @@ interface DemandLanesProps {
   onSelect: (itemId: string) => void;
 }
 
-const LEAST_LANE = 50;
-const MOST_LANE = 108;
-const AXIS = 34;
-const HEAD = 26;
 const NAMES = 214;
 const NUMBERS = 218;
 /** So many takes are drawn; a job of hundreds would be a line. */
 const MOST_TAKES = 8;
 
 /** What each item asks for over the job: takes and gaps in time, as high as their rate. */
-export function DemandLanes({ demands, together, selected, onSelect }: DemandLanesProps) {
-  const [attach, size] = useSize();
-  const jobs = demands.map(jobSeconds);
-  const longest = Math.max(1, ...jobs);
+export default function DemandLanes({ demands, together, selected, onSelect }: DemandLanesProps) {
+  const longest = Math.max(1, ...demands.map(jobSeconds));
   const unit = timeUnitFor(longest);
-  const right = Math.max(NAMES + 60, size.width - NUMBERS);
-  const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
-  const height = rowHeightFor(size.height - AXIS - HEAD, demands.length, LEAST_LANE, MOST_LANE);
   const rates = demands.flatMap((one) => [one.bytesPerSecond, one.peakBytesPerSecond]);
   const [low, high] = [Math.min(...rates) * 0.4, Math.max(...rates) * 1.02];
   // Items of a tenth of the largest must still be seen: heights are logarithmic.
   const share = (rate: number) => Math.max(0.02, Math.log(Math.max(rate, low) / low) / Math.log(high / low));
   return (
-    <Box
-      ref={attach}
-      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
-      data-demand-lanes=""
-      data-picture=""
-    >
-      <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
-        {NUMBER_COLUMNS.map(({ head, at }) => (
+    <RowsChart
+      label="What each item asks for over the job"
+      rows={demands.map((demand) => ({
+        key: demand.itemId,
+        label: `${demand.name}: ${demand.formatText}, ${demand.act}s ${rateText(demand.bytesPerSecond)}`,
+        data: { 'data-item': demand.itemId },
+        demand,
+      }))}
+      selected={selected}
+      onSelect={onSelect}
+      span={linearSpan(0, longest / unit.seconds, 8, false)}
+      title={`${unit.name} of the job`}
+      note="height: rate, logarithmic"
+      left={NAMES}
+      right={NUMBERS}
+      least={50}
+      most={108}
+      ruled
+      head={({ right }) =>
+        NUMBER_COLUMNS.map(({ head, at }) => (
           <text key={head} x={right + at} y={17} textAnchor="end" fill={ink('second')}>
             {head}
           </text>
-        ))}
-      </svg>
-      <ScrolledRows>
-        {size.width > 0 &&
-          demands.map((demand) => (
-            <PictureRow
-              key={demand.itemId}
-              label={`${demand.name}: ${demand.act}s ${rateText(demand.bytesPerSecond)}`}
-              selected={demand.itemId === selected}
-              onSelect={() => onSelect(demand.itemId)}
-              scale={x}
-              width={size.width}
-              height={height}
-              ruled
-              data={{ 'data-item': demand.itemId }}
-            >
-              <LaneName demand={demand} height={height} isTogether={together.has(demand.itemId)} />
-              <Takes demand={demand} height={height} toX={(seconds) => x(seconds / unit.seconds)} share={share} />
-              <LaneNumbers demand={demand} height={height} right={right} />
-            </PictureRow>
-          ))}
-      </ScrolledRows>
-      <AxisFoot
-        scale={x}
-        title={`${unit.name} of the job`}
-        titleX={12}
-        note="height: rate, logarithmic"
-        width={size.width}
-        height={AXIS}
-      />
-    </Box>
+        ))
+      }
+    >
+      {({ demand }, { x, right, height }) => (
+        <>
+          <LaneName demand={demand} height={height} isTogether={together.has(demand.itemId)} />
+          <Takes demand={demand} height={height} toX={(seconds) => x(seconds / unit.seconds)} share={share} />
+          <LaneNumbers demand={demand} height={height} right={right} />
+        </>
+      )}
+    </RowsChart>
   );
 }
 
@@ -103,7 +83,6 @@ function LaneName({ demand, height, isTogether }: { demand: Demand; height: numb
   return (
     <>
       <text x={12} y={height / 2 - 8} dy="0.35em" fontSize={14} fontWeight={700} fill={ink('text')}>
-        <title>{`${demand.name}: ${demand.formatText}`}</title>
         {fitText(demand.name, 14, NAMES - 30, true)}
       </text>
       <text x={12} y={height / 2 + 11} dy="0.35em" fill={ink('second')}>
@@ -139,15 +118,7 @@ function Takes({
     return (
       <g key={take}>
         <rect x={left} y={top} width={right - left} height={base - top} fill={style.colour} opacity={0.34} />
-        <line
-          x1={left}
-          x2={right}
-          y1={top}
-          y2={top}
-          stroke={style.colour}
-          strokeWidth={2}
-          {...(style.dash ? { strokeDasharray: style.dash } : {})}
-        />
+        <line x1={left} x2={right} y1={top} y2={top} {...directionLine(demand.direction)} strokeWidth={2} />
         {peak < top - 2 && (
           <line x1={left} x2={right} y1={peak} y2={peak} stroke={style.colour} strokeWidth={1} strokeDasharray="1 3" />
         )}
@@ -185,9 +156,8 @@ function CurveShape({
       d={`${path}V${base}Z`}
       fill={style.colour}
       fillOpacity={0.34}
-      stroke={style.colour}
+      {...directionLine(direction)}
       strokeWidth={1.4}
-      {...(style.dash ? { strokeDasharray: style.dash } : {})}
     />
   );
 }

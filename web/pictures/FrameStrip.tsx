@@ -3,22 +3,23 @@ import type { FrameColumns } from '#core/run/run-document.ts';
 import type { FrameFigures, StreamFigures } from '#core/trace/frames.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
+import { Chart } from './kit/Chart.tsx';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';
-import { BottomAxis } from './kit/Axis.tsx';
-import { ReadOut, usePointer } from './kit/ReadOut.tsx';
+import { LABEL_SIZE, fitText } from './kit/labels.ts';
+import { Marks, type Plot } from './kit/Marks.tsx';
+import { linearSpan } from './kit/scale.ts';
 import { timeUnitFor } from './kit/units.ts';
-import { fitText } from './kit/labels.ts';
-import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
-import { linearScale, type PictureScale } from './kit/scale.ts';
 
-const LEFT = 8;
-const RIGHT = 150;
-const TOP = 22;
-const AXIS = 42;
+export interface FrameStripProps {
+  figures: FrameFigures;
+  frames: FrameColumns;
+}
+
+/** Columns into which the frames are gathered: as many as can be told apart. */
+const COLUMNS = 700;
 const LEAST_LANE = 44;
-const MOST_LANE = 420;
 
-/** One column of pixels of a lane: the worst frame in it decides what is seen. */
+/** One column of a lane: the worst frame in it decides what is seen. */
 interface FrameColumn {
   frames: number;
   late: number;
@@ -28,41 +29,47 @@ interface FrameColumn {
 }
 
 /** Every frame of every stream against its deadline: late and dropped ones are seen among any number. */
-export default function FrameStrip({ figures, frames }: { figures: FrameFigures; frames: FrameColumns }) {
-  const label = `${figures.frames} frames in ${figures.streams.length} streams: ${figures.late} late, ${figures.dropped} dropped`;
+export default function FrameStrip({ figures, frames }: FrameStripProps) {
+  const lanes = useMemo(
+    () => lanesOf(frames, figures),
+    // The frames are changed in place; the figures are made anew with them.
+    [frames, figures],
+  );
+  const time = timeUnitFor(figures.seconds);
+  const end = Math.max(1e-9, figures.seconds / time.seconds);
   return (
-    <Picture label={label}>
-      {(width, height) => <Drawing figures={figures} frames={frames} width={width} height={height} />}
-    </Picture>
+    <Chart
+      label={`${figures.frames} frames in ${figures.streams.length} streams: ${figures.late} late, ${figures.dropped} dropped`}
+      plot={{ left: 8, right: 150, top: 22, bottom: 42 }}
+      x={{ span: linearSpan(0, end, 8, false), format: formatNumber, title: `${time.name} of the take` }}
+      y={{ span: { from: 0, to: 1, ticks: [], isLog: false }, format: formatNumber, title: '' }}
+      readOut={(at) => [
+        { text: `at ${formatDuration(at * time.seconds)}` },
+        ...figures.streams.slice(0, MOST_READ).map(({ name }, stream) => {
+          const column = lanes[stream]![Math.min(COLUMNS - 1, Math.floor((at / end) * COLUMNS))]!;
+          return { text: `${name}: ${column.dropped} of ${column.frames} dropped` };
+        }),
+      ]}
+    >
+      <Marks at="lines">{(plot) => <Lanes figures={figures} lanes={lanes} plot={plot} />}</Marks>
+    </Chart>
   );
 }
 
-function Drawing({
-  figures,
-  frames,
-  width,
-  height,
-}: {
+/** Streams read out at most: more would stand on each other. */
+const MOST_READ = 8;
+
+interface LanesProps {
   figures: FrameFigures;
-  frames: FrameColumns;
-  width: number;
-  height: number;
-}) {
-  const right = width - RIGHT;
+  lanes: readonly (readonly FrameColumn[])[];
+  plot: Plot;
+}
+
+function Lanes({ figures, lanes, plot }: LanesProps) {
+  const { left, right, top, bottom } = plot;
   const count = figures.streams.length;
-  const lane = Math.min(MOST_LANE, Math.max(LEAST_LANE, (height - TOP - AXIS) / count));
-  const time = timeUnitFor(figures.seconds);
-  const x = linearScale(0, Math.max(1e-9, figures.seconds / time.seconds), [LEFT, right], 8, false);
-  const columns = Math.max(50, Math.floor(right - LEFT));
-  const lanes = useMemo(
-    () => lanesOf(frames, figures, columns),
-    // The frames are changed in place; the figures are made anew with them.
-    [frames, figures, columns],
-  );
-  const shown = Math.floor((height - TOP - AXIS) / lane);
-  const bottom = TOP + Math.min(count, shown) * lane;
-  const pointer = usePointer({ left: LEFT, right, top: TOP, bottom });
-  const hover = pointer.at === null ? null : Math.min(columns - 1, Math.max(0, Math.floor(pointer.at - LEFT)));
+  const shown = Math.max(1, Math.min(count, Math.floor((bottom - top) / LEAST_LANE)));
+  const height = (bottom - top) / shown;
   return (
     <>
       {figures.streams.slice(0, shown).map((stream, index) => (
@@ -70,44 +77,30 @@ function Drawing({
           key={index}
           stream={stream}
           columns={lanes[index]!}
-          x={LEFT}
-          width={right - LEFT}
-          top={TOP + index * lane}
-          height={lane}
-          hover={hover}
+          x={left}
+          width={right - left}
+          top={top + index * height}
+          height={height}
         />
       ))}
-      <BottomAxis
-        scale={x}
-        format={formatNumber}
-        title={`${time.name} of the take`}
-        y={bottom}
-        left={LEFT}
-        right={right}
-      />
       {count > shown && (
-        <text x={LEFT} y={bottom + 36} fill={ink('second')}>
+        <text x={left} y={bottom + 35} fill={ink('second')}>
           {count - shown} more streams in the table below
         </text>
       )}
-      <ReadOut
-        pointer={pointer}
-        lines={() => [{ text: `at ${formatDuration((hover! / columns) * figures.seconds)}` }]}
-      />
-      {pointer.ground}
     </>
   );
 }
 
-/** The frames of each stream gathered into columns of pixels. */
-function lanesOf(frames: FrameColumns, figures: FrameFigures, columns: number): FrameColumn[][] {
+/** The frames of each stream gathered into columns. */
+function lanesOf(frames: FrameColumns, figures: FrameFigures): FrameColumn[][] {
   const lanes = figures.streams.map(() =>
-    Array.from({ length: columns }, (): FrameColumn => ({ frames: 0, late: 0, dropped: 0, worst: -Infinity })),
+    Array.from({ length: COLUMNS }, (): FrameColumn => ({ frames: 0, late: 0, dropped: 0, worst: -Infinity })),
   );
   frames.dueSeconds.forEach((due, row) => {
     const stream = frames.stream[row]!;
     const figuresOf = figures.streams[stream];
-    const at = Math.floor(((due - figures.beginSeconds) / Math.max(1e-9, figures.seconds)) * (columns - 1));
+    const at = Math.floor(((due - figures.beginSeconds) / Math.max(1e-9, figures.seconds)) * (COLUMNS - 1));
     const column = lanes[stream]?.[at];
     if (!column || !figuresOf) return;
     const lateness = frames.latenessSeconds[row]!;
@@ -129,22 +122,20 @@ interface LaneProps {
   width: number;
   top: number;
   height: number;
-  hover: number | null;
 }
 
 /** One stream: how much of the buffer lateness took, from none at the line to all of it at the top. */
-function Lane({ stream, columns, x, width, top, height, hover }: LaneProps) {
+function Lane({ stream, columns, x, width, top, height }: LaneProps) {
   const { colour } = DIRECTION_STYLE[stream.direction];
   const base = top + height - 12;
   const full = top + 22;
   const step = width / columns.length;
-  const y: PictureScale = linearScale(0, 1, [base, full], 2, false);
+  const y = (share: number) => base + (full - base) * share;
   const used = columns.map((column, index) => {
     const at = x + index * step;
     const share = Math.min(1, Math.max(0, column.worst));
     return `${at.toFixed(1)} ${y(column.frames > 0 ? share : 0).toFixed(1)}`;
   });
-  const hovered = hover === null ? undefined : columns[hover];
   const dropped = columns.flatMap((column, index) => (column.dropped > 0 ? [index] : []));
   const late = columns.flatMap((column, index) => (column.late > 0 && column.dropped === 0 ? [index] : []));
   return (
@@ -185,11 +176,7 @@ function Lane({ stream, columns, x, width, top, height, hover }: LaneProps) {
           buffer full
         </text>
         <text y={(full + base) / 2 + 8} fill={stream.dropped > 0 ? ink('breaks') : ink('text')} fontWeight={650}>
-          {hovered
-            ? `${hovered.dropped} of ${hovered.frames} dropped`
-            : stream.dropped > 0
-              ? `${formatNumber(stream.dropped, 'full')} dropped`
-              : 'none dropped'}
+          {stream.dropped > 0 ? `${formatNumber(stream.dropped, 'full')} dropped` : 'none dropped'}
         </text>
         <text y={base + 4} fill={ink('second')}>
           {stream.late > 0 ? `${formatNumber(stream.late, 'full')} late` : 'on time'}

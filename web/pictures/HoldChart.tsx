@@ -1,15 +1,12 @@
-import Box from '@mui/material/Box';
 import { bytesText, formatDuration } from '#core/units/format.ts';
 import type { Verdict } from '#core/verdict/verdict.ts';
-import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
-import { textWidth } from './kit/labels.ts';
-import { LABEL_SIZE } from './kit/Picture.tsx';
+import { LABEL_SIZE, textWidth } from './kit/labels.ts';
 import { NAMES, RIGHT } from './ruler/ruler-layout.ts';
-import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
+import { RowName, RowsChart } from './kit/RowsChart.tsx';
 import { timeUnitFor } from './kit/units.ts';
-import { linearScale } from './kit/scale.ts';
+import { linearSpan } from './kit/scale.ts';
 import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './kit/verdict-marks.tsx';
 
 /** A take on a drive: for how long it holds. */
@@ -23,52 +20,43 @@ export interface HoldRow {
   short: string | null;
 }
 
-interface HoldChartProps {
+export interface HoldChartProps {
   rows: readonly HoldRow[];
   selected: string | null;
   /** A row that is chosen already opens its backlog. */
   onSelect: (key: string) => void;
 }
 
-const LEAST_ROW = 32;
-const MOST_ROW = 60;
-const AXIS = 30;
-
 /** For how long each take holds: solid until it breaks, then open; hatched where not proven. */
-export function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
-  const [attach, size] = useSize();
-  const height = rowHeightFor(size.height - AXIS, rows.length, LEAST_ROW, MOST_ROW);
+export default function HoldChart({ rows, selected, onSelect }: HoldChartProps) {
   const longest = Math.max(1, ...rows.map((row) => row.takeSeconds));
   const unit = timeUnitFor(longest);
-  const scale = linearScale(0, longest / unit.seconds, [NAMES, Math.max(NAMES + 1, size.width - RIGHT)], 9, false);
   return (
-    <Box
-      ref={attach}
-      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
-      data-hold-chart=""
-      data-picture=""
+    <RowsChart
+      label="For how long each take holds"
+      rows={rows.map((row) => ({
+        key: row.key,
+        label: `${row.label}: ${VERDICT_NAME[row.verdict.verdict]}, ${rowText(row)}`,
+        data: { 'data-row': row.key, 'data-verdict': row.verdict.verdict },
+        row,
+      }))}
+      selected={selected}
+      onSelect={onSelect}
+      span={linearSpan(0, longest / unit.seconds, 9, false)}
+      title={`${unit.name} of the take`}
+      left={NAMES}
+      right={RIGHT}
+      least={32}
+      most={60}
     >
-      <ScrolledRows>
-        {size.width > 0 &&
-          rows.map((row) => (
-            <PictureRow
-              key={row.key}
-              label={`${row.label}: ${VERDICT_NAME[row.verdict.verdict]}, ${rowText(row)}`}
-              selected={row.key === selected}
-              onSelect={() => onSelect(row.key)}
-              scale={scale}
-              width={size.width}
-              height={height}
-              data={{ 'data-row': row.key, 'data-verdict': row.verdict.verdict }}
-            >
-              <HatchDefinition />
-              <RowName name={row.label} right={NAMES - 16} y={height / 2} />
-              <Bar row={row} toX={(seconds) => scale(seconds / unit.seconds)} right={size.width} height={height} />
-            </PictureRow>
-          ))}
-      </ScrolledRows>
-      <AxisFoot scale={scale} title={`${unit.name} of the take`} width={size.width} height={AXIS} />
-    </Box>
+      {({ row }, { x, width, height }) => (
+        <>
+          <HatchDefinition />
+          <RowName name={row.label} right={NAMES - 16} y={height / 2} />
+          <Bar row={row} toX={(seconds) => x(seconds / unit.seconds)} right={width} height={height} />
+        </>
+      )}
+    </RowsChart>
   );
 }
 

@@ -1,15 +1,16 @@
+import { Line } from 'recharts';
 import { bindingText } from '#core/copies/copy-words.ts';
 import { sameBinding, type CopyStretch } from '#core/copies/stretches.ts';
-import { byteUnit, formatNumber } from '#core/units/format.ts';
+import { byteUnit, formatNumber, rateText } from '#core/units/format.ts';
 import { ink, type TokenName } from '../theme/tokens.ts';
-import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
-import { fitText, textWidth } from './kit/labels.ts';
-import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
-import { linearScale, logScale } from './kit/scale.ts';
+import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
+import { Marks, type Plot } from './kit/Marks.tsx';
+import { linearSpan, logSpan } from './kit/scale.ts';
 import { MEGABYTE } from './kit/units.ts';
 
-interface HopTraceProps {
+export interface HopTraceProps {
   stretches: readonly CopyStretch[];
   /** What its first seconds promise, bytes per second; null while that is not known. */
   earlyBytesPerSecond: number | null;
@@ -17,7 +18,6 @@ interface HopTraceProps {
   beside?: readonly { label: string; stretches: readonly CopyStretch[] }[];
 }
 
-const PLOT = { left: 62, right: 24, top: 38, bottom: 44 };
 /** Steps drawn at most: a trace of thousands would be a band. */
 const MOST_STEPS = 400;
 const BESIDE_DASHES = ['1 3', '6 3', '6 3 1 3'];
@@ -29,11 +29,124 @@ const INKS: Record<CopyStretch['binds']['kind'], { colour: TokenName; dash: stri
 };
 
 /** The rate of a copy over what is copied, in the ink of what holds it back, which is written along it. */
-export function HopTrace(props: HopTraceProps) {
+export default function HopTrace({ stretches, earlyBytesPerSecond, beside = [] }: HopTraceProps) {
+  const steps = gathered(stretches);
+  const others = beside.map((one) => ({ ...one, steps: gathered(one.stretches) }));
+  const end = Math.max(steps.at(-1)?.toBytes ?? 0, ...others.map((one) => one.steps.at(-1)?.toBytes ?? 0));
+  if (end <= 0) return null;
+  const unit = byteUnit(end);
+  const rates = [
+    ...[steps, ...others.map((one) => one.steps)].flat().map(({ bytesPerSecond }) => bytesPerSecond / MEGABYTE),
+    ...(earlyBytesPerSecond === null ? [] : [earlyBytesPerSecond / MEGABYTE]),
+  ];
+  const [low, high] = [Math.min(...rates), Math.max(...rates)];
+  const y = high > 8 * low ? logSpan(low, high, 6) : linearSpan(0, high, 5);
+  const causes = causesOf(steps);
   return (
-    <Picture label="Rate of the copy over the data copied, and what holds it back">
-      {(width, height) => <Drawing {...props} width={width} height={height} />}
-    </Picture>
+    <Chart
+      label="Rate of the copy over the data copied, and what holds it back"
+      plot={{ left: 62, right: 24, top: 38, bottom: 44 }}
+      x={{ span: linearSpan(0, end / unit.bytes, 8, false), format: formatNumber, title: `${unit.unit} copied` }}
+      y={{ span: y, format: formatNumber, title: `MB/s${y.isLog ? ', logarithmic' : ''}` }}
+      readOut={(at) => {
+        const stepAt = (all: readonly CopyStretch[]) =>
+          all.find(({ fromBytes, toBytes }) => fromBytes <= at * unit.bytes && at * unit.bytes <= toBytes);
+        const step = stepAt(steps);
+        return [
+          { text: `${formatNumber(at)} ${unit.unit} copied` },
+          ...(step ? [{ text: `${rateText(step.bytesPerSecond)}: ${bindingText(step.binds)}` }] : []),
+          ...others.flatMap((other) => {
+            const there = stepAt(other.steps);
+            return there ? [{ text: `${other.label}: ${rateText(there.bytesPerSecond)}`, colour: ink('second') }] : [];
+          }),
+        ];
+      }}
+    >
+      {others.map(({ label, steps: thin }, index) => (
+        <Line
+          key={label}
+          {...STILL}
+          data={stepPoints(thin, unit.bytes)}
+          dataKey="rate"
+          type="stepAfter"
+          stroke={ink('second')}
+          strokeWidth={1.2}
+          strokeDasharray={BESIDE_DASHES[index % 3]}
+        />
+      ))}
+      {steps.length > 0 && (
+        <Line
+          {...STILL}
+          data={stepPoints(steps, unit.bytes)}
+          dataKey="rate"
+          type="stepAfter"
+          stroke={ink('second')}
+          strokeWidth={1}
+        />
+      )}
+      <Marks at="lines">
+        {({ x, y: up }) =>
+          steps.map(({ fromBytes, toBytes, bytesPerSecond, binds }) => {
+            const [from, to, at] = [x(fromBytes / unit.bytes), x(toBytes / unit.bytes), up(bytesPerSecond / MEGABYTE)];
+            const { colour, dash } = INKS[binds.kind];
+            return (
+              <line
+                key={fromBytes}
+                data-binds={binds.kind}
+                x1={from}
+                x2={Math.max(from + 0.8, to)}
+                y1={at}
+                y2={at}
+                stroke={ink(colour)}
+                strokeWidth={2.6}
+                strokeDasharray={dash}
+              />
+            );
+          })
+        }
+      </Marks>
+      <Marks>
+        {(plot) => (
+          <>
+            {earlyBytesPerSecond !== null && (
+              <EarlyLine
+                at={plot.y(earlyBytesPerSecond / MEGABYTE)}
+                rate={earlyBytesPerSecond}
+                // Away from the end of the curve, along which it is written.
+                offset={earlyOffset((steps.at(-1)?.bytesPerSecond ?? 0) / earlyBytesPerSecond)}
+                plot={plot}
+              />
+            )}
+            {others.map(({ label, steps: thin }, index) => {
+              const middle = thin[Math.floor(thin.length * (0.35 + 0.2 * (index % 3)))];
+              return (
+                middle && (
+                  <HaloText
+                    key={label}
+                    data-beside={label}
+                    x={plot.x(middle.fromBytes / unit.bytes)}
+                    y={plot.y(middle.bytesPerSecond / MEGABYTE) - 8}
+                    fill={ink('second')}
+                  >
+                    {fitText(label, LABEL_SIZE, 200)}
+                  </HaloText>
+                )
+              );
+            })}
+            {causes.map((cause) => (
+              <CauseWords
+                key={cause.fromBytes}
+                cause={cause}
+                causes={causes}
+                from={plot.x(cause.fromBytes / unit.bytes)}
+                to={plot.x(cause.toBytes / unit.bytes)}
+                y={Math.min(plot.bottom - 8, plot.y(cause.lowestBytesPerSecond / MEGABYTE) + 18)}
+              />
+            ))}
+          </>
+        )}
+      </Marks>
+    </Chart>
   );
 }
 
@@ -57,127 +170,33 @@ function gathered(stretches: readonly CopyStretch[]): CopyStretch[] {
   return steps;
 }
 
-function Drawing({
-  stretches,
-  earlyBytesPerSecond,
-  beside = [],
-  width,
-  height,
-}: HopTraceProps & { width: number; height: number }) {
-  const steps = gathered(stretches);
-  const others = beside.map((one) => ({ ...one, steps: gathered(one.stretches) }));
-  const end = Math.max(steps.at(-1)?.toBytes ?? 0, ...others.map((one) => one.steps.at(-1)?.toBytes ?? 0));
-  if (end <= 0 || height < 120) return null;
-  const unit = byteUnit(end);
-  const rates = [
-    ...[steps, ...others.map((one) => one.steps)].flat().map(({ bytesPerSecond }) => bytesPerSecond / MEGABYTE),
-    ...(earlyBytesPerSecond === null ? [] : [earlyBytesPerSecond / MEGABYTE]),
-  ];
-  const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
-  const [low, high] = [Math.min(...rates), Math.max(...rates)];
-  const x = linearScale(0, end / unit.bytes, [left, right], 8, false);
-  const y = high > 8 * low ? logScale(low, high, [bottom, top], 6) : linearScale(0, high, [bottom, top], 5);
-  const causes = causesOf(steps);
+/** A step of a copy's rate, for lines: from where it holds. Its last point repeats where it ends. */
+const stepPoints = (steps: readonly CopyStretch[], bytes: number) =>
+  [...steps.map(({ fromBytes, bytesPerSecond }) => [fromBytes, bytesPerSecond] as const)]
+    .concat(steps.slice(-1).map(({ toBytes, bytesPerSecond }) => [toBytes, bytesPerSecond]))
+    .map(([at, rate]) => ({ x: at / bytes, rate: rate / MEGABYTE }));
+
+interface CauseWordsProps {
+  cause: Cause;
+  causes: readonly Cause[];
+  from: number;
+  to: number;
+  y: number;
+}
+
+/** What holds a stretch back, under it. */
+function CauseWords({ cause: { step, fromBytes, toBytes }, causes, from, to, y }: CauseWordsProps) {
+  const room = to - from - 10;
+  const text = bindingText(step.binds);
+  // Cut short only where no other stretch of the same cause is longer and says it whole.
+  const isLongest = causes.every(
+    (one) => !sameBinding(one.step.binds, step.binds) || one.toBytes - one.fromBytes <= toBytes - fromBytes,
+  );
+  if (textWidth(text, LABEL_SIZE) > room && (!isLongest || room < 60)) return null;
   return (
-    <>
-      <LeftAxis
-        scale={y}
-        format={formatNumber}
-        title={`MB/s${y.isLog ? ', logarithmic' : ''}`}
-        left={left}
-        right={right}
-        top={top}
-      />
-      <BottomAxis scale={x} format={formatNumber} title={`${unit.unit} copied`} y={bottom} left={left} right={right} />
-      {earlyBytesPerSecond !== null && (
-        <EarlyLine
-          at={y(earlyBytesPerSecond / MEGABYTE)}
-          rate={earlyBytesPerSecond}
-          // Away from the end of the curve, along which it is written.
-          offset={earlyOffset((steps.at(-1)?.bytesPerSecond ?? 0) / earlyBytesPerSecond)}
-          left={left}
-          right={right}
-        />
-      )}
-      {others.map(({ label, steps: thin }, index) => {
-        const path = thin
-          .map(
-            ({ fromBytes, toBytes, bytesPerSecond }, step) =>
-              `${step === 0 ? 'M' : 'L'}${x(fromBytes / unit.bytes).toFixed(1)} ${y(bytesPerSecond / MEGABYTE).toFixed(1)}H${x(toBytes / unit.bytes).toFixed(1)}`,
-          )
-          .join('');
-        const middle = thin[Math.floor(thin.length * (0.35 + 0.2 * (index % 3)))];
-        return (
-          <g key={label} data-beside={label}>
-            <path
-              d={path}
-              fill="none"
-              stroke={ink('second')}
-              strokeWidth={1.2}
-              strokeDasharray={BESIDE_DASHES[index % 3]}
-            />
-            {middle && (
-              <HaloText
-                x={x(middle.fromBytes / unit.bytes)}
-                y={y(middle.bytesPerSecond / MEGABYTE) - 8}
-                fill={ink('second')}
-              >
-                {fitText(label, LABEL_SIZE, 200)}
-              </HaloText>
-            )}
-          </g>
-        );
-      })}
-      {steps.map((step, index) => {
-        const before = steps[index - 1];
-        const [from, to] = [x(step.fromBytes / unit.bytes), x(step.toBytes / unit.bytes)];
-        const at = y(step.bytesPerSecond / MEGABYTE);
-        const { colour, dash } = INKS[step.binds.kind];
-        return (
-          <g key={step.fromBytes} data-binds={step.binds.kind}>
-            {before && (
-              <line
-                x1={from}
-                x2={from}
-                y1={y(before.bytesPerSecond / MEGABYTE)}
-                y2={at}
-                stroke={ink(colour)}
-                strokeWidth={1.2}
-              />
-            )}
-            <line
-              x1={from}
-              x2={Math.max(from + 0.8, to)}
-              y1={at}
-              y2={at}
-              stroke={ink(colour)}
-              strokeWidth={2.6}
-              strokeDasharray={dash}
-            />
-          </g>
-        );
-      })}
-      {causes.map(({ fromBytes, toBytes, step, lowestBytesPerSecond }) => {
-        const from = x(fromBytes / unit.bytes);
-        const room = x(toBytes / unit.bytes) - from - 10;
-        const text = bindingText(step.binds);
-        // Cut short only where no other stretch of the same cause is longer and says it whole.
-        const isLongest = causes.every(
-          (one) => !sameBinding(one.step.binds, step.binds) || one.toBytes - one.fromBytes <= toBytes - fromBytes,
-        );
-        if (textWidth(text, LABEL_SIZE) > room && (!isLongest || room < 60)) return null;
-        return (
-          <HaloText
-            key={fromBytes}
-            x={from + 6}
-            y={Math.min(bottom - 8, y(lowestBytesPerSecond / MEGABYTE) + 18)}
-            fill={ink('text')}
-          >
-            {fitText(text, LABEL_SIZE, room)}
-          </HaloText>
-        );
-      })}
-    </>
+    <HaloText x={from + 6} y={y} fill={ink('text')}>
+      {fitText(text, LABEL_SIZE, room)}
+    </HaloText>
   );
 }
 
@@ -192,11 +211,10 @@ interface EarlyLineProps {
   rate: number;
   /** Of its words, pixels below the line. */
   offset: number;
-  left: number;
-  right: number;
+  plot: Plot;
 }
 
-function EarlyLine({ at, rate, offset, left, right }: EarlyLineProps) {
+function EarlyLine({ at, rate, offset, plot: { left, right } }: EarlyLineProps) {
   return (
     <>
       <line x1={left} x2={right} y1={at} y2={at} stroke={ink('second')} strokeDasharray="2 4" />

@@ -1,181 +1,196 @@
-import { useState } from 'react';
+import Box from '@mui/material/Box';
+import { Line } from 'recharts';
 import { ACCESS_ORDERS, type AccessOrder } from '#core/recipes/block-ladder.ts';
-import { DIRECTIONS } from '#core/run/direction.ts';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { LadderRung } from '#core/trace/ladder.ts';
 import { blockText, formatDuration, formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
-import { DIRECTION_STYLE } from './kit/direction-style.ts';
-import { placeLabels } from './kit/labels.ts';
-import { Picture } from './kit/Picture.tsx';
-import { logScale, type PictureScale } from './kit/scale.ts';
-import { MEGABYTE } from './kit/units.ts';
+import { Chart, STILL } from './kit/Chart.tsx';
+import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import { HaloText } from './kit/HaloText.tsx';
+import { placeLabels } from './kit/labels.ts';
+import { Marks, type Plot } from './kit/Marks.tsx';
+import { logSpan, type AxisSpan } from './kit/scale.ts';
+import { MEGABYTE } from './kit/units.ts';
 
-const LEFT = 62;
-const TOP = 40;
-const BOTTOM = 46;
-const GAP = 26;
-/** Room for the labels of the lines at the right of each panel. */
+/** Room for the rates at the left of the first panel, and before the second; names of lines at the right of each. */
+const RATES = 62;
+const BEFORE = 26;
 const LINE_LABELS = 64;
 /** Constant operations a second run diagonally across the plot. */
 const OPERATION_GUIDES = [10, 100, 1e3, 1e4, 1e5, 1e6];
 
-/** Rate against block size, a line for each queue depth; sequential and random side by side. */
-export default function LadderPicture({ ladder }: { ladder: readonly LadderRung[] }) {
-  return (
-    <Picture label={`Ladder of ${ladder.length} rungs: rate against block size, a line for each queue depth`}>
-      {(width, height) => <Drawing ladder={ladder} width={width} height={height} />}
-    </Picture>
-  );
+/** The rungs of one queue depth in one direction, from the smallest block. */
+interface LadderLine {
+  direction: Direction;
+  depth: number;
+  /** The deepest queue is drawn fullest. */
+  weight: number;
+  rungs: LadderRung[];
 }
 
-function Drawing({ ladder, width, height }: { ladder: readonly LadderRung[]; width: number; height: number }) {
-  const [hover, setHover] = useState<LadderRung | null>(null);
+/** Rate against block size, a line for each queue depth; sequential and random side by side. */
+export default function LadderPicture({ ladder }: { ladder: readonly LadderRung[] }) {
   const orders = ACCESS_ORDERS.filter((order) => ladder.some((rung) => rung.order === order));
   const rates = ladder.map((rung) => rung.bytesPerSecond / MEGABYTE).filter((rate) => rate > 0);
   if (rates.length === 0) return null;
-  const bottom = height - BOTTOM;
-  const y = logScale(Math.min(...rates), Math.max(...rates), [bottom, TOP], 9);
+  const y = logSpan(Math.min(...rates), Math.max(...rates), 9);
   const blocks = [...new Set(ladder.map((rung) => rung.blockBytes))].sort((a, b) => a - b);
-  const panel = (width - LEFT - GAP * (orders.length - 1)) / orders.length;
   return (
-    <>
-      <LeftAxis
-        scale={y}
-        format={(tick) => formatNumber(tick)}
-        title="MB/s, logarithmic"
-        left={LEFT}
-        right={width - LINE_LABELS}
-        top={TOP}
-      />
-      {orders.map((order, index) => {
-        const left = LEFT + index * (panel + GAP);
-        return (
+    <Box
+      role="group"
+      aria-label={`Ladder of ${ladder.length} rungs: rate against block size, a line for each queue depth`}
+      sx={{
+        flex: '1 1 0',
+        minHeight: 0,
+        display: 'grid',
+        gridTemplateRows: 'minmax(0, 1fr)',
+        gridTemplateColumns:
+          orders.length > 1 ? `calc(50% + ${(RATES - BEFORE) / 2}px) minmax(0, 1fr)` : 'minmax(0, 1fr)',
+      }}
+    >
+      {orders.map((order, index) => (
+        <Box key={order} data-panel={order} sx={{ display: 'flex', minWidth: 0 }}>
           <Panel
-            key={order}
             order={order}
-            rungs={ladder.filter((rung) => rung.order === order)}
+            isFirst={index === 0}
+            lines={linesOf(ladder.filter((rung) => rung.order === order))}
             blocks={blocks}
-            left={left}
-            right={left + panel - LINE_LABELS}
-            bottom={bottom}
             y={y}
-            hover={hover}
-            onHover={setHover}
           />
-        );
-      })}
-      {hover && <ReadOut rung={hover} x={width - LINE_LABELS} />}
-    </>
+        </Box>
+      ))}
+    </Box>
   );
 }
 
-interface PanelProps {
-  order: AccessOrder;
-  rungs: readonly LadderRung[];
-  blocks: readonly number[];
-  left: number;
-  right: number;
-  bottom: number;
-  y: PictureScale;
-  hover: LadderRung | null;
-  onHover: (rung: LadderRung | null) => void;
-}
-
-function Panel({ order, rungs, blocks, left, right, bottom, y, hover, onHover }: PanelProps) {
-  const [small, large] = [Math.log2(blocks[0]!), Math.log2(blocks.at(-1)!)];
-  const x = (blockBytes: number) =>
-    left + 14 + ((Math.log2(blockBytes) - small) / Math.max(1, large - small)) * (right - left - 28);
-  const lines = DIRECTIONS.flatMap((direction) => {
+function linesOf(rungs: readonly LadderRung[]): LadderLine[] {
+  return DIRECTIONS.flatMap((direction) => {
     const depths = [...new Set(rungs.filter((rung) => rung.direction === direction).map((rung) => rung.depth))];
     return depths.map((depth, index) => ({
       direction,
       depth,
-      /** The deepest queue is drawn fullest. */
       weight: (index + 1) / depths.length,
       rungs: rungs
         .filter((rung) => rung.direction === direction && rung.depth === depth)
         .sort((a, b) => a.blockBytes - b.blockBytes),
     }));
   });
-  const ends = placeLabels(
-    lines.map((line) => ({ wanted: y(line.rungs.at(-1)!.bytesPerSecond / MEGABYTE), size: 15 })),
-    TOP - 6,
-    bottom + 4,
-  );
+}
+
+interface PanelProps {
+  order: AccessOrder;
+  /** The first has the numbers of the rates. */
+  isFirst: boolean;
+  lines: readonly LadderLine[];
+  blocks: readonly number[];
+  y: AxisSpan;
+}
+
+const lineName = ({ direction, depth }: Pick<LadderLine, 'direction' | 'depth'>): string => `${direction} ${depth}`;
+
+function Panel({ order, isFirst, lines, blocks, y }: PanelProps) {
+  const powers = blocks.map((block) => Math.log2(block));
+  const pad = Math.max(1, powers.at(-1)! - powers[0]!) * 0.04;
   return (
-    <g data-panel={order}>
-      <text x={right - 10} y={bottom - 14} textAnchor="end" fill={ink('text')} fontWeight={650}>
-        {order}
-      </text>
-      <text x={right - 4} y={TOP - 16} fill={ink('second')} fontSize={12}>
-        at depth
-      </text>
-      <BottomAxis
-        scale={Object.assign(x, { ticks: [...blocks] })}
-        format={blockText}
-        title="block size"
-        titleAnchor="middle"
-        y={bottom}
-        left={left}
-        right={right}
-      />
-      {OPERATION_GUIDES.map((operations) => (
-        <Guide key={operations} operations={operations} x={x} y={y} blocks={blocks} bottom={bottom} />
-      ))}
-      {lines.map((line, index) => {
-        const { colour, dash } = DIRECTION_STYLE[line.direction];
-        const points = line.rungs.map((rung) => `${x(rung.blockBytes)} ${y(rung.bytesPerSecond / MEGABYTE)}`);
-        return (
-          <g key={`${line.direction} ${line.depth}`} data-line={`${line.direction} ${line.depth}`}>
-            <path
-              d={`M${points.join('L')}`}
-              fill="none"
-              stroke={colour}
-              strokeWidth={0.9 + 1.5 * line.weight}
-              opacity={0.5 + 0.5 * line.weight}
-              {...(dash ? { strokeDasharray: dash } : {})}
-            />
-            {line.rungs.map((rung) => (
-              <RungDot
-                key={rung.rung}
-                rung={rung}
-                at={[x(rung.blockBytes), y(rung.bytesPerSecond / MEGABYTE)]}
-                large={hover?.rung === rung.rung}
-                onHover={onHover}
-              />
-            ))}
-            <text x={right - 4} y={ends[index]} dy="0.35em" fill={colour} fontSize={12}>
-              {line.direction === 'write' ? 'write' : 'read'} {line.depth}
-            </text>
-          </g>
+    <Chart
+      label={`${order}, ${lines.length} lines`}
+      plot={{ left: isFirst ? RATES : BEFORE, right: LINE_LABELS, top: 40, bottom: 46 }}
+      x={{
+        span: { from: powers[0]! - pad, to: powers.at(-1)! + pad, ticks: powers, isLog: false },
+        format: (power) => blockText(Math.round(2 ** power)),
+        title: 'block size',
+      }}
+      y={{ span: y, format: isFirst ? formatNumber : () => '', title: isFirst ? 'MB/s, logarithmic' : '' }}
+      readOut={(at) => {
+        const nearest = blocks.reduce((best, block) =>
+          Math.abs(Math.log2(block) - at) < Math.abs(Math.log2(best) - at) ? block : best,
         );
-      })}
-    </g>
+        return [
+          { text: `${blockText(nearest)} ${order}` },
+          ...lines.flatMap((line) => {
+            const rung = line.rungs.find(({ blockBytes }) => blockBytes === nearest);
+            return rung
+              ? [{ text: `${lineName(line)}: ${rungText(rung)}`, colour: DIRECTION_STYLE[line.direction].colour }]
+              : [];
+          }),
+        ];
+      }}
+    >
+      <Marks at="behind">
+        {(plot) =>
+          OPERATION_GUIDES.map((operations) => (
+            <Guide key={operations} operations={operations} plot={plot} blocks={blocks} />
+          ))
+        }
+      </Marks>
+      {lines.map((line) => (
+        <Line
+          key={lineName(line)}
+          {...STILL}
+          {...directionLine(line.direction)}
+          data={line.rungs.map(({ blockBytes, bytesPerSecond }) => ({
+            x: Math.log2(blockBytes),
+            rate: bytesPerSecond / MEGABYTE,
+          }))}
+          dataKey="rate"
+          type="linear"
+          strokeWidth={0.9 + 1.5 * line.weight}
+          strokeOpacity={0.5 + 0.5 * line.weight}
+          dot={({ cx = 0, cy = 0, index }) => <RungDot key={index} direction={line.direction} x={cx} y={cy} />}
+        />
+      ))}
+      <Marks>{(plot) => <LineNames order={order} lines={lines} plot={plot} />}</Marks>
+    </Chart>
   );
 }
 
-/** A line of constant operations a second, named where it leaves the plot. */
-function Guide({
-  operations,
-  x,
-  y,
-  blocks,
-  bottom,
-}: {
-  operations: number;
-  x: (blockBytes: number) => number;
-  y: PictureScale;
-  blocks: readonly number[];
-  bottom: number;
-}) {
-  const low = y.invert(bottom) * MEGABYTE;
-  const high = y.invert(TOP) * MEGABYTE;
-  const from = Math.max(blocks[0]!, low / operations);
-  const to = Math.min(blocks.at(-1)!, high / operations);
+/** What a rung was, in a few words. */
+function rungText({ bytesPerSecond, operationsPerSecond, latencyP99Seconds }: LadderRung): string {
+  const latency = latencyP99Seconds === null ? '' : `, p99 ${formatDuration(latencyP99Seconds)}`;
+  return `${formatNumber(bytesPerSecond / MEGABYTE)} MB/s, ${formatNumber(operationsPerSecond)} operations/s${latency}`;
+}
+
+/** The direction and depth of each line, where it ends. */
+function LineNames({ order, lines, plot }: { order: AccessOrder; lines: readonly LadderLine[]; plot: Plot }) {
+  const { right, top, bottom, y } = plot;
+  const ends = placeLabels(
+    lines.map((line) => ({ wanted: y(line.rungs.at(-1)!.bytesPerSecond / MEGABYTE), size: 15 })),
+    top - 6,
+    bottom + 4,
+  );
+  return (
+    <>
+      <text x={right - 10} y={bottom - 14} textAnchor="end" fill={ink('text')} fontWeight={650}>
+        {order}
+      </text>
+      <text x={right - 4} y={top - 16} fill={ink('second')} fontSize={12}>
+        at depth
+      </text>
+      {lines.map((line, index) => (
+        <text
+          key={lineName(line)}
+          data-line={lineName(line)}
+          x={right + 6}
+          y={ends[index]}
+          dy="0.35em"
+          fill={DIRECTION_STYLE[line.direction].colour}
+          fontSize={12}
+        >
+          {lineName(line)}
+        </text>
+      ))}
+    </>
+  );
+}
+
+/** A line of constant operations a second, named where it enters the plot. */
+function Guide({ operations, plot, blocks }: { operations: number; plot: Plot; blocks: readonly number[] }) {
+  const { x, y, top, bottom } = plot;
+  const from = Math.max(blocks[0]!, (y.invert(bottom) * MEGABYTE) / operations);
+  const to = Math.min(blocks.at(-1)!, (y.invert(top) * MEGABYTE) / operations);
   if (from >= to) return null;
-  const [x1, x2] = [x(from), x(to)];
+  const [x1, x2] = [x(Math.log2(from)), x(Math.log2(to))];
   const [y1, y2] = [y((from * operations) / MEGABYTE), y((to * operations) / MEGABYTE)];
   const name = operations >= 1e6 ? '1 M/s' : operations >= 1e3 ? `${operations / 1e3} k/s` : `${operations}/s`;
   return (
@@ -196,45 +211,11 @@ function Guide({
   );
 }
 
-function RungDot({
-  rung,
-  at: [x, y],
-  large,
-  onHover,
-}: {
-  rung: LadderRung;
-  at: [number, number];
-  large: boolean;
-  onHover: (rung: LadderRung | null) => void;
-}) {
-  const { colour } = DIRECTION_STYLE[rung.direction];
-  const size = large ? 5 : 3.2;
-  return (
-    <g onMouseEnter={() => onHover(rung)} onMouseLeave={() => onHover(null)}>
-      <circle cx={x} cy={y} r={10} fill="transparent" />
-      {rung.direction === 'write' ? (
-        <circle cx={x} cy={y} r={size} fill={colour} />
-      ) : (
-        <path
-          d={`M${x} ${y - size - 1}l${size + 1} ${size + 1}l${-size - 1} ${size + 1}l${-size - 1} ${-size - 1}z`}
-          fill={ink('page')}
-          stroke={colour}
-          strokeWidth={1.5}
-        />
-      )}
-    </g>
-  );
-}
-
-function ReadOut({ rung, x }: { rung: LadderRung; x: number }) {
-  const { colour, name } = DIRECTION_STYLE[rung.direction];
-  const latency =
-    rung.latencyP50Seconds === null
-      ? ''
-      : `, p50 ${formatDuration(rung.latencyP50Seconds)}, p99 ${formatDuration(rung.latencyP99Seconds!)}`;
-  return (
-    <text x={x} y={14} textAnchor="end" fill={colour} fontWeight={650} pointerEvents="none">
-      {`${name} ${blockText(rung.blockBytes)} ${rung.order} at depth ${rung.depth}: ${formatNumber(rung.bytesPerSecond / MEGABYTE)} MB/s, ${formatNumber(rung.operationsPerSecond)} operations/s${latency}`}
-    </text>
+function RungDot({ direction, x, y }: { direction: Direction; x: number; y: number }) {
+  const { colour } = DIRECTION_STYLE[direction];
+  return direction === 'write' ? (
+    <circle cx={x} cy={y} r={3.2} fill={colour} />
+  ) : (
+    <path d={`M${x} ${y - 4.2}l4.2 4.2l-4.2 4.2l-4.2 -4.2z`} fill={ink('page')} stroke={colour} strokeWidth={1.5} />
   );
 }

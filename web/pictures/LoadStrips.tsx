@@ -1,15 +1,12 @@
-import Box from '@mui/material/Box';
 import type { LoadItem } from '#core/demand/loads/load-item.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
 import { staysWithin, type LoadTimes, type PhaseTimes } from '#core/verdict/loads/phase-times.ts';
 import type { VerdictWord } from '#core/verdict/verdict.ts';
-import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
-import { fitText, textWidth } from './kit/labels.ts';
-import { LABEL_SIZE } from './kit/Picture.tsx';
-import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
-import { linearScale } from './kit/scale.ts';
+import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
+import { RowName, RowsChart } from './kit/RowsChart.tsx';
+import { linearSpan } from './kit/scale.ts';
 import { timeUnitFor } from './kit/units.ts';
 import { VERDICT_INK } from './kit/verdict-marks.tsx';
 
@@ -23,7 +20,7 @@ export interface LoadRow {
   note: string;
 }
 
-interface LoadStripsProps {
+export interface LoadStripsProps {
   item: Pick<LoadItem, 'phases'>;
   rows: readonly LoadRow[];
   selected: string | null;
@@ -34,17 +31,11 @@ const NAMES = 168;
 const WORDS = 96;
 const STREAM = 190;
 const GAP = 26;
-const AXIS = 30;
-const HEAD = 26;
-const LEAST_ROW = 34;
-const MOST_ROW = 92;
 
 /** One strip a drive: computing, waiting for the drive, and beside it what streams in with its stutters. */
-export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) {
-  const [attach, size] = useSize();
+export default function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) {
   const streams = item.phases.some(({ stream }) => stream !== null);
   const waits = item.phases.some(({ stream }) => stream === null);
-  const right = Math.max(NAMES + 120, size.width - WORDS - (streams ? STREAM + GAP : 0));
   const limit = limitOf(item);
   const totals = rows.map(({ times }) => times?.totalSeconds ?? 0);
   // A share that takes an hour would press the others into a line: it runs off the edge and says so.
@@ -52,76 +43,85 @@ export function LoadStrips({ item, rows, selected, onSelect }: LoadStripsProps) 
   const usual = Math.max(sorted[Math.floor((sorted.length - 1) * 0.75)] ?? 0, limit?.atSeconds ?? 0, 0.1);
   const longest = Math.min(Math.max(...totals, usual), usual * 1.6);
   const unit = timeUnitFor(longest);
-  const x = linearScale(0, longest / unit.seconds, [NAMES, right], 8, false);
-  const height = rowHeightFor(size.height - AXIS - HEAD, rows.length, LEAST_ROW, MOST_ROW);
-  const toX = (seconds: number) => Math.min(right, x(seconds / unit.seconds));
   return (
-    <Box
-      ref={attach}
-      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
-      data-load-strips=""
-      data-picture=""
+    <RowsChart
+      label="What each drive takes for it"
+      rows={rows.map((row) => ({
+        key: row.key,
+        label: [`${row.label}: ${row.note}`, ...(row.times?.phases ?? []).map(phaseText)].join('\n'),
+        data: { 'data-load-row': row.key, ...(row.verdict ? { 'data-verdict': row.verdict } : {}) },
+        row,
+      }))}
+      selected={selected}
+      onSelect={onSelect}
+      span={linearSpan(0, longest / unit.seconds, 8, false)}
+      title={waits ? unit.name : ''}
+      left={NAMES}
+      right={WORDS + (streams ? STREAM + GAP : 0)}
+      least={34}
+      most={92}
+      ruled
+      head={({ x, right }) => (
+        <>
+          {limit && (
+            <text x={Math.min(right, x(limit.atSeconds / unit.seconds))} y={17} textAnchor="end" fill={ink('second')}>
+              {fitText(`${limit.name} within ${formatDuration(limit.atSeconds)}`, LABEL_SIZE, 190)}
+            </text>
+          )}
+          {streams && (
+            <text x={right + WORDS + GAP} y={17} fill={ink('second')}>
+              while in use
+            </text>
+          )}
+        </>
+      )}
     >
-      <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
-        {limit && (
-          <text x={toX(limit.atSeconds)} y={17} textAnchor="end" fill={ink('second')}>
-            {fitText(`${limit.name} within ${formatDuration(limit.atSeconds)}`, LABEL_SIZE, 190)}
-          </text>
-        )}
-        {streams && (
-          <text x={right + WORDS + GAP} y={17} fill={ink('second')}>
-            while in use
-          </text>
-        )}
-      </svg>
-      <ScrolledRows>
-        {size.width > 0 &&
-          rows.map((row) => (
-            <PictureRow
-              key={row.key}
-              label={`${row.label}: ${row.note}`}
-              selected={row.key === selected}
-              onSelect={() => onSelect(row.key)}
-              scale={x}
-              width={size.width}
-              height={height}
-              ruled
-              data={{ 'data-load-row': row.key, ...(row.verdict ? { 'data-verdict': row.verdict } : {}) }}
-            >
-              <RowName
-                name={row.label}
-                right={NAMES - 14}
-                y={height / 2}
-                note={{ text: row.note, fill: ink(row.verdict ? VERDICT_INK[row.verdict] : 'second') }}
-              />
-              {row.times ? (
-                <>
-                  {waits && <Strip times={row.times} toX={toX} right={right} height={height} longest={longest} />}
-                  {limit && (
-                    <line
-                      x1={toX(limit.atSeconds)}
-                      x2={toX(limit.atSeconds)}
-                      y1={2}
-                      y2={height - 2}
-                      stroke={ink('text')}
-                      strokeDasharray="2 3"
-                    />
-                  )}
-                  {streams && (
-                    <Streaming times={row.times} left={right + WORDS + GAP} width={STREAM - 12} height={height} />
-                  )}
-                </>
-              ) : (
-                <text x={NAMES + 8} y={height / 2} dy="0.35em" fill={ink('second')}>
-                  {row.note}
-                </text>
-              )}
-            </PictureRow>
-          ))}
-      </ScrolledRows>
-      <AxisFoot scale={x} title={waits ? unit.name : ''} titleX={12} width={size.width} height={AXIS} />
-    </Box>
+      {({ row }, { x, right, height }) => {
+        const toX = (seconds: number) => Math.min(right, x(seconds / unit.seconds));
+        return (
+          <>
+            <RowName
+              name={row.label}
+              right={NAMES - 14}
+              y={height / 2}
+              note={{ text: row.note, fill: ink(row.verdict ? VERDICT_INK[row.verdict] : 'second') }}
+            />
+            {row.times ? (
+              <>
+                {waits && <Strip times={row.times} toX={toX} right={right} height={height} longest={longest} />}
+                {limit && (
+                  <line
+                    x1={toX(limit.atSeconds)}
+                    x2={toX(limit.atSeconds)}
+                    y1={2}
+                    y2={height - 2}
+                    stroke={ink('text')}
+                    strokeDasharray="2 3"
+                  />
+                )}
+                {streams && (
+                  <Streaming times={row.times} left={right + WORDS + GAP} width={STREAM - 12} height={height} />
+                )}
+              </>
+            ) : (
+              <text x={NAMES + 8} y={height / 2} dy="0.35em" fill={ink('second')}>
+                {row.note}
+              </text>
+            )}
+          </>
+        );
+      }}
+    </RowsChart>
   );
+}
+
+/** What a phase takes, in words. */
+function phaseText(phase: PhaseTimes): string {
+  if (phase.stream !== null) {
+    const { usualSeconds, deadlineSeconds } = phase.stream;
+    return `${phase.name}: a chunk takes ${formatDuration(usualSeconds)}, wanted within ${formatDuration(deadlineSeconds)}`;
+  }
+  return `${phase.name}: ${formatDuration(phase.processorSeconds)} computing, ${formatDuration(phase.waitingSeconds)} waiting${staysWithin(phase) ? '' : ', too long'}`;
 }
 
 /** Moment by which all that is waited for has to be done; null where a phase of it may take any time. */
@@ -180,9 +180,6 @@ function PhasePart({
   const within = staysWithin(phase);
   return (
     <g data-phase={phase.name}>
-      <title>
-        {`${phase.name}: ${formatDuration(phase.processorSeconds)} computing, ${formatDuration(phase.waitingSeconds)} waiting${within ? '' : ', too long'}`}
-      </title>
       <rect
         x={left}
         y={top}
@@ -216,7 +213,6 @@ function Streaming({ times, left, width, height }: { times: LoadTimes; left: num
   const late = usualSeconds > deadlineSeconds;
   return (
     <g>
-      <title>{`${worst.name}: a chunk takes ${formatDuration(usualSeconds)}, wanted within ${formatDuration(deadlineSeconds)}`}</title>
       <rect
         x={left}
         y={top}

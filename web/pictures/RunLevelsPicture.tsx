@@ -1,13 +1,15 @@
-import type { Direction } from '#core/run/direction.ts';
+import Typography from '@mui/material/Typography';
+import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { RateSpan } from '#core/supply/evidence.ts';
 import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../theme/tokens.ts';
-import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
-import { DIRECTION_STYLE } from './kit/direction-style.ts';
+import { Chart } from './kit/Chart.tsx';
+import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
+import { DoubleLine } from './kit/DoubleLine.tsx';
 import { HaloText } from './kit/HaloText.tsx';
+import { Marks, type Plot } from './kit/Marks.tsx';
 import { pressable } from './kit/pressable.ts';
-import { Picture } from './kit/Picture.tsx';
-import { linearScale, logScale, type PictureScale } from './kit/scale.ts';
+import { linearSpan, logSpan } from './kit/scale.ts';
 import { MEGABYTE } from './kit/units.ts';
 
 /** What one run saw of a direction, and under which conditions. */
@@ -25,7 +27,7 @@ export interface RunLevels {
 
 export type LevelsAxis = 'days' | 'fill' | 'celsius';
 
-interface RunLevelsPictureProps {
+export interface RunLevelsPictureProps {
   runs: readonly RunLevels[];
   axis: LevelsAxis;
   /** Rates promised on the box, bytes per second. */
@@ -33,53 +35,37 @@ interface RunLevelsPictureProps {
   onOpen: (runId: string) => void;
 }
 
-const PLOT = { left: 62, right: 26, top: 40, bottom: 46 };
 const TITLES: Record<LevelsAxis, string> = {
   days: 'days since its first run',
   fill: '% of it in use',
   celsius: '°C at the start',
 };
 
-/** Every run of a drive, from its worst second to its opening with a notch at the floor: over time, filling or heat. */
-export function RunLevelsPicture(props: RunLevelsPictureProps) {
-  return (
-    <Picture isInteractive label={`${props.runs.length} measurements of this drive, ${TITLES[props.axis]}`}>
-      {(width, height) => <Drawing {...props} width={width} height={height} />}
-    </Picture>
-  );
-}
-
 const valueOf = ({ days, fillShare, celsius }: RunLevels, axis: LevelsAxis): number | null =>
   axis === 'days' ? days : axis === 'fill' ? 100 * fillShare : celsius;
 
-function Drawing({
-  runs,
-  axis,
-  rated,
-  onOpen,
-  width,
-  height,
-}: RunLevelsPictureProps & { width: number; height: number }) {
+/** An axis is never without any length. */
+const LEAST_SPAN: Record<LevelsAxis, number> = { days: 1, fill: 5, celsius: 4 };
+
+/** Every run of a drive, from its worst second to its opening with a notch at the floor: over time, filling or heat. */
+export default function RunLevelsPicture({ runs, axis, rated, onOpen }: RunLevelsPictureProps) {
   const known = runs.flatMap((run) => {
     const value = valueOf(run, axis);
     return value === null ? [] : [{ run, value }];
   });
-  const promised = Object.values(rated).filter((rate) => rate !== null);
   const rates = [
     ...known.flatMap(({ run: { span } }) => [span.worstSecondBytesPerSecond, span.openingBytesPerSecond]),
-    ...promised,
+    ...Object.values(rated).filter((rate) => rate !== null),
   ]
     .map((rate) => rate / MEGABYTE)
     .filter((rate) => rate > 0);
-  const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
   if (known.length === 0 || rates.length === 0) {
     return (
-      <text x={left} y={height / 2} fill={ink('second')}>
+      <Typography variant="body2" sx={{ color: ink('second'), m: 'auto', flex: 'none' }}>
         {axis === 'celsius' ? 'Its runs were not told how warm it was.' : 'No run of it shows levels yet.'}
-      </text>
+      </Typography>
     );
   }
-  const y = logScale(Math.min(...rates), Math.max(...rates), [bottom, top], 8);
   const values = known.map(({ value }) => value);
   // Runs of one day are told apart by their hours.
   const isHours = axis === 'days' && Math.max(...values) < 3;
@@ -88,46 +74,44 @@ function Drawing({
   const pad = Math.max(LEAST_SPAN[axis], high - low) * 0.08;
   // Neither time nor a share of filling is less than none.
   const from = axis === 'celsius' ? low - pad : Math.max(0, low - pad);
-  const x = linearScale(from, high + pad, [left, right], 8, false);
   return (
-    <>
-      <LeftAxis
-        scale={y}
-        format={formatNumber}
-        title="MB/s, logarithmic. From worst second to opening, notch at the floor"
-        left={left}
-        right={right}
-        top={top}
-      />
-      <BottomAxis
-        scale={x}
-        format={formatNumber}
-        title={isHours ? 'hours since its first run' : TITLES[axis]}
-        y={bottom}
-        left={left}
-        right={right}
-      />
-      {(['write', 'read'] as const).map((direction) => {
-        const rate = rated[direction];
-        return rate === null ? null : (
-          <Promised key={direction} direction={direction} rate={rate} y={y} left={left} right={right} />
-        );
-      })}
-      {known.map(({ run, value }, index) => (
-        <RunMark
-          key={`${run.runId} ${run.direction}`}
-          run={run}
-          at={x(value * unit) + markShift(known, index)}
-          y={y}
-          onOpen={onOpen}
-        />
-      ))}
-    </>
+    <Chart
+      isInteractive
+      label={`${runs.length} measurements of this drive, ${TITLES[axis]}`}
+      plot={{ left: 62, right: 26, top: 40, bottom: 46 }}
+      x={{
+        span: linearSpan(from, high + pad, 8, false),
+        format: formatNumber,
+        title: isHours ? 'hours since its first run' : TITLES[axis],
+      }}
+      y={{
+        span: logSpan(Math.min(...rates), Math.max(...rates), 8),
+        format: formatNumber,
+        title: 'MB/s, logarithmic. From worst second to opening, notch at the floor',
+      }}
+    >
+      <Marks>
+        {(plot) => (
+          <>
+            {DIRECTIONS.map((direction) => {
+              const rate = rated[direction];
+              return rate === null ? null : <Promised key={direction} direction={direction} rate={rate} plot={plot} />;
+            })}
+            {known.map(({ run, value }, index) => (
+              <RunMark
+                key={`${run.runId} ${run.direction}`}
+                run={run}
+                at={plot.x(value * unit) + markShift(known, index)}
+                plot={plot}
+                onOpen={onOpen}
+              />
+            ))}
+          </>
+        )}
+      </Marks>
+    </Chart>
   );
 }
-
-/** An axis is never without any length. */
-const LEAST_SPAN: Record<LevelsAxis, number> = { days: 1, fill: 5, celsius: 4 };
 
 /** Marks at the same place stand beside each other. */
 function markShift(known: readonly { value: number }[], index: number): number {
@@ -136,68 +120,57 @@ function markShift(known: readonly { value: number }[], index: number): number {
   return (same.indexOf(known[index]!) - (same.length - 1) / 2) * 13;
 }
 
-function Promised({
-  direction,
-  rate,
-  y,
-  left,
-  right,
-}: {
-  direction: Direction;
-  rate: number;
-  y: PictureScale;
-  left: number;
-  right: number;
-}) {
-  const at = y(rate / MEGABYTE);
-  const { colour } = DIRECTION_STYLE[direction];
+function Promised({ direction, rate, plot }: { direction: Direction; rate: number; plot: Plot }) {
+  const at = plot.y(rate / MEGABYTE);
+  const isWriting = direction === 'write';
   return (
     <g>
-      <line x1={left} x2={right} y1={at - 1.5} y2={at - 1.5} stroke={colour} strokeWidth={0.8} />
-      <line x1={left} x2={right} y1={at + 1.5} y2={at + 1.5} stroke={colour} strokeWidth={0.8} />
+      <DoubleLine at={at} from={plot.left} to={plot.right} colour={DIRECTION_STYLE[direction].colour} />
       <HaloText
-        x={direction === 'write' ? right : left + 6}
+        x={isWriting ? plot.right : plot.left + 6}
         y={at - 8}
-        textAnchor={direction === 'write' ? 'end' : 'start'}
+        textAnchor={isWriting ? 'end' : 'start'}
         fill={ink('second')}
       >
-        {`${direction === 'write' ? 'writing' : 'reading'} on its box: ${formatNumber(rate / MEGABYTE)}`}
+        {`${DIRECTION_STYLE[direction].name} on its box: ${formatNumber(rate / MEGABYTE)}`}
       </HaloText>
     </g>
   );
 }
 
-function RunMark({
-  run,
-  at,
-  y,
-  onOpen,
-}: {
+interface RunMarkProps {
   run: RunLevels;
   at: number;
-  y: PictureScale;
+  plot: Plot;
   onOpen: (runId: string) => void;
-}) {
+}
+
+function RunMark({ run, at, plot, onOpen }: RunMarkProps) {
   const { span, direction, words, runId } = run;
-  const { colour, dash } = DIRECTION_STYLE[direction];
   const [from, to, notch] = [span.worstSecondBytesPerSecond, span.openingBytesPerSecond, span.floorBytesPerSecond].map(
-    (rate) => y(Math.max(rate, 1) / MEGABYTE),
+    (rate) => plot.y(rate / MEGABYTE),
   ) as [number, number, number];
   return (
     <g data-run-levels={runId} {...pressable(words, null, () => onOpen(runId))}>
       <title>{words}</title>
       <rect x={at - 6} y={Math.min(from, to) - 6} width={12} height={Math.abs(from - to) + 12} fill="transparent" />
       <line
+        {...directionLine(direction)}
         x1={at}
         x2={at}
         y1={from}
         y2={Math.min(to, from - 2)}
-        stroke={colour}
         strokeWidth={6}
         opacity={0.45}
-        {...(dash ? { strokeDasharray: dash } : {})}
       />
-      <line x1={at - 7} x2={at + 7} y1={notch} y2={notch} stroke={colour} strokeWidth={2.4} />
+      <line
+        x1={at - 7}
+        x2={at + 7}
+        y1={notch}
+        y2={notch}
+        stroke={DIRECTION_STYLE[direction].colour}
+        strokeWidth={2.4}
+      />
     </g>
   );
 }

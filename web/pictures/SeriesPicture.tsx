@@ -1,19 +1,19 @@
 import Box from '@mui/material/Box';
+import { Line } from 'recharts';
 import { sumOf } from '#core/demand/series/frame-bytes.ts';
 import type { SeriesWork } from '#core/demand/series/pipeline.ts';
 import { rateForShare, secondsAtRate } from '#core/demand/series/pipeline.ts';
 import { formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
 import { LITTLE_SHARE } from '#core/verdict/series/series-words.ts';
 import type { SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
-import { useSize } from '../kit/use-size.ts';
 import { ink } from '../theme/tokens.ts';
-import { BottomAxis, LeftAxis } from './kit/Axis.tsx';
+import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { pressable } from './kit/pressable.ts';
-import { fitText, placeLabels, textWidth } from './kit/labels.ts';
-import { LABEL_SIZE, Picture } from './kit/Picture.tsx';
-import { AxisFoot, PictureRow, RowName, ScrolledRows, rowHeightFor } from './kit/RowsUnderAxis.tsx';
-import { linearScale, logScale } from './kit/scale.ts';
+import { LABEL_SIZE, fitText, placeLabels, textWidth } from './kit/labels.ts';
+import { Marks, type Plot } from './kit/Marks.tsx';
+import { RowName, RowsChart } from './kit/RowsChart.tsx';
+import { linearSpan, logSpan } from './kit/scale.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 
 /** A drive with how the series goes on it; null while nothing was measured. */
@@ -25,7 +25,7 @@ export interface SeriesRow {
   full: string | null;
 }
 
-interface SeriesPictureProps {
+export interface SeriesPictureProps {
   work: SeriesWork;
   rows: readonly SeriesRow[];
   selected: string | null;
@@ -34,26 +34,23 @@ interface SeriesPictureProps {
 
 const NAMES = 168;
 const RIGHT = 206;
-const AXIS = 30;
+const FOOT = 30;
 const LEAST_ROW = 30;
 const MOST_ROW = 46;
-
 /** One frame on each drive, and under it the whole series against the drive's rate: what a faster one can still win. */
-export function SeriesPicture(props: SeriesPictureProps) {
-  const [attach, size] = useSize();
+export default function SeriesPicture(props: SeriesPictureProps) {
   const shown = Math.min(props.rows.length, 6);
-  const upper = Math.min(size.height * 0.5, shown * MOST_ROW + AXIS);
   return (
-    <Box
-      ref={attach}
-      sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }}
-      data-series-picture=""
-    >
+    <Box sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }} data-series-picture="">
       <Box
-        data-picture=""
-        sx={{ flex: 'none', height: Math.max(LEAST_ROW + AXIS, upper), display: 'flex', flexDirection: 'column' }}
+        sx={{
+          flex: 'none',
+          height: `max(${LEAST_ROW + FOOT}px, min(50%, ${shown * MOST_ROW + FOOT}px))`,
+          display: 'flex',
+          flexDirection: 'column',
+        }}
       >
-        <FrameRows {...props} width={size.width} room={upper} />
+        <FrameRows {...props} />
       </Box>
       <SpeedUp {...props} />
     </Box>
@@ -62,60 +59,47 @@ export function SeriesPicture(props: SeriesPictureProps) {
 
 const meanOf = (values: Float64Array): number => sumOf(values) / values.length;
 
-function FrameRows({
-  work,
-  rows,
-  selected,
-  onSelect,
-  width,
-  room,
-}: SeriesPictureProps & { width: number; room: number }) {
+function FrameRows({ work, rows, selected, onSelect }: SeriesPictureProps) {
   const compute = meanOf(work.compute);
-  const writes = rows.map(({ on }) => (on ? meanOf(on.neverEmptied.write) : 0));
-  const longest = Math.max(compute, ...writes.map((write) => compute + write), 1e-6);
+  const writeOf = ({ on }: SeriesRow) => (on ? meanOf(on.neverEmptied.write) : 0);
+  const longest = Math.max(compute, ...rows.map((row) => compute + writeOf(row)), 1e-6);
   const unit = timeUnitFor(longest);
-  const right = Math.max(NAMES + 80, width - RIGHT);
-  const x = linearScale(0, longest / unit.seconds, [NAMES, right], 7, false);
-  const height = rowHeightFor(room - AXIS, rows.length, LEAST_ROW, MOST_ROW);
-  const queue = work.queueFrames > 0;
+  const isBeside = work.queueFrames > 0;
   return (
-    <>
-      <ScrolledRows>
-        {width > 0 &&
-          rows.map((row, index) => (
-            <PictureRow
-              key={row.driveId}
-              label={`${row.label}: computing ${formatDuration(compute)}, writing ${row.on ? formatDuration(writes[index]!) : 'not known'}`}
-              selected={row.driveId === selected}
-              onSelect={() => onSelect(row.driveId)}
-              scale={x}
-              width={width}
-              height={height}
-              data={{ 'data-series-row': row.driveId }}
-            >
-              <RowName name={row.label} right={NAMES - 14} y={height / 2} />
-              <FrameBar
-                from={x(0)}
-                middle={x(compute / unit.seconds)}
-                to={x((compute + writes[index]!) / unit.seconds)}
-                isBeside={queue}
-                height={height}
-                compute={`computing ${formatDuration(compute)}`}
-                write={row.on ? `writing ${formatDuration(writes[index]!)}` : 'not measured yet'}
-                full={row.full}
-              />
-            </PictureRow>
-          ))}
-      </ScrolledRows>
-      <AxisFoot
-        scale={x}
-        title={`one frame, ${unit.name}`}
-        titleX={12}
-        width={width}
-        height={AXIS}
-        {...(queue ? { note: 'writing goes on beside computing' } : {})}
-      />
-    </>
+    <RowsChart
+      label="One frame on each drive"
+      rows={rows.map((row) => ({
+        key: row.driveId,
+        label: `${row.label}: computing ${formatDuration(compute)}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}`,
+        data: { 'data-series-row': row.driveId },
+        row,
+      }))}
+      selected={selected}
+      onSelect={onSelect}
+      span={linearSpan(0, longest / unit.seconds, 7, false)}
+      title={`one frame, ${unit.name}`}
+      {...(isBeside ? { note: 'writing goes on beside computing' } : {})}
+      left={NAMES}
+      right={RIGHT}
+      least={LEAST_ROW}
+      most={MOST_ROW}
+    >
+      {({ row }, { x, height }) => (
+        <>
+          <RowName name={row.label} right={NAMES - 14} y={height / 2} />
+          <FrameBar
+            from={x(0)}
+            middle={x(compute / unit.seconds)}
+            to={x((compute + writeOf(row)) / unit.seconds)}
+            isBeside={isBeside}
+            height={height}
+            compute={`computing ${formatDuration(compute)}`}
+            write={row.on ? `writing ${formatDuration(writeOf(row))}` : 'not measured yet'}
+            full={row.full}
+          />
+        </>
+      )}
+    </RowsChart>
   );
 }
 
@@ -167,105 +151,84 @@ function FrameBar({ from, middle, to, isBeside, height, compute, write, full }: 
   );
 }
 
-const PLOT = { left: 66, right: 24, top: 34, bottom: 44 };
+const CURVE_POINTS = 90;
 
 /** The whole series against a constant rate, the drives as dots, and where no drive wins much any more. */
 function SpeedUp({ work, rows, selected, onSelect }: SeriesPictureProps) {
-  return (
-    <Picture isInteractive label="Whole simulation against the drive's writing rate">
-      {(width, height) => (
-        <SpeedUpDrawing work={work} rows={rows} selected={selected} onSelect={onSelect} width={width} height={height} />
-      )}
-    </Picture>
-  );
-}
-
-const CURVE_POINTS = 90;
-
-function SpeedUpDrawing({
-  work,
-  rows,
-  selected,
-  onSelect,
-  width,
-  height,
-}: SeriesPictureProps & { width: number; height: number }) {
   const known = rows.flatMap(({ driveId, label, on }) => (on ? [{ driveId, label, on }] : []));
   const compute = sumOf(work.compute);
   const little = rateForShare(work, LITTLE_SHARE);
   const rates = [...known.map(({ on }) => on.bytesPerSecond), ...(little ? [little] : [])].filter((rate) => rate > 0);
-  if (rates.length === 0 || height < 130) return null;
-  const [low, high] = [Math.min(...rates) * 0.55, Math.max(...rates) * 2.2];
-  const [left, right, top, bottom] = [PLOT.left, width - PLOT.right, PLOT.top, height - PLOT.bottom];
-  const x = logScale(low / MEGABYTE, high / MEGABYTE, [left, right], 9);
-  const fromRate = x.invert(left);
-  const toRate = x.invert(right);
-  const curve = Array.from({ length: CURVE_POINTS }, (_, point) => {
-    const rate = fromRate * (toRate / fromRate) ** (point / (CURVE_POINTS - 1));
-    return [rate, secondsAtRate(work, rate * MEGABYTE)] as const;
-  });
+  if (rates.length === 0) return null;
+  const x = logSpan((Math.min(...rates) * 0.55) / MEGABYTE, (Math.max(...rates) * 2.2) / MEGABYTE, 9);
+  const rateAt = (share: number): number => x.from * (x.to / x.from) ** share;
+  const secondsAt = (rate: number): number => secondsAtRate(work, rate * MEGABYTE);
   const most = Math.max(...known.map(({ on }) => on.neverEmptied.totalSeconds), compute * 1.12);
-  const ceiling = Math.min(curve[0]![1], most * 1.25);
+  const ceiling = Math.min(secondsAt(x.from), most * 1.25);
   const unit = timeUnitFor(ceiling);
   // From no time at all: how little is left to win must be seen against the whole.
-  const y = linearScale(0, ceiling / unit.seconds, [bottom, top], 5);
-  const toY = (seconds: number) => Math.max(top, y(seconds / unit.seconds));
-  const path = curve
-    .map(([rate, seconds], index) => `${index === 0 ? 'M' : 'L'}${x(rate).toFixed(1)} ${toY(seconds).toFixed(1)}`)
-    .join('');
+  const y = linearSpan(0, ceiling / unit.seconds, 5);
+  const curve = Array.from({ length: CURVE_POINTS }, (_, point) => {
+    const rate = rateAt(point / (CURVE_POINTS - 1));
+    return { x: rate, seconds: secondsAt(rate) / unit.seconds };
+  });
   return (
-    <>
-      <LeftAxis
-        scale={y}
-        format={formatNumber}
-        title={`${unit.name} for all ${formatNumber(work.bytes.length, 'full')} frames`}
-        left={left}
-        right={right}
-        top={top}
-      />
-      {little !== null && x(little / MEGABYTE) < right - 4 && (
-        <g>
-          <rect
-            x={x(little / MEGABYTE)}
-            y={top}
-            width={right - x(little / MEGABYTE)}
-            height={bottom - top}
-            fill={ink('text')}
-            opacity={0.06}
-          />
-          <HaloText x={right - 8} y={top + 16} textAnchor="end" fill={ink('second')}>
-            {`beyond ${formatNumber(little / MEGABYTE)} MB/s a faster drive wins less than ${formatShare(LITTLE_SHARE)}`}
-          </HaloText>
-        </g>
-      )}
-      {compute > 0 && (
-        <g>
-          <line x1={left} x2={right} y1={toY(compute)} y2={toY(compute)} stroke={ink('text')} strokeDasharray="2 4" />
-          <HaloText x={right - 8} y={toY(compute) + 17} textAnchor="end" fill={ink('text')}>
-            {`no drive gets below ${formatDuration(compute)}: the processor`}
-          </HaloText>
-        </g>
-      )}
-      <path d={path} fill="none" stroke={ink('writing')} strokeWidth={2} />
-      <BottomAxis
-        scale={x}
-        format={formatNumber}
-        title="MB/s written, logarithmic"
-        y={bottom}
-        left={left}
-        right={right}
-      />
-      <DriveDots
-        known={known}
-        selected={selected}
-        onSelect={onSelect}
-        toX={(rate) => x(rate / MEGABYTE)}
-        toY={toY}
-        right={right}
-        top={top}
-        bottom={bottom}
-      />
-    </>
+    <Chart
+      isInteractive
+      label="Whole simulation against the drive's writing rate"
+      plot={{ left: 66, right: 24, top: 34, bottom: 44 }}
+      x={{ span: x, format: formatNumber, title: 'MB/s written, logarithmic' }}
+      y={{
+        span: y,
+        format: formatNumber,
+        title: `${unit.name} for all ${formatNumber(work.bytes.length, 'full')} frames`,
+      }}
+      readOut={(at) => [
+        { text: `at ${formatNumber(at)} MB/s written` },
+        { text: `${formatDuration(secondsAt(at))} for all frames` },
+      ]}
+    >
+      <Line {...STILL} data={curve} dataKey="seconds" type="linear" stroke={ink('writing')} strokeWidth={2} />
+      <Marks>
+        {(plot) => {
+          const toX = (rate: number) => plot.x(rate / MEGABYTE);
+          const toY = (seconds: number) => Math.max(plot.top, plot.y(seconds / unit.seconds));
+          return (
+            <>
+              {little !== null && toX(little) < plot.right - 4 && (
+                <LittleToWin rate={little} at={toX(little)} plot={plot} />
+              )}
+              {compute > 0 && <Processor seconds={compute} at={toY(compute)} plot={plot} />}
+              <DriveDots known={known} selected={selected} onSelect={onSelect} toX={toX} toY={toY} plot={plot} />
+            </>
+          );
+        }}
+      </Marks>
+    </Chart>
+  );
+}
+
+/** The rates from which on a faster drive wins hardly anything. */
+function LittleToWin({ rate, at, plot: { top, bottom, right } }: { rate: number; at: number; plot: Plot }) {
+  return (
+    <g pointerEvents="none">
+      <rect x={at} y={top} width={right - at} height={bottom - top} fill={ink('text')} opacity={0.06} />
+      <HaloText x={right - 8} y={top + 16} textAnchor="end" fill={ink('second')}>
+        {`beyond ${formatNumber(rate / MEGABYTE)} MB/s a faster drive wins less than ${formatShare(LITTLE_SHARE)}`}
+      </HaloText>
+    </g>
+  );
+}
+
+/** What computing alone needs: no drive gets below it. */
+function Processor({ seconds, at, plot: { left, right } }: { seconds: number; at: number; plot: Plot }) {
+  return (
+    <g pointerEvents="none">
+      <line x1={left} x2={right} y1={at} y2={at} stroke={ink('text')} strokeDasharray="2 4" />
+      <HaloText x={right - 8} y={at + 17} textAnchor="end" fill={ink('text')}>
+        {`no drive gets below ${formatDuration(seconds)}: the processor`}
+      </HaloText>
+    </g>
   );
 }
 
@@ -275,14 +238,12 @@ interface DotsProps {
   onSelect: (driveId: string) => void;
   toX: (rate: number) => number;
   toY: (seconds: number) => number;
-  right: number;
-  top: number;
-  bottom: number;
+  plot: Plot;
 }
 
 const DOT_LABEL = 18;
 
-function DriveDots({ known, selected, onSelect, toX, toY, right, top, bottom }: DotsProps) {
+function DriveDots({ known, selected, onSelect, toX, toY, plot: { right, top, bottom } }: DotsProps) {
   const dots = known.map((one) => ({
     ...one,
     x: toX(one.on.bytesPerSecond),

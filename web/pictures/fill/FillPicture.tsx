@@ -1,12 +1,13 @@
+import { Area } from 'recharts';
 import { dateText, dayText, daysAWeekText, type Days, type Phase } from '#core/sizing/calendar.ts';
 import type { FillTimeline, Material } from '#core/sizing/material.ts';
 import { byteUnit, formatNumber, type ByteUnits } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { BottomAxis, LeftAxis } from '../kit/Axis.tsx';
+import { Chart, STILL } from '../kit/Chart.tsx';
 import { HaloText } from '../kit/HaloText.tsx';
-import { fitText, placeLabels, textWidth } from '../kit/labels.ts';
-import { LABEL_SIZE, Picture } from '../kit/Picture.tsx';
-import { linearScale, type PictureScale } from '../kit/scale.ts';
+import { LABEL_SIZE, fitText, placeLabels, textWidth } from '../kit/labels.ts';
+import { Marks, type ChartScale, type Plot } from '../kit/Marks.tsx';
+import { linearSpan } from '../kit/scale.ts';
 import { pressable } from '../kit/pressable.ts';
 import { LIFE_ROW, MaterialLife } from './MaterialLife.tsx';
 
@@ -21,7 +22,7 @@ export interface FillLine {
   fullOnDay: number | null;
 }
 
-interface FillPictureProps {
+export interface FillPictureProps {
   materials: readonly Material[];
   phases: readonly Phase[];
   units: ByteUnits;
@@ -37,7 +38,11 @@ interface FillPictureProps {
   onSelect: (key: string) => void;
 }
 
-const PLOT = { left: 58, right: 236, top: 24, bottom: 42 };
+/** Room beside the plot for what is said of builds and materials. */
+const WORDS = 236;
+/** Above the plot, without the lanes of the project's parts; and of the axis under it, pixels. */
+const TOP = 24;
+const AXIS = 42;
 /** Height of a lane of the project's parts above the plot. */
 const PHASE_LANE = 18;
 /** Height of what is said of a build beside its line. */
@@ -53,18 +58,7 @@ const HATCHES = [
 ];
 
 /** Terabytes over the days of a project, kind upon kind, with what builds hold as lines and the day each is full. */
-export function FillPicture(props: FillPictureProps) {
-  return (
-    <Picture
-      isInteractive
-      label={`Material over ${props.timeline.total.length} days, and what ${props.lines.length} builds hold`}
-    >
-      {(width, height) => <Drawing {...props} width={width} height={height} />}
-    </Picture>
-  );
-}
-
-function Drawing({
+export default function FillPicture({
   materials,
   phases,
   units,
@@ -75,75 +69,80 @@ function Drawing({
   lines,
   selected,
   onSelect,
-  width,
-  height,
-}: FillPictureProps & { width: number; height: number }) {
-  const { total } = timeline;
+}: FillPictureProps) {
+  const { total, perMaterial, peakBytes } = timeline;
   const days = total.length;
-  const most = Math.max(
-    timeline.peakBytes,
-    ...lines.map(({ usableBytes }) => Math.min(usableBytes, 1.6 * timeline.peakBytes)),
-  );
-  if (most <= 0 || height < 120) return null;
+  const most = Math.max(peakBytes, ...lines.map(({ usableBytes }) => Math.min(usableBytes, 1.6 * peakBytes)));
+  if (most <= 0) return null;
   const unit = byteUnit(most, units);
   const lanes = phaseLanes(phases);
-  const [left, right, top, bottom] = [
-    PLOT.left,
-    width - PLOT.right,
-    PLOT.top + PHASE_LANE * lanes.length,
-    height - PLOT.bottom - LIFE_ROW * materials.length,
-  ];
-  const x = linearScale(0, days, [left, right], 8, false);
-  const y = linearScale(0, most / unit.bytes, [bottom, top], 6);
+  const y = linearSpan(0, most / unit.bytes, 6);
+  const amount = (bytes: number) => `${formatNumber(bytes / unit.bytes)} ${unit.unit}`;
   return (
-    <>
-      <LeftAxis scale={y} format={formatNumber} title={unit.unit} left={left} right={right} top={top} />
-      <BottomAxis
-        scale={x}
-        format={formatNumber}
-        title={startsOn === null ? 'days' : `days from ${dateText(1, startsOn)}`}
-        y={bottom}
-        left={left}
-        right={right}
-      />
-      {lanes.map((lane, index) =>
-        lane.map((phase) => (
-          <PhaseBand key={phase.name} phase={phase} days={days} x={x} y={PLOT.top + PHASE_LANE * (index + 0.2)} />
-        )),
-      )}
-      <Areas
-        materials={materials}
-        perMaterial={timeline.perMaterial}
-        unitBytes={unit.bytes}
-        x={x}
-        y={y}
-        right={right}
-      />
-      <BuildLines
-        lines={lines}
-        selected={selected}
-        onSelect={onSelect}
-        words={({ usableBytes, fullOnDay }) =>
-          `${formatNumber(usableBytes / unit.bytes)} ${unit.unit}${fullOnDay === null ? '' : `, full on ${dayText(fullOnDay, startsOn)}`}`
-        }
-        x={x}
-        yOf={(bytes) => y(Math.min(bytes / unit.bytes, y.invert(top)))}
-        plot={{ left, right, top, bottom }}
-      />
-      {materials.map((material, kind) => (
-        <MaterialLife
-          key={kind}
-          material={material}
-          days={days}
-          x={x}
-          y={bottom + PLOT.bottom + LIFE_ROW * (kind + 0.5)}
-          right={right}
-          room={PLOT.right}
-          onKeep={(keepDays) => onKeep(kind, keepDays)}
-          onDays={(next) => onDays(kind, next)}
-        />
-      ))}
-    </>
+    <Chart
+      isInteractive
+      label={`Material over ${days} days, and what ${lines.length} builds hold`}
+      plot={{
+        left: 58,
+        right: WORDS,
+        top: TOP + PHASE_LANE * lanes.length,
+        bottom: AXIS + LIFE_ROW * materials.length,
+      }}
+      x={{
+        span: linearSpan(0, days, 8, false),
+        format: formatNumber,
+        title: startsOn === null ? 'days' : `days from ${dateText(1, startsOn)}`,
+      }}
+      y={{ span: y, format: formatNumber, title: unit.unit }}
+      readOut={(at) => {
+        const day = Math.min(days - 1, Math.floor(at));
+        return [
+          { text: `${dayText(day + 1, startsOn)}: ${amount(total[day]!)}` },
+          ...materials.flatMap(({ name }, kind) => {
+            const bytes = perMaterial[kind]?.[day] ?? 0;
+            return bytes > 0 ? [{ text: `${name} ${amount(bytes)}`, colour: ink('second') }] : [];
+          }),
+        ];
+      }}
+    >
+      <Hatches />
+      <Areas materials={materials} perMaterial={perMaterial} unitBytes={unit.bytes} />
+      <Marks>
+        {(plot) => (
+          <>
+            {lanes.map((lane, index) =>
+              lane.map((phase) => (
+                <PhaseBand key={phase.name} phase={phase} days={days} x={plot.x} y={TOP + PHASE_LANE * (index + 0.2)} />
+              )),
+            )}
+            <AreaNames materials={materials} perMaterial={perMaterial} unitBytes={unit.bytes} plot={plot} />
+            <BuildLines
+              lines={lines}
+              selected={selected}
+              onSelect={onSelect}
+              words={({ usableBytes, fullOnDay }) =>
+                `${amount(usableBytes)}${fullOnDay === null ? '' : `, full on ${dayText(fullOnDay, startsOn)}`}`
+              }
+              yOf={(bytes) => plot.y(Math.min(bytes / unit.bytes, y.to))}
+              plot={plot}
+            />
+            {materials.map((material, kind) => (
+              <MaterialLife
+                key={kind}
+                material={material}
+                days={days}
+                x={plot.x}
+                y={plot.bottom + AXIS + LIFE_ROW * (kind + 0.5)}
+                right={plot.right}
+                room={WORDS}
+                onKeep={(keepDays) => onKeep(kind, keepDays)}
+                onDays={(next) => onDays(kind, next)}
+              />
+            ))}
+          </>
+        )}
+      </Marks>
+    </Chart>
   );
 }
 
@@ -158,7 +157,7 @@ function phaseLanes(phases: readonly Phase[]): Phase[][] {
   return lanes;
 }
 
-function PhaseBand({ phase, days, x, y }: { phase: Phase; days: number; x: PictureScale; y: number }) {
+function PhaseBand({ phase, days, x, y }: { phase: Phase; days: number; x: ChartScale; y: number }) {
   if (phase.fromDay > days) return null;
   const [from, to] = [x(phase.fromDay - 1), x(Math.min(days, phase.toDay))];
   const name = fitText([phase.name, ...daysAWeekText(phase.daysAWeek)].join(', '), LABEL_SIZE, to - from - 16);
@@ -178,86 +177,81 @@ function PhaseBand({ phase, days, x, y }: { phase: Phase; days: number; x: Pictu
   );
 }
 
+function Hatches() {
+  return (
+    <defs>
+      {HATCHES.map(({ angle, gap }, index) => (
+        <pattern
+          key={index}
+          id={`material-${index}`}
+          width={gap}
+          height={gap}
+          patternUnits="userSpaceOnUse"
+          patternTransform={`rotate(${angle})`}
+        >
+          <rect width={gap} height={gap} fill={ink('raised')} />
+          <line x1={0} x2={0} y1={0} y2={gap} stroke={ink('second')} strokeWidth={1} strokeOpacity={0.55} />
+        </pattern>
+      ))}
+    </defs>
+  );
+}
+
 interface AreasProps {
   materials: readonly Material[];
   perMaterial: readonly (readonly number[])[];
   unitBytes: number;
-  x: PictureScale;
-  y: PictureScale;
-  right: number;
 }
 
-/** Kind upon kind, day by day, each with its name where it is thickest. */
-function Areas({ materials, perMaterial, unitBytes, x, y, right }: AreasProps) {
+/** Kind upon kind, day by day. */
+function Areas({ materials, perMaterial, unitBytes }: AreasProps) {
   const days = perMaterial[0]?.length ?? 0;
-  const sums = Array.from({ length: days }, () => 0);
-  const areas = perMaterial.map((bytes, kind) => {
-    const below = [...sums];
-    bytes.forEach((value, day) => (sums[day]! += value));
-    const step = (values: readonly number[], day: number) => y(values[day]! / unitBytes);
-    const up = bytes
-      .map((_, day) => `${x(day).toFixed(1)} ${step(sums, day).toFixed(1)}H${x(day + 1).toFixed(1)}`)
-      .join('L');
-    const down = bytes
-      .map((_, index) => days - 1 - index)
-      .map((day) => `${x(day + 1).toFixed(1)} ${step(below, day).toFixed(1)}H${x(day).toFixed(1)}`)
-      .join('L');
+  const data = Array.from({ length: days + 1 }, (_, day) => ({
+    x: day,
+    bytes: perMaterial.map((bytes) => bytes[Math.min(day, days - 1)]! / unitBytes),
+  }));
+  return materials.map(({ name }, kind) => (
+    <Area
+      key={kind}
+      {...STILL}
+      data={data}
+      dataKey={({ bytes }: (typeof data)[number]) => bytes[kind]!}
+      stackId="material"
+      type="stepAfter"
+      data-material={name}
+      stroke={ink('second')}
+      strokeWidth={1}
+      fill={`url(#material-${kind % HATCHES.length})`}
+      fillOpacity={1}
+    />
+  ));
+}
+
+/** The name of each kind where it is thickest. */
+function AreaNames({ materials, perMaterial, unitBytes, plot }: AreasProps & { plot: Plot }) {
+  const { left, right, x, y } = plot;
+  const below = (kind: number, day: number) =>
+    perMaterial.slice(0, kind).reduce((sum, bytes) => sum + bytes[day]!, 0) / unitBytes;
+  return materials.map(({ name }, kind) => {
+    const bytes = perMaterial[kind]!;
     const widest = bytes.reduce((best, value, day) => (value > bytes[best]! ? day : best), 0);
-    return {
-      kind,
-      path: `M${up}L${down}Z`,
-      at: {
-        x: x(widest + 0.5),
-        y: (step(sums, widest) + step(below, widest)) / 2,
-        height: step(below, widest) - step(sums, widest),
-      },
-    };
+    const [low, high] = [y(below(kind, widest)), y(below(kind + 1, widest))];
+    if (low - high <= 15) return null;
+    const at = x(widest + 0.5);
+    return (
+      <HaloText
+        key={kind}
+        x={Math.max(left + 4, Math.min(right - 60, at))}
+        y={(low + high) / 2}
+        dy="0.35em"
+        textAnchor={at > right - 90 ? 'end' : 'middle'}
+        fill={ink('text')}
+        pointerEvents="none"
+      >
+        {fitText(name, LABEL_SIZE, 170)}
+      </HaloText>
+    );
   });
-  return (
-    <>
-      <defs>
-        {HATCHES.map(({ angle, gap }, index) => (
-          <pattern
-            key={index}
-            id={`material-${index}`}
-            width={gap}
-            height={gap}
-            patternUnits="userSpaceOnUse"
-            patternTransform={`rotate(${angle})`}
-          >
-            <line x1={0} x2={0} y1={0} y2={gap} stroke={ink('second')} strokeWidth={1} />
-          </pattern>
-        ))}
-      </defs>
-      {areas.map(({ kind, path }) => (
-        <g key={kind} data-material={materials[kind]!.name}>
-          <path d={path} fill={ink('raised')} />
-          <path
-            d={path}
-            fill={`url(#material-${kind % HATCHES.length})`}
-            fillOpacity={0.55}
-            stroke={ink('second')}
-            strokeWidth={1}
-          />
-        </g>
-      ))}
-      {areas.map(
-        ({ kind, at }) =>
-          at.height > 15 && (
-            <HaloText
-              key={kind}
-              x={Math.max(PLOT.left + 4, Math.min(right - 60, at.x))}
-              y={at.y}
-              dy="0.35em"
-              textAnchor={at.x > right - 90 ? 'end' : 'middle'}
-              fill={ink('text')}
-            >
-              {fitText(materials[kind]!.name, LABEL_SIZE, 170)}
-            </HaloText>
-          ),
-      )}
-    </>
-  );
 }
 
 interface BuildLinesProps {
@@ -265,20 +259,19 @@ interface BuildLinesProps {
   selected: string | null;
   onSelect: (key: string) => void;
   words: (line: FillLine) => string;
-  x: PictureScale;
   yOf: (bytes: number) => number;
-  plot: { left: number; right: number; top: number; bottom: number };
+  plot: Plot;
 }
 
 /** What builds hold, the day on which each is full, and beside the plot which they are. */
-function BuildLines({ lines, selected, onSelect, words, x, yOf, plot }: BuildLinesProps) {
-  const { left, right, top, bottom } = plot;
+function BuildLines({ lines, selected, onSelect, words, yOf, plot }: BuildLinesProps) {
+  const { left, right, top, bottom, x } = plot;
   const labels = placeLabels(
     lines.map(({ usableBytes }) => ({ wanted: yOf(usableBytes), size: LINE_WORDS })),
     top - 10,
     bottom,
   );
-  const room = PLOT.right - 16;
+  const room = WORDS - 16;
   return lines.map((line, index) => {
     const { key, label, more, fullOnDay, usableBytes } = line;
     const isSelected = key === selected;

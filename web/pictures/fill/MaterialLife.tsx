@@ -1,17 +1,16 @@
 import { daysAWeekText, type Days } from '#core/sizing/calendar.ts';
 import type { Material } from '#core/sizing/material.ts';
 import { ink } from '../../theme/tokens.ts';
-import { fitText } from '../kit/labels.ts';
-import { LABEL_SIZE } from '../kit/Picture.tsx';
-import type { PictureScale } from '../kit/scale.ts';
+import { LABEL_SIZE, fitText } from '../kit/labels.ts';
+import type { ChartScale } from '../kit/Marks.tsx';
 
 /** Height of the line of one material's days under the axis. */
 export const LIFE_ROW = 17;
 
-interface MaterialLifeProps {
+export interface MaterialLifeProps {
   material: Material;
   days: number;
-  x: PictureScale;
+  x: ChartScale;
   y: number;
   right: number;
   /** Pixels beside the plot for words. */
@@ -119,7 +118,7 @@ interface DayHandleProps {
   words: string;
   at: number;
   y: number;
-  x: PictureScale;
+  x: ChartScale;
   /** Days that the handle stands before the day it means. */
   offset?: number;
   onDay: (day: number) => void;

@@ -6,3 +6,9 @@ export const DIRECTION_STYLE: Record<Direction, { colour: string; dash: string |
   write: { colour: ink('writing'), dash: undefined, name: 'writing' },
   read: { colour: ink('reading'), dash: '7 4', name: 'reading' },
 };
+
+/** The line of a direction. */
+export function directionLine(direction: Direction): { stroke: string; strokeDasharray?: string } {
+  const { colour, dash } = DIRECTION_STYLE[direction];
+  return { stroke: colour, ...(dash ? { strokeDasharray: dash } : {}) };
+}

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { placeLabels } from './labels.ts';
-import { linearScale, logScale } from './scale.ts';
 
 describe('labels', () => {
   it('never overlap, keep their order and stay inside, whatever they wish', () => {
@@ -38,19 +37,5 @@ describe('labels', () => {
         400,
       ),
     ).toEqual([100, 50]);
-  });
-});
-
-describe('scales', () => {
-  it('cover the values with ticks of 1, 2 and 5', () => {
-    const scale = logScale(31, 5200, [400, 0], 12);
-    expect(scale.ticks).toEqual([20, 50, 100, 200, 500, 1000, 2000, 5000, 10000]);
-    expect(scale(20)).toBeCloseTo(400, 6);
-    expect(scale(10_000)).toBeCloseTo(0, 6);
-  });
-
-  it('thin their ticks out where there is little room', () => {
-    expect(logScale(10, 10_000, [0, 300], 5).ticks).toEqual([10, 100, 1000, 10_000]);
-    expect(linearScale(0, 930, [0, 300], 5).ticks).toEqual([0, 200, 400, 600, 800, 1000]);
   });
 });

@@ -1,3 +1,6 @@
+/** Size of words in pictures, pixels. */
+export const LABEL_SIZE = 12.5;
+
 /** A label that wants to stand at `wanted` and takes `size` pixels along its axis. */
 export interface PlacedLabel {
   wanted: number;

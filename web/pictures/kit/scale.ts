@@ -1,9 +1,17 @@
 import { scaleLinear, scaleLog } from 'd3-scale';
 
-/** An axis of a picture: from values to pixels, with ticks that fit the space. */
+/** What an axis covers, with ticks that fit the space. */
+export interface AxisSpan {
+  from: number;
+  to: number;
+  ticks: number[];
+  isLog: boolean;
+}
+
+/** From values to pixels, and back. */
 export interface PictureScale {
   (value: number): number;
-  ticks: number[];
+  ticks: readonly number[];
   isLog: boolean;
   invert(pixel: number): number;
 }
@@ -23,16 +31,11 @@ function decadeTicks(low: number, high: number, most: number): number[] {
   return [];
 }
 
-/** Logarithmic axis over whole steps of 1, 2, 5 around the values. */
-export function logScale(low: number, high: number, pixels: [number, number], most: number): PictureScale {
-  const floor = stepAround(low, 'below');
-  const top = stepAround(high, 'above');
-  const scale = scaleLog([floor, top], pixels).clamp(true);
-  return Object.assign((value: number) => scale(Math.max(value, floor)), {
-    ticks: decadeTicks(floor, top, most),
-    isLog: true,
-    invert: (pixel: number) => scale.invert(pixel),
-  });
+/** Whole steps of 1, 2, 5 around the values, to be drawn logarithmically. */
+export function logSpan(low: number, high: number, most: number): AxisSpan {
+  const from = stepAround(low, 'below');
+  const to = stepAround(high, 'above');
+  return { from, to, ticks: decadeTicks(from, to, most), isLog: true };
 }
 
 /** The step of 1, 2 or 5 times a power of ten next below or above a value. */
@@ -44,19 +47,24 @@ function stepAround(value: number, side: 'below' | 'above'): number {
     : steps.find((step) => step >= value * 0.9999)!;
 }
 
-/** Linear axis from `low` to at least `high`, rounded up to a tick. */
-export function linearScale(
-  low: number,
-  high: number,
-  pixels: [number, number],
-  most: number,
-  nice = true,
-): PictureScale {
-  const scale = scaleLinear([low, high], pixels);
+/** From `low` to `high`, or to the next tick over it. */
+export function linearSpan(low: number, high: number, most: number, nice = true): AxisSpan {
+  const scale = scaleLinear([low, high], [0, 1]);
   if (nice) scale.nice(most);
+  const [from, to] = scale.domain() as [number, number];
+  return { from, to, ticks: scale.ticks(most), isLog: false };
+}
+
+/** The scale of a span, with its pixels still to be set; a logarithmic one puts nothing, and what is below it, at its foot. */
+export const scaleOf = ({ from, to, isLog }: AxisSpan) =>
+  isLog ? scaleLog().domain([from, to]).clamp(true) : scaleLinear().domain([from, to]);
+
+/** A span along pixels, for pictures that place all of their marks themselves. */
+export function pixelScale(span: AxisSpan, pixels: [number, number]): PictureScale {
+  const scale = scaleOf(span).range(pixels);
   return Object.assign((value: number) => scale(value), {
-    ticks: scale.ticks(most),
-    isLog: false,
+    ticks: span.ticks,
+    isLog: span.isLog,
     invert: (pixel: number) => scale.invert(pixel),
   });
 }

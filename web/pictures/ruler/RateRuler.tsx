@@ -3,9 +3,8 @@ import type { RateSpan } from '#core/supply/evidence.ts';
 import type { Direction } from '#core/run/direction.ts';
 import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { BottomAxis } from '../kit/Axis.tsx';
 import { fitText } from '../kit/labels.ts';
-import { Picture } from '../kit/Picture.tsx';
+import { Picture } from './Picture.tsx';
 import { pressable } from '../kit/pressable.ts';
 import {
   AXIS,
@@ -23,6 +22,7 @@ import type { PictureScale } from '../kit/scale.ts';
 import { HatchDefinition } from '../kit/verdict-marks.tsx';
 import { MEGABYTE } from '../kit/units.ts';
 import { HaloText } from '../kit/HaloText.tsx';
+import { RulerAxis } from './RulerAxis.tsx';
 
 /** Few lanes are drawn taller, many as low as they can be read. */
 function laneHeight(lanes: number): number {
@@ -52,14 +52,14 @@ function Drawing(props: RateRulerProps & { width: number; layout: RulerLayout })
   return (
     <>
       <HatchDefinition />
-      <BottomAxis
+      <RulerAxis
         scale={x}
         format={formatNumber}
         title="MB/s, logarithmic. Bars from worst second to opening, notch at the floor, or the median"
         y={bottom}
         left={NAMES}
         right={width - RIGHT}
-        gridTop={top}
+        top={top}
       />
       {groups.map((group) => (
         <HeadroomShade

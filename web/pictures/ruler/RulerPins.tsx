@@ -1,8 +1,7 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { formatNumber, formatShare } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { placeLabels, textWidth } from '../kit/labels.ts';
-import { LABEL_SIZE } from '../kit/Picture.tsx';
+import { LABEL_SIZE, placeLabels, textWidth } from '../kit/labels.ts';
 import { pressable } from '../kit/pressable.ts';
 import {
   LABEL_ROW,

@@ -1,9 +1,8 @@
 import type { Direction } from '#core/run/direction.ts';
 import type { RateSpan } from '#core/supply/evidence.ts';
 import type { VerdictWord } from '#core/verdict/verdict.ts';
-import { textWidth } from '../kit/labels.ts';
-import { LABEL_SIZE } from '../kit/Picture.tsx';
-import { logScale, type PictureScale } from '../kit/scale.ts';
+import { LABEL_SIZE, textWidth } from '../kit/labels.ts';
+import { logSpan, pixelScale, type PictureScale } from '../kit/scale.ts';
 import { MEGABYTE } from '../kit/units.ts';
 
 /** A drive on the ruler with the spans of its runs. */
@@ -99,7 +98,7 @@ function rulerScale({ lanes, pins }: RateRulerProps, width: number): PictureScal
     ),
   ].filter((rate) => rate > 0);
   const [low, high] = rates.length > 0 ? [Math.min(...rates), Math.max(...rates)] : [10 * MEGABYTE, 10_000 * MEGABYTE];
-  return logScale(low / MEGABYTE, high / MEGABYTE, [NAMES, width - RIGHT], width > 700 ? 12 : 7);
+  return pixelScale(logSpan(low / MEGABYTE, high / MEGABYTE, width > 700 ? 12 : 7), [NAMES, width - RIGHT]);
 }
 
 /** Where a direction's bar lies within a lane of a height. */

@@ -2,10 +2,11 @@ import { formatNumber } from '#core/units/format.ts';
 import type { VerdictWord } from '#core/verdict/verdict.ts';
 import { ink } from '../../theme/tokens.ts';
 import { HaloText } from '../kit/HaloText.tsx';
-import { fitText, placeLabels } from '../kit/labels.ts';
-import { LABEL_SIZE } from '../kit/Picture.tsx';
-import type { PictureScale } from '../kit/scale.ts';
-import { LABELS, LEFT, TOP } from './trace-layout.ts';
+import { LABEL_SIZE, fitText, placeLabels } from '../kit/labels.ts';
+import type { Plot } from '../kit/Marks.tsx';
+import type { AxisSpan } from '../kit/scale.ts';
+import { LABELS } from './trace-layout.ts';
+import { DoubleLine } from '../kit/DoubleLine.tsx';
 import { VERDICT_INK, VerdictMark } from '../kit/verdict-marks.tsx';
 import { MEGABYTE } from '../kit/units.ts';
 
@@ -20,25 +21,25 @@ export interface NeedLine {
 /** What the link can carry: a line, or an arrow when it is off the scale. */
 export function CeilingLine({
   ceiling,
-  y,
+  plot: { left, top, y },
   right,
 }: {
   ceiling: { label: string; bytesPerSecond: number };
-  y: PictureScale;
+  plot: Plot;
   right: number;
 }) {
   const rate = ceiling.bytesPerSecond / MEGABYTE;
   const words = `${ceiling.label} ${formatNumber(rate)}`;
-  if (rate > y.invert(TOP) * 1.001) {
+  if (rate > y.invert(top) * 1.001) {
     return (
-      <text x={right + 12} y={TOP - 18} dy="0.35em" fill={ink('second')}>
+      <text x={right + 12} y={top - 18} dy="0.35em" fill={ink('second')}>
         {fitText(`↑ ${words}`, LABEL_SIZE, LABELS - 14)}
       </text>
     );
   }
   return (
     <g>
-      <line x1={LEFT} x2={right} y1={y(rate)} y2={y(rate)} stroke={ink('second')} />
+      <line x1={left} x2={right} y1={y(rate)} y2={y(rate)} stroke={ink('second')} />
       <HaloText x={right - 6} y={y(rate) - 6} textAnchor="end" fill={ink('second')}>
         {words}
       </HaloText>
@@ -66,23 +67,20 @@ export function groupLines(lines: readonly NeedLine[], most: number): NeedLine[]
 /** A double hairline for each demand, its name at the right edge, coloured and shaped by verdict. */
 export function NeedLines({
   lines,
-  y,
-  left,
+  span: { from: least, to: top },
+  plot: { y, left, bottom, top: edge },
   right,
-  bottom,
 }: {
   lines: readonly NeedLine[];
-  y: PictureScale;
-  left: number;
+  span: AxisSpan;
+  plot: Plot;
+  /** Where the lines end, pixels. */
   right: number;
-  bottom: number;
 }) {
-  const top = y.invert(TOP);
-  const least = y.isLog ? y.invert(bottom) : 0;
   const placeOf = (line: NeedLine) => y(Math.min(top, Math.max(least, line.bytesPerSecond / MEGABYTE)));
   const isOff = (line: NeedLine) =>
     line.bytesPerSecond / MEGABYTE > top * 1.001 || line.bytesPerSecond / MEGABYTE < least * 0.999;
-  const [from, to] = [TOP - 4, bottom + 12];
+  const [from, to] = [edge - 4, bottom + 12];
   const groups = groupLines(lines, Math.floor((to - from) / LABEL_HEIGHT)).map((group) => ({
     group,
     wanted: (placeOf(group[0]!) + placeOf(group.at(-1)!)) / 2,
@@ -100,8 +98,7 @@ export function NeedLines({
           const [at, colour] = [placeOf(line), ink(VERDICT_INK[line.verdict])];
           return (
             <g key={line.id} data-need={line.id}>
-              <line x1={left} x2={right} y1={at - 1.4} y2={at - 1.4} stroke={colour} strokeWidth={0.9} />
-              <line x1={left} x2={right} y1={at + 1.4} y2={at + 1.4} stroke={colour} strokeWidth={0.9} />
+              <DoubleLine at={at} from={left} to={right} colour={colour} />
             </g>
           );
         })}

@@ -2,24 +2,23 @@ import type { Pass } from '#core/trace/passes.ts';
 import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { DIRECTION_STYLE } from '../kit/direction-style.ts';
-import type { PictureScale } from '../kit/scale.ts';
+import type { Plot } from '../kit/Marks.tsx';
+import { STRIP } from './trace-layout.ts';
 import { MEGABYTE } from '../kit/units.ts';
 
-interface PassStripProps {
+export interface PassStripProps {
   passes: readonly Pass[];
   apart: ReadonlySet<Pass>;
-  /** Axis of rates in MB/s, shared with the trace. */
-  y: PictureScale;
-  left: number;
-  right: number;
-  bottom: number;
+  /** Of the trace, whose axis of rates in MB/s it shares. */
+  plot: Plot;
 }
 
 /** Passes drawn at most; of more, the newest. */
 const MOST_PASSES = 24;
 
 /** A dot for each pass with whiskers from its slowest to its fastest moment. */
-export function PassStrip({ passes, apart, y, left, right, bottom }: PassStripProps) {
+export function PassStrip({ passes, apart, plot: { y, bottom, right: edge } }: PassStripProps) {
+  const [left, right] = [edge + 14, edge + STRIP - 8];
   const newest = Math.max(...passes.map((pass) => pass.pass));
   const shown = passes.filter((pass) => pass.pass > newest - MOST_PASSES);
   const first = Math.min(...shown.map((pass) => pass.pass));

@@ -1,26 +1,26 @@
 import { formatNumber } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
+import type { Plot } from '../kit/Marks.tsx';
+import { AXIS_HEIGHT, RIBBON_HEIGHT } from './trace-layout.ts';
 
 export interface TemperaturePoint {
   atSeconds: number;
   celsius: number | null;
 }
 
-interface TemperatureRibbonProps {
+export interface TemperatureRibbonProps {
   points: readonly TemperaturePoint[];
   /** Place of a moment on the trace's axis; null where it has none. */
   toX: (seconds: number) => number | null;
-  left: number;
-  right: number;
-  top: number;
-  height: number;
+  plot: Plot;
 }
 
 /** Smallest range of degrees drawn, so that a flat temperature looks flat. */
 const LEAST_RANGE = 12;
 
 /** Temperature as a thin line under the trace, on the same axis. */
-export function TemperatureRibbon({ points, toX, left, right, top, height }: TemperatureRibbonProps) {
+export function TemperatureRibbon({ points, toX, plot: { left, right, bottom } }: TemperatureRibbonProps) {
+  const [top, height] = [bottom + AXIS_HEIGHT, RIBBON_HEIGHT - 6];
   const placed = points.flatMap(({ atSeconds, celsius }) => {
     const x = toX(atSeconds);
     return x === null || celsius === null || x < left - 1 || x > right + 1 ? [] : [{ x, celsius }];

@@ -3,10 +3,9 @@ import type { Pass } from '#core/trace/passes.ts';
 import type { TraceReading } from '#core/trace/reading.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { fitText } from '../kit/labels.ts';
-import { LABEL_SIZE } from '../kit/Picture.tsx';
-import type { PictureScale } from '../kit/scale.ts';
-import { LEFT, TOP, type ToX } from './trace-layout.ts';
+import { LABEL_SIZE, fitText } from '../kit/labels.ts';
+import type { Plot } from '../kit/Marks.tsx';
+import type { ToX } from './trace-layout.ts';
 import { HATCH } from '../kit/verdict-marks.tsx';
 import { GIGABYTE, MEGABYTE } from '../kit/units.ts';
 import { HaloText } from '../kit/HaloText.tsx';
@@ -32,13 +31,11 @@ interface LevelMarksProps {
   reading: TraceReading;
   axis: TraceAxis;
   toX: ToX;
-  y: PictureScale;
-  bottom: number;
-  right: number;
+  plot: Plot;
 }
 
 /** Knee and floor on the trace itself. */
-export function LevelMarks({ pass, reading, axis, toX, y, bottom, right }: LevelMarksProps) {
+export function LevelMarks({ pass, reading, axis, toX, plot: { y, top, bottom, right } }: LevelMarksProps) {
   const { kneeBytes, kneeSeconds, floorBytesPerSecond, openingBytesPerSecond } = reading;
   if (kneeBytes === null || kneeSeconds === null || floorBytesPerSecond === null) return null;
   const place = (bytes: number, seconds: number) =>
@@ -47,7 +44,7 @@ export function LevelMarks({ pass, reading, axis, toX, y, bottom, right }: Level
   const knee = place(kneeBytes, kneeSeconds);
   const end = toX(pass, axis === 'bytes' ? last.toBytes : last.toSeconds);
   const floor = y(floorBytesPerSecond / MEGABYTE);
-  const opening = openingBytesPerSecond === null ? TOP : y(openingBytesPerSecond / MEGABYTE);
+  const opening = openingBytesPerSecond === null ? top : y(openingBytesPerSecond / MEGABYTE);
   const where = axis === 'bytes' ? `${formatNumber(kneeBytes / GIGABYTE)} GB` : formatDuration(kneeSeconds);
   const kneeRight = knee < right - 130;
   return (
@@ -55,7 +52,7 @@ export function LevelMarks({ pass, reading, axis, toX, y, bottom, right }: Level
       <line
         x1={knee}
         x2={knee}
-        y1={Math.max(TOP, opening - 10)}
+        y1={Math.max(top, opening - 10)}
         y2={bottom}
         stroke={ink('text')}
         strokeDasharray="1 4"
@@ -87,11 +84,11 @@ export function LevelMarks({ pass, reading, axis, toX, y, bottom, right }: Level
 export function StillMarks({
   marks,
   toX,
-  bottom,
+  plot: { top, bottom },
 }: {
   marks: readonly StillMark[];
   toX: (seconds: number) => number | null;
-  bottom: number;
+  plot: Plot;
 }) {
   const words = { pause: 'held', rest: 'rest', sleep: 'asleep' } as const;
   return marks.map((mark) => {
@@ -100,9 +97,9 @@ export function StillMarks({
     const wide = to - from > 60;
     return (
       <g key={`${mark.kind} ${mark.atSeconds}`} data-mark={mark.kind}>
-        <rect x={from} y={TOP} width={Math.max(1, to - from)} height={bottom - TOP} fill={ink('rule')} opacity={0.45} />
+        <rect x={from} y={top} width={Math.max(1, to - from)} height={bottom - top} fill={ink('rule')} opacity={0.45} />
         {wide && (
-          <text x={(from + to) / 2} y={TOP + 16} textAnchor="middle" fill={ink('second')}>
+          <text x={(from + to) / 2} y={top + 16} textAnchor="middle" fill={ink('second')}>
             {fitText(`${words[mark.kind]} ${formatDuration(mark.seconds)}`, LABEL_SIZE, to - from - 8)}
           </text>
         )}
@@ -116,15 +113,13 @@ export function StillMarks({
 export function DoubtMarks({
   doubts,
   toX,
-  right,
-  bottom,
+  plot: { left, right, top, bottom },
 }: {
   doubts: readonly DoubtMark[];
   toX: (seconds: number) => number | null;
-  right: number;
-  bottom: number;
+  plot: Plot;
 }) {
-  let next = LEFT + 120;
+  let next = left + 120;
   // What concerns both directions, or all of the run, is marked once.
   const marked = doubts.filter(
     (doubt, index) =>
@@ -137,11 +132,11 @@ export function DoubtMarks({
     const x = at ?? next;
     if (at === null) next += width;
     if (x > right - 30) return null;
-    const y = at === null ? TOP - 12 : bottom - 16 - (index % 2) * 18;
+    const y = at === null ? top - 12 : bottom - 16 - (index % 2) * 18;
     return (
       <g key={`${doubt.code} ${index}`} data-doubt={doubt.code}>
         <title>{doubt.evidence}</title>
-        {at !== null && <line x1={x} x2={x} y1={TOP} y2={y} stroke={ink('text')} strokeDasharray="2 4" />}
+        {at !== null && <line x1={x} x2={x} y1={top} y2={y} stroke={ink('text')} strokeDasharray="2 4" />}
         <rect x={x} y={y - 9} width={10} height={10} fill={`url(#${HATCH})`} stroke={ink('second')} strokeWidth={0.8} />
         <HaloText x={x + 15} y={y} fill={ink('second')}>
           {doubt.code}

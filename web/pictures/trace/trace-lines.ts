@@ -1,22 +1,23 @@
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import type { TraceColumn } from '#core/trace/decimate.ts';
 import { formatNumber } from '#core/units/format.ts';
+import type { ReadOutLine } from '../kit/Cursor.tsx';
 import { DIRECTION_STYLE } from '../kit/direction-style.ts';
 import { MEGABYTE } from '../kit/units.ts';
-import type { Stretches, ToX } from './trace-layout.ts';
+import type { Stretches, ToAxis } from './trace-layout.ts';
 
-/** Columns farther away than this are not under the pointer. */
-const NEAR = 12;
-
-/** What the trace says at a place: mean, lowest and highest of each direction. */
-export function traceLines(at: number, stretches: Stretches, toX: ToX): { text: string; colour: string }[] {
+/**
+ * Mean, lowest and highest of each direction at a place of the axis.
+ * @param near columns farther away than this are not there
+ */
+export function traceLines(at: number, stretches: Stretches, toAxis: ToAxis, near: number): ReadOutLine[] {
   const nearest = (direction: Direction): TraceColumn | null => {
     let best: TraceColumn | null = null;
-    let distance = NEAR;
+    let distance = near;
     for (const { pass, columns } of stretches) {
       if (pass.direction !== direction) continue;
       for (const column of columns) {
-        const away = Math.abs(toX(pass, column.at) - at);
+        const away = Math.abs(toAxis(pass, column.at) - at);
         if (away < distance) [best, distance] = [column, away];
       }
     }

@@ -12,7 +12,6 @@ import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { Fact, Heading, ProblemText } from '../../kit/words.tsx';
-import { HopTrace } from '../../pictures/HopTrace.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useComparedDrives, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useLibrary } from '../../state/library.ts';
@@ -20,6 +19,7 @@ import { ink } from '../../theme/tokens.ts';
 import { FromToTable } from './FromToTable.tsx';
 import { measuredCopies, type MeasuredCopy } from './measured-copies.ts';
 import { ToldTime } from './ToldTime.tsx';
+import { HopTrace } from '../../pictures/pictures.tsx';
 
 const CopySheet = lazy(() => import('./CopySheet.tsx'));
 const FolderPayload = lazy(() => import('./FolderPayload.tsx'));

@@ -4,8 +4,9 @@ import { sideOf } from '#core/compare/compare-drives.ts';
 import { bindingHop, type Hop } from '#core/links/connection.ts';
 import { linkChoices } from '#core/links/link-choices.ts';
 import { isHeldByLink, supplyBehind } from '#core/supply/behind.ts';
-import { rateText } from '#core/units/format.ts';
-import { LinkRows, linkRowText, type LinkRow } from '../../pictures/LinkRows.tsx';
+import { formatRate, rateText } from '#core/units/format.ts';
+import type { LinkRow } from '../../pictures/LinkRows.tsx';
+import { LinkRows } from '../../pictures/pictures.tsx';
 import { useContextStore } from '../../state/context.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 import { useWorkload } from '../../state/judged.ts';
@@ -91,3 +92,10 @@ export default function BehindLinks({ drive }: { drive: DriveSupply }) {
     </>
   );
 }
+
+/** Rates of a direction behind a link, in words. */
+const linkRowText = (one: NonNullable<LinkRow['write']>): string => {
+  const [floor, opening] = [formatRate(one.floor).number, formatRate(one.opening).number];
+  const later = one.floor < one.opening ? 'then' : 'rising to';
+  return `${floor === opening ? opening : `${opening}, ${later} ${floor}`} MB/s${one.held ? ' at least' : ''}`;
+};

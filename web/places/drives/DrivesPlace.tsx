@@ -10,8 +10,8 @@ import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
 import { DoubtText, ProblemText } from '../../kit/words.tsx';
-import { OverlayPicture, type OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
-import { RunLevelsPicture, type LevelsAxis, type RunLevels } from '../../pictures/RunLevelsPicture.tsx';
+import type { OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
+import type { LevelsAxis, RunLevels } from '../../pictures/RunLevelsPicture.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useComparedDrives, useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { usePinnedRuns } from '../../state/pinned-runs.ts';
@@ -20,9 +20,9 @@ import { useLibrary } from '../../state/library.ts';
 import { CompareTable } from './CompareTable.tsx';
 import { comparedRows } from './compared.ts';
 import { DriveColumn } from './DriveColumn.tsx';
+import { LadderPicture, OverlayPicture, RunLevelsPicture } from '../../pictures/pictures.tsx';
 
 const BehindLinks = lazy(() => import('./BehindLinks.tsx'));
-const LadderPicture = lazy(() => import('../../pictures/LadderPicture.tsx'));
 const CardSheet = lazy(() => import('./CardSheet.tsx'));
 
 /** Drives: the card of each with everything its runs say, and several held against each other. */

@@ -11,8 +11,7 @@ import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
-import { BacklogPicture } from '../../pictures/BacklogPicture.tsx';
-import { HoldChart, type HoldRow } from '../../pictures/HoldChart.tsx';
+import type { HoldRow } from '../../pictures/HoldChart.tsx';
 import { RateRuler } from '../../pictures/ruler/RateRuler.tsx';
 import { useContextStore } from '../../state/context.ts';
 import type { JudgedItem } from '#core/verdict/judge-workload.ts';
@@ -20,6 +19,7 @@ import { itemViewOf } from '../workloads/items/registry.tsx';
 import { FitColumn } from './FitColumn.tsx';
 import { ProveAction } from './ProveAction.tsx';
 import { lanesOf, pinsOf, useFit, useLinkedContext, type FitDrive } from './use-fit.ts';
+import { BacklogPicture, HoldChart } from '../../pictures/pictures.tsx';
 
 type Lower = 'items' | 'drives' | 'backlog';
 

@@ -12,8 +12,6 @@ import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { Choice } from '../../kit/form.tsx';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
-import { CostPicture } from '../../pictures/CostPicture.tsx';
-import { FillPicture } from '../../pictures/fill/FillPicture.tsx';
 import { useSizing } from '../../sizing/use-sizing.ts';
 import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
@@ -25,6 +23,7 @@ import { HeldTable } from './HeldTable.tsx';
 import { ProjectTitle } from './ProjectTitle.tsx';
 import { useChosenBuilds, type ChosenBuilds, type Shown } from './use-chosen-builds.ts';
 import { useEditedSizing } from './use-edited-sizing.ts';
+import { CostPicture, FillPicture } from '../../pictures/pictures.tsx';
 
 const PlanSheet = lazy(() => import('./PlanSheet.tsx'));
 

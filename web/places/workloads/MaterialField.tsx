@@ -13,8 +13,8 @@ import { TextLine } from '../../kit/form.tsx';
 import { DoubtText, Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { droppedFiles, readMaterial, type Reading } from '../../material/read-material.ts';
 import type { MaterialRequest } from '../../material/material-worker.ts';
-import { FrameSizePicture } from '../../pictures/FrameSizePicture.tsx';
 import { ink } from '../../theme/tokens.ts';
+import { FrameSizePicture } from '../../pictures/pictures.tsx';
 
 interface MaterialFieldProps {
   /** What was read before, when an item is edited. */

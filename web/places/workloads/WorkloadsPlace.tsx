@@ -10,7 +10,6 @@ import { FileInput } from '../../kit/FileInput.tsx';
 import { notTaken, readDocument } from '../../kit/read-document.ts';
 import { saveJson } from '../../kit/save-json.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
-import { DemandLanes } from '../../pictures/DemandLanes.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
@@ -29,6 +28,7 @@ import { useComparedDrives } from '../../state/drive-supplies.ts';
 import { Choice } from '../../kit/form.tsx';
 import { ADDABLE, itemViewOf } from './items/registry.tsx';
 import { WorkloadColumn } from './WorkloadColumn.tsx';
+import { DemandLanes } from '../../pictures/pictures.tsx';
 
 const NameSheet = lazy(() => import('./NameSheet.tsx'));
 

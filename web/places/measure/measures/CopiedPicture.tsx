@@ -7,9 +7,9 @@ import type { RunDocument } from '#core/run/run-document.ts';
 import type { CopyFigures } from '#core/trace/copied.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
 import { Choice } from '../../../kit/form.tsx';
-import { HopTrace } from '../../../pictures/HopTrace.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import { usePredictedCopy } from './use-predicted-copy.ts';
+import { HopTrace } from '../../../pictures/pictures.tsx';
 
 /** A copy as it was measured, and thin beside it what the other runs of its drives predict. */
 export default function CopiedPicture({

@@ -7,8 +7,9 @@ import { FROM_MEMORY } from '#core/supply/request-rate.ts';
 import { formatDuration, formatNumber } from '#core/units/format.ts';
 import { loadTimes, staysWithin } from '#core/verdict/loads/phase-times.ts';
 import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
-import { LoadStrips, type LoadRow } from '../../../pictures/LoadStrips.tsx';
+import type { LoadRow } from '../../../pictures/LoadStrips.tsx';
 import { useDriveSupplies } from '../../../state/drive-supplies.ts';
+import { LoadStrips } from '../../../pictures/pictures.tsx';
 
 /** The measured strip beside the predicted one, and what memory would leave of it. */
 export default function ReplayStrips({ run, phases }: { run: RunDocument; phases: readonly ReplayedPhase[] }) {

@@ -1,9 +1,7 @@
-import { lazy } from 'react';
 import { formatDuration, formatNumber, formatRate } from '#core/units/format.ts';
 import { FigureTable } from '../../../kit/table.tsx';
 import type { MeasureView } from './measure-view.ts';
-
-const ScatterPicture = lazy(() => import('../../../pictures/ScatterPicture.tsx'));
+import { ScatterPicture } from '../../../pictures/pictures.tsx';
 
 const ACTION_NAMES = { create: 'creating', read: 'reading', list: 'listing', delete: 'deleting' } as const;
 

@@ -1,10 +1,8 @@
-import { lazy } from 'react';
 import { formatDuration, formatNumber, latenessText, orDash } from '#core/units/format.ts';
 import { FigureTable } from '../../../kit/table.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import type { MeasureView } from './measure-view.ts';
-
-const FrameStrip = lazy(() => import('../../../pictures/FrameStrip.tsx'));
+import { FrameStrip } from '../../../pictures/pictures.tsx';
 
 /** Frames at their pace: when each was done, and which were dropped. */
 export const framesView: MeasureView = {

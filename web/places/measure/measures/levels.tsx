@@ -10,11 +10,11 @@ import { FigureTable, type TableRow } from '../../../kit/table.tsx';
 import { FigureText } from '../../../kit/words.tsx';
 import { DIRECTION_STYLE } from '../../../pictures/kit/direction-style.ts';
 import type { StillMark } from '../../../pictures/trace/TraceMarks.tsx';
-import { TracePicture } from '../../../pictures/trace/TracePicture.tsx';
 import { useContextStore } from '../../../state/context.ts';
 import { ink } from '../../../theme/tokens.ts';
 import type { RunAnalysis } from '../use-analysis.ts';
 import type { MeasureView } from './measure-view.ts';
+import { TracePicture } from '../../../pictures/pictures.tsx';
 
 /** Levels of the drive: the trace over the need lines, and figures of both directions. */
 export const levelsView: MeasureView = {

@@ -1,7 +1,5 @@
-import { lazy } from 'react';
 import type { MeasureView } from './measure-view.ts';
-
-const LadderPicture = lazy(() => import('../../../pictures/LadderPicture.tsx'));
+import { LadderPicture } from '../../../pictures/pictures.tsx';
 
 /** Block sizes by queue depths: the picture says it all. */
 export const rungsView: MeasureView = {

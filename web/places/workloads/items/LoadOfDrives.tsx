@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
 import type { LoadItem } from '#core/demand/loads/load-item.ts';
-import { LoadStrips } from '../../../pictures/LoadStrips.tsx';
 import { useContextStore } from '../../../state/context.ts';
 import type { ItemViewProps } from './item-view.ts';
 import { loadRows } from './load-rows.ts';
+import { LoadStrips } from '../../../pictures/pictures.tsx';
 
 /** A load on every drive and from memory, strip by strip. */
 export default function LoadOfDrives({ item, drives, selectedDrive, onDrive }: ItemViewProps<LoadItem>) {

@@ -21,8 +21,8 @@ import { TextLine } from '../../../kit/form.tsx';
 import { documentOf, notTaken, readTextFile } from '../../../kit/read-document.ts';
 import { saveJson } from '../../../kit/save-json.ts';
 import { Heading, ProblemText } from '../../../kit/words.tsx';
-import { RecordingPicture } from '../../../pictures/RecordingPicture.tsx';
 import { ink } from '../../../theme/tokens.ts';
+import { RecordingPicture } from '../../../pictures/pictures.tsx';
 
 interface RecorderFieldProps {
   /** @param fromDevice whether what came from a device counts, or what the program asked for */

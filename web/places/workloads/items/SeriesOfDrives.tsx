@@ -2,8 +2,8 @@ import { useMemo } from 'react';
 import { seriesWork } from '#core/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/demand/series/series-item.ts';
 import { fullAt, seriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
-import { SeriesPicture } from '../../../pictures/SeriesPicture.tsx';
 import type { ItemViewProps } from './item-view.ts';
+import { SeriesPicture } from '../../../pictures/pictures.tsx';
 
 function fullText(item: SeriesItem, roomBytes: number | null): string | null {
   const full = fullAt(item, roomBytes);

@@ -2,9 +2,7 @@ import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { useSize } from '../../kit/use-size.ts';
 import { FONT_FAMILY } from '../../theme/theme.ts';
-
-/** Sizes of words in pictures, pixels. */
-export const LABEL_SIZE = 12.5;
+import { LABEL_SIZE } from '../kit/labels.ts';
 
 interface PictureProps {
   /** What the picture shows, for those who cannot see it. */
