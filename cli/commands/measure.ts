@@ -5,7 +5,7 @@ import { note } from '#cli/output.ts';
 import { report } from '#cli/report.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/problem.ts';
-import { isLines, type Field } from '#core/fields/field.ts';
+import type { Field } from '#core/fields/field.ts';
 import { readOptions } from '#core/recipes/read-options.ts';
 import { RECIPE_KINDS, type AnyRecipeKind } from '#core/recipes/registry.ts';
 import type { RunDocument } from '#core/run/run-document.ts';
@@ -60,9 +60,9 @@ export function addMeasureCommand(program: Command): void {
     .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', collect)
     .option('--json', 'print the run as JSON');
   for (const [flag, { field, recipes }] of recipeFlags()) {
-    const value = field.kind.type === 'switch' ? '[yes|no]' : '<value>';
+    const value = field.kind.as === 'switch' ? '[yes|no]' : '<value>';
     const help = `${field.label.toLowerCase()} (${recipes.join(', ')})`;
-    if (isLines(field.kind)) command.option(`--${flag} ${value}`, `${help}; repeatable`, collect);
+    if (field.kind.as === 'lines') command.option(`--${flag} ${value}`, `${help}; repeatable`, collect);
     else command.option(`--${flag} ${value}`, help);
   }
   command.action(measure);

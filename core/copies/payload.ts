@@ -1,6 +1,7 @@
 import type { Payload } from '#core/copies/predict.ts';
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
+import { BYTES, COUNT, SWITCH } from '#core/fields/kinds.ts';
 
 /** What people usually copy, to start from. All figures are made up. */
 export const USUAL_PAYLOADS: readonly { id: string; label: string; payload: Payload }[] = [
@@ -23,7 +24,7 @@ export const PAYLOAD_FIELDS: readonly Field[] = [
     label: 'Size',
     help: 'Of all of it together, such as 640 GB.',
     flag: 'size',
-    kind: { type: 'bytes' },
+    kind: BYTES,
   },
   {
     option: 'files',
@@ -31,7 +32,7 @@ export const PAYLOAD_FIELDS: readonly Field[] = [
     label: 'Files',
     help: 'Each costs time beside its bytes.',
     flag: 'files',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'parallelFiles',
@@ -39,7 +40,7 @@ export const PAYLOAD_FIELDS: readonly Field[] = [
     label: 'At work at a time',
     help: 'Files that the copying program handles at once.',
     flag: 'at a time',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'verifies',
@@ -47,7 +48,7 @@ export const PAYLOAD_FIELDS: readonly Field[] = [
     label: 'Read back and compared',
     help: 'Adds reading all of the copy.',
     flag: 'verify',
-    kind: { type: 'switch' },
+    kind: SWITCH,
   },
 ];
 

@@ -2,6 +2,8 @@ import { array, number, object, string, type InferType } from 'yup';
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { hopSchema, type Hop } from '#core/links/connection.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
+import { BYTES, RATE, TEXT, numberSuchAs } from '#core/fields/kinds.ts';
+import { HOPS } from '#core/links/hop-line.ts';
 
 const rate = () => number().positive().max(1e12).nullable().defined();
 const amount = () => number().min(0).max(1e18).nullable().defined();
@@ -53,14 +55,14 @@ const OWN = 'Its life';
 const LINK = 'How it is connected';
 
 export const DRIVE_FIELDS: readonly Field[] = [
-  { option: 'label', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'label', kind: { type: 'text' } },
+  { option: 'label', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'label', kind: TEXT },
   {
     option: 'className',
     group: WHAT,
     label: 'Class',
     help: 'Such as portable flash, or 7,200 rpm.',
     flag: 'class',
-    kind: { type: 'text' },
+    kind: TEXT,
   },
   {
     option: 'ratedWrite',
@@ -68,7 +70,7 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'Writes up to',
     help: 'The rate promised. Empty when not known.',
     flag: 'rated write',
-    kind: { type: 'rate' },
+    kind: RATE,
     empty: 'not known',
   },
   {
@@ -77,7 +79,7 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'Reads up to',
     help: 'The rate promised. Empty when not known.',
     flag: 'rated read',
-    kind: { type: 'rate' },
+    kind: RATE,
     empty: 'not known',
   },
   {
@@ -86,7 +88,7 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'May be written',
     help: 'What its maker promises, such as 1200 TB.',
     flag: 'endurance',
-    kind: { type: 'bytes' },
+    kind: BYTES,
     empty: 'not known',
   },
   {
@@ -95,7 +97,7 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'Price',
     help: 'What it cost you, with its currency: 189 EUR.',
     flag: 'price',
-    kind: { type: 'text' },
+    kind: TEXT,
     empty: 'not known',
   },
   {
@@ -104,17 +106,17 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'Hours it has run',
     help: 'As it tells them itself.',
     flag: 'hours',
-    kind: { type: 'number', example: '1200' },
+    kind: numberSuchAs('1200'),
     empty: 'not known',
   },
-  { option: 'firmware', group: OWN, label: 'Firmware', help: 'Its version.', flag: 'firmware', kind: { type: 'text' } },
+  { option: 'firmware', group: OWN, label: 'Firmware', help: 'Its version.', flag: 'firmware', kind: TEXT },
   {
     option: 'loudness',
     group: OWN,
     label: 'Loudness under load',
     help: 'In dB(A) and the distance: 34 dB at 1 m.',
     flag: 'loudness',
-    kind: { type: 'text' },
+    kind: TEXT,
     empty: 'not known',
   },
   {
@@ -123,10 +125,10 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'Links, from the drive to the machine',
     help: 'One a line: PCIe 4.0 x4, USB 10 Gb/s at the hub, Ethernet 10 Gb/s; or a ceiling: Old adapter: 400 MB/s. Drives with a hop at the same place share it.',
     flag: 'connection',
-    kind: { type: 'hops' },
+    kind: HOPS,
     empty: 'as the system tells',
   },
-  { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: { type: 'text' } },
+  { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: TEXT },
 ];
 
 const PRICE = /^(\d+(?:\.\d+)?)\s*([^\d\s]{1,8})?$/;

@@ -3,10 +3,36 @@ import { PAYLOAD_FIELDS } from '#core/copies/payload.ts';
 import { FOOTAGE_FIELDS } from '#core/demand/footage/footage-form.ts';
 import { GRID_FIELDS } from '#core/demand/series/series-form.ts';
 import { DRIVE_FIELDS } from '#core/drives/drive-details.ts';
-import { isLines, type Field, type FieldKind } from '#core/fields/field.ts';
+import type { Field, FieldKind } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import { RECIPE_KINDS } from '#core/recipes/registry.ts';
 import { SIZING_FIELDS } from '#core/sizing/sizing-form.ts';
+import { PHASES } from '#core/demand/loads/phase-line.ts';
+import {
+  BLOCK,
+  BLOCKS,
+  BUFFER,
+  BYTES,
+  COUNT,
+  COUNTS,
+  DURATIONS,
+  FRAME_RATE,
+  RATE,
+  SECONDS,
+  SHARE,
+  SOME_SECONDS,
+  SWITCH,
+  TEXT,
+  choiceOf,
+  countFrom,
+  numberSuchAs,
+} from '#core/fields/kinds.ts';
+import { HOPS } from '#core/links/hop-line.ts';
+import { STREAMS } from '#core/media/frame-stream.ts';
+import { CALENDAR, DATE } from '#core/sizing/calendar.ts';
+import { DRIVE_CHOICE } from '#core/sizing/drive-choice.ts';
+import { MATERIALS } from '#core/sizing/material.ts';
+import { CONNECTIONS, ENCLOSURES } from '#core/sizing/part-lines.ts';
 
 const fieldOf = (kind: FieldKind, more: Partial<Field> = {}): Field => ({
   option: 'it',
@@ -25,45 +51,45 @@ function read(field: Field, text: string): { value?: unknown; error?: string } {
 }
 
 describe('a field', () => {
-  it.each<[FieldKind, string, unknown]>([
-    [{ type: 'text' }, 'Night shoot', 'Night shoot'],
-    [{ type: 'date' }, '2027-03-01', '2027-03-01'],
-    [{ type: 'count' }, '12', 12],
-    [{ type: 'count', least: 0 }, '0', 0],
-    [{ type: 'number', example: '3' }, '2.5', 2.5],
-    [{ type: 'bytes' }, '400 GB', 400e9],
-    [{ type: 'block' }, '1 MiB', 1_048_576],
-    [{ type: 'seconds' }, '0 s', 0],
-    [{ type: 'seconds', positive: true }, '1 h 30 min', 5400],
-    [{ type: 'rate' }, '547 MB/s', 547e6],
-    [{ type: 'frame-rate' }, '25', { numerator: 25, denominator: 1 }],
-    [{ type: 'buffer' }, '1 s', { unit: 'seconds', amount: 1 }],
-    [{ type: 'buffer' }, '512 MB', { unit: 'bytes', amount: 512e6 }],
-    [{ type: 'switch' }, 'yes', true],
-    [{ type: 'switch' }, 'no', false],
-    [{ type: 'choice', choices: [['a', 'A']] }, 'a', 'a'],
-    [{ type: 'counts' }, '1, 4, 32', [1, 4, 32]],
-    [{ type: 'blocks' }, '4 KiB, 1 MiB', [4096, 1_048_576]],
-    [{ type: 'durations' }, '30 s, 2 min', [30, 120]],
-    [{ type: 'share' }, '25 %', 0.25],
-  ])('%j reads “%s”, and shows it so that it is read again', (kind, text, value) => {
+  it.each<[string, FieldKind, string, unknown]>([
+    ['text', TEXT, 'Night shoot', 'Night shoot'],
+    ['date', DATE, '2027-03-01', '2027-03-01'],
+    ['count', COUNT, '12', 12],
+    ['count from 0', countFrom(0), '0', 0],
+    ['number', numberSuchAs('3'), '2.5', 2.5],
+    ['bytes', BYTES, '400 GB', 400e9],
+    ['block', BLOCK, '1 MiB', 1_048_576],
+    ['seconds', SECONDS, '0 s', 0],
+    ['some seconds', SOME_SECONDS, '1 h 30 min', 5400],
+    ['rate', RATE, '547 MB/s', 547e6],
+    ['frame rate', FRAME_RATE, '25', { numerator: 25, denominator: 1 }],
+    ['buffer', BUFFER, '1 s', { unit: 'seconds', amount: 1 }],
+    ['buffer', BUFFER, '512 MB', { unit: 'bytes', amount: 512e6 }],
+    ['switch', SWITCH, 'yes', true],
+    ['switch', SWITCH, 'no', false],
+    ['choice', choiceOf([['a', 'A']]), 'a', 'a'],
+    ['counts', COUNTS, '1, 4, 32', [1, 4, 32]],
+    ['blocks', BLOCKS, '4 KiB, 1 MiB', [4096, 1_048_576]],
+    ['durations', DURATIONS, '30 s, 2 min', [30, 120]],
+    ['share', SHARE, '25 %', 0.25],
+  ])('%s is read, and shown so that it is read again', (_name, kind, text, value) => {
     const field = fieldOf(kind);
     expect(read(field, text)).toEqual({ value });
     expect(read(field, `  ${text} `)).toEqual({ value });
     expect(read(field, fieldTexts([field], { it: value }).it!)).toEqual({ value });
   });
 
-  it.each<[FieldKind, string[]]>([
-    [{ type: 'streams' }, ['record 8MiB 24 x2', 'play 8MiB 25']],
-    [{ type: 'hops' }, ['Ethernet 10 Gb/s', 'SATA 6 Gb/s']],
-    [{ type: 'calendar' }, ['Shooting: days 1–30', 'Finishing: days 31–86, 5 days a week']],
-    [{ type: 'drive-choice' }, ['Anchor 16T: 4 there', 'Petrel 2T']],
-    [{ type: 'materials' }, ['Cameras: 1 TB a day, days 1–30', 'Plates: 800 GB, day 12']],
-    [{ type: 'enclosures' }, ['desk box: 4 slots, 240', 'tall box: 8 slots, 560']],
-    [{ type: 'connections' }, ['1 Gb/s: 0 over Ethernet 1 Gb/s', 'none: 0 over nothing']],
-    [{ type: 'phases' }, ['Check: 40 s processor, 38 GB in 1 MiB x4, 6000 files, overlap 90%, within 3 min']],
-  ])('%j takes a thing a line, passes over empty ones, and shows each again', (kind, lines) => {
-    expect(isLines(kind)).toBe(true);
+  it.each<[string, FieldKind, string[]]>([
+    ['streams', STREAMS, ['record 8MiB 24 x2', 'play 8MiB 25']],
+    ['hops', HOPS, ['Ethernet 10 Gb/s', 'SATA 6 Gb/s']],
+    ['calendar', CALENDAR, ['Shooting: days 1–30', 'Finishing: days 31–86, 5 days a week']],
+    ['drive choice', DRIVE_CHOICE, ['Anchor 16T: 4 there', 'Petrel 2T']],
+    ['materials', MATERIALS, ['Cameras: 1 TB a day, days 1–30', 'Plates: 800 GB, day 12']],
+    ['enclosures', ENCLOSURES, ['desk box: 4 slots, 240', 'tall box: 8 slots, 560']],
+    ['connections', CONNECTIONS, ['1 Gb/s: 0 over Ethernet 1 Gb/s', 'none: 0 over nothing']],
+    ['phases', PHASES, ['Check: 40 s processor, 38 GB in 1 MiB x4, 6000 files, overlap 90%, within 3 min']],
+  ])('%s take a thing a line, pass over empty ones, and show each again', (_name, kind, lines) => {
+    expect(kind.as).toBe('lines');
     const field = fieldOf(kind);
     const { value } = read(field, `\n${lines.join('\n\n')}\n`);
     expect(value).toHaveLength(lines.length);
@@ -73,30 +99,30 @@ describe('a field', () => {
     expect(read(field, '\n \n')).toEqual({ value: [] });
   });
 
-  it.each<[FieldKind, string, RegExp]>([
-    [{ type: 'count' }, '0', /^it: /],
-    [{ type: 'count' }, '2.5', /^it: /],
-    [{ type: 'number', example: '3' }, '', /is not a number\. Type one such as 3\./],
-    [{ type: 'number', example: '3' }, '-1', /is not a number\./],
-    [{ type: 'number', example: '1.5', least: 1 }, '0.5', /is not a number of at least 1\./],
-    [{ type: 'bytes' }, '10 gb', /bytes or bits/],
-    [{ type: 'seconds', positive: true }, '0 s', /^it: must be more than nothing\./],
-    [{ type: 'rate' }, '0 MB/s', /^it: must be more than nothing\./],
-    [{ type: 'buffer' }, '5', /“5” of what\? Type seconds, such as 1 s, or bytes, such as 512 MB/],
-    [{ type: 'switch' }, 'maybe', /“maybe” is neither yes nor no/],
-    [{ type: 'counts' }, '1, few', /few/],
-    [{ type: 'blocks' }, '4 KiB, large', /large/],
-    [{ type: 'share' }, 'half', /half/],
-    [{ type: 'date' }, 'Monday', /no date/],
-    [{ type: 'hops' }, 'Ethernet 10 Gb/s\nstring', /string/],
-  ])('%j says what is wrong with “%s”', (kind, text, sentence) => {
+  it.each<[string, FieldKind, string, RegExp]>([
+    ['count', COUNT, '0', /^it: /],
+    ['count', COUNT, '2.5', /^it: /],
+    ['number', numberSuchAs('3'), '', /is not a number\. Type one such as 3\./],
+    ['number', numberSuchAs('3'), '-1', /is not a number\./],
+    ['number', numberSuchAs('1.5', 1), '0.5', /is not a number of at least 1\./],
+    ['bytes', BYTES, '10 gb', /bytes or bits/],
+    ['some seconds', SOME_SECONDS, '0 s', /^it: must be more than nothing\./],
+    ['rate', RATE, '0 MB/s', /^it: must be more than nothing\./],
+    ['buffer', BUFFER, '5', /“5” of what\? Type seconds, such as 1 s, or bytes, such as 512 MB/],
+    ['switch', SWITCH, 'maybe', /“maybe” is neither yes nor no/],
+    ['counts', COUNTS, '1, few', /few/],
+    ['blocks', BLOCKS, '4 KiB, large', /large/],
+    ['share', SHARE, 'half', /half/],
+    ['date', DATE, 'Monday', /no date/],
+    ['hops', HOPS, 'Ethernet 10 Gb/s\nstring', /string/],
+  ])('%s says what is wrong with it', (_name, kind, text, sentence) => {
     const { value, error } = read(fieldOf(kind), text);
     expect(value).toBeUndefined();
     expect(error).toMatch(sentence);
   });
 
   it('that may be empty is nothing then, and also where it says what empty means', () => {
-    const field = fieldOf({ type: 'number', example: '5000' }, { empty: 'none' });
+    const field = fieldOf(numberSuchAs('5000'), { empty: 'none' });
     for (const text of ['', '  ', 'none']) expect(read(field, text)).toEqual({ value: null });
     expect(read(field, '5000')).toEqual({ value: 5000 });
     expect(fieldTexts([field], { it: null })).toEqual({ it: '' });
@@ -104,7 +130,7 @@ describe('a field', () => {
   });
 
   it('without a text gives nothing; of several all faults are told at once', () => {
-    const fields = [fieldOf({ type: 'count' }), fieldOf({ type: 'bytes' }, { option: 'size', flag: 'size' })];
+    const fields = [fieldOf(COUNT), fieldOf(BYTES, { option: 'size', flag: 'size' })];
     expect(readFields(fields, { size: '1 GB' })).toEqual({ values: { size: 1e9 }, errors: {} });
     const { values, errors } = readFields(fields, { it: 'x', size: 'y' });
     expect(values).toEqual({});

@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { hopOf, type Hop } from '#core/links/connection.ts';
 import { LINK_KINDS } from '#core/links/links.ts';
 import { badInput } from '#core/problem.ts';
@@ -50,3 +51,6 @@ export function hopLine({ linkId, label, ceilingBytesPerSecond, at }: Hop): stri
   const place = at === undefined ? '' : ` at ${at}`;
   return linkId === 'given' ? `${label}: ${rateTyped(ceilingBytesPerSecond)}${place}` : `${label}${place}`;
 }
+
+/** Hops of a connection, one a line. */
+export const HOPS = eachLine(parseHop, hopLine);

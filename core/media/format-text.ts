@@ -1,3 +1,4 @@
+import type { FieldKind } from '#core/fields/field.ts';
 import { dataRate, layoutById, searchLayouts, type Format } from '#core/media/data-rate.ts';
 import { LAYOUTS, type Layout } from '#core/media/layouts.ts';
 import { NAMED_RASTERS, parseRaster, rasterText, type Raster } from '#core/media/rasters.ts';
@@ -205,3 +206,10 @@ function isExact({ id, label }: Layout, typed: string): boolean {
       .replaceAll(/\s+/g, ' ')} `;
   return plain(typed).includes(plain(label)) || plain(typed).includes(` ${id} `);
 }
+
+/** Raster, layout and frame rate in one line. */
+export const FORMAT: FieldKind = {
+  as: 'format',
+  read: (text) => parseFormatText(text),
+  show: ({ format }: ParsedFormat) => formatTextOf(format),
+};

@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { array, number, object, string, type InferType } from 'yup';
 import { dataRate } from '#core/media/data-rate.ts';
 import { parseRaster } from '#core/media/rasters.ts';
@@ -122,3 +123,6 @@ export function streamsBytesPerSecond(streams: readonly FrameStream[], action?: 
       0,
     );
 }
+
+/** Streams of frames, one a line. */
+export const STREAMS = eachLine(parseStream, streamLine);

@@ -11,6 +11,7 @@ import {
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
 import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
+import { BLOCKS, BYTES, COUNTS, SECONDS, choiceOf } from '#core/fields/kinds.ts';
 
 export const ACCESS_ORDERS = ['sequential', 'random'] as const;
 export type AccessOrder = (typeof ACCESS_ORDERS)[number];
@@ -83,7 +84,7 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
       label: 'Block sizes',
       help: 'Powers of two from 4 KiB to 16 MiB, separated by commas.',
       flag: 'blocks',
-      kind: { type: 'blocks' },
+      kind: BLOCKS,
     },
     {
       option: 'depths',
@@ -91,7 +92,7 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
       label: 'Queue depths',
       help: 'From 1 to 32, separated by commas.',
       flag: 'depths',
-      kind: { type: 'counts' },
+      kind: COUNTS,
     },
     {
       option: 'order',
@@ -99,14 +100,11 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
       label: 'Order',
       help: 'Where one request falls after the other.',
       flag: 'order',
-      kind: {
-        type: 'choice',
-        choices: [
-          ['both', 'Both'],
-          ['sequential', 'Sequential'],
-          ['random', 'Random'],
-        ],
-      },
+      kind: choiceOf([
+        ['both', 'Both'],
+        ['sequential', 'Sequential'],
+        ['random', 'Random'],
+      ]),
     },
     directionField('Rungs', 'Random writing wears flash more than its bytes.'),
     {
@@ -115,7 +113,7 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
       label: 'Seconds of a rung',
       help: 'Under two, the workers’ start shows on fast drives.',
       flag: 'seconds',
-      kind: { type: 'seconds' },
+      kind: SECONDS,
     },
     {
       option: 'areaBytes',
@@ -123,7 +121,7 @@ export const blockLadderKind: RecipeKind<BlockLadderOptions> = {
       label: 'Stretch',
       help: 'The requests fall within it. The larger, the less a cache helps.',
       flag: 'size',
-      kind: { type: 'bytes' },
+      kind: BYTES,
     },
   ],
   summary(options) {

@@ -11,6 +11,7 @@ import {
 } from '#core/recipes/option-fields.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText } from '#core/units/format.ts';
+import { BYTES, COUNT, SECONDS, SWITCH, choiceOf } from '#core/fields/kinds.ts';
 
 /** What is copied: the files of a folder, or files that are made for it. */
 export const COPY_PAYLOADS = ['folder', 'made'] as const;
@@ -93,13 +94,10 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'What',
       help: 'The files of the source folder, which are only read; or files that are made beside them and removed.',
       flag: 'what',
-      kind: {
-        type: 'choice',
-        choices: [
-          ['folder', 'The folder’s files'],
-          ['made', 'Made files'],
-        ],
-      },
+      kind: choiceOf([
+        ['folder', 'The folder’s files'],
+        ['made', 'Made files'],
+      ]),
     },
     {
       option: 'bytes',
@@ -107,7 +105,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Size of made files',
       help: 'Of all of them together, such as 64 GB.',
       flag: 'size',
-      kind: { type: 'bytes' },
+      kind: BYTES,
     },
     {
       option: 'files',
@@ -115,7 +113,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Number of made files',
       help: 'Each costs time beside its bytes.',
       flag: 'files',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     {
       option: 'spread',
@@ -123,14 +121,11 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Sizes of made files',
       help: 'All alike, as photographs, or as a project folder with a few large among many small.',
       flag: 'sizes',
-      kind: {
-        type: 'choice',
-        choices: [
-          ['even', 'Even'],
-          ['photo', 'Photos'],
-          ['project', 'Project'],
-        ],
-      },
+      kind: choiceOf([
+        ['even', 'Even'],
+        ['photo', 'Photos'],
+        ['project', 'Project'],
+      ]),
     },
     { ...blockField, group: HOW },
     {
@@ -139,7 +134,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Blocks at a time',
       help: 'Of a file, under way at each end, 1 to 16.',
       flag: 'depth',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     {
       option: 'parallelFiles',
@@ -147,7 +142,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Files at a time',
       help: 'Ordinary copy programs take one.',
       flag: 'at-a-time',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     {
       option: 'verify',
@@ -155,14 +150,11 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Verify',
       help: 'Checksums of what was read cost little; reading back takes about as long again, and proves the copy.',
       flag: 'verify',
-      kind: {
-        type: 'choice',
-        choices: [
-          ['none', 'Nothing'],
-          ['checksums', 'Checksums'],
-          ['read-back', 'Read back'],
-        ],
-      },
+      kind: choiceOf([
+        ['none', 'Nothing'],
+        ['checksums', 'Checksums'],
+        ['read-back', 'Read back'],
+      ]),
     },
     {
       option: 'flushEach',
@@ -170,7 +162,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Flush each file',
       help: 'As careful copies do; slower with many small files.',
       flag: 'flush-each',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
     {
       option: 'back',
@@ -178,7 +170,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'There and back again',
       help: 'The first copy is copied back beside the source, and removed there.',
       flag: 'back',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
     {
       option: 'repeats',
@@ -186,7 +178,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Times',
       help: 'Three times with rests show whether it slows down.',
       flag: 'repeats',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     {
       option: 'restSeconds',
@@ -194,7 +186,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Rest between them',
       help: 'To cool, and for caches to empty themselves.',
       flag: 'rest',
-      kind: { type: 'seconds' },
+      kind: SECONDS,
     },
     {
       option: 'keep',
@@ -202,7 +194,7 @@ export const copyKind: RecipeKind<CopyOptions> = {
       label: 'Keep the copy',
       help: 'Yes: what is whole stays in a folder of its own, with its hash list; nothing is ever overwritten. No only measures: the copy is removed again, as made files always are.',
       flag: 'keep',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
   ],
   summary({ payload, bytes, files, blockBytes, depth, parallelFiles, verify, back, repeats, keep }) {

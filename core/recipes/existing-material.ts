@@ -10,6 +10,7 @@ import {
 } from '#core/recipes/option-fields.ts';
 import { secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText } from '#core/units/format.ts';
+import { BYTES, COUNT } from '#core/fields/kinds.ts';
 
 /** Options of the recipe *Existing material*, with its defaults. */
 export const existingMaterialOptionsSchema = object({
@@ -39,7 +40,7 @@ export const existingMaterialKind: RecipeKind<ExistingMaterialOptions> = {
       label: 'Amount',
       help: 'The largest files first. 64 GB is more than a cache or a file server’s memory holds.',
       flag: 'size',
-      kind: { type: 'bytes' },
+      kind: BYTES,
       empty: 'everything there',
     },
     {
@@ -48,7 +49,7 @@ export const existingMaterialKind: RecipeKind<ExistingMaterialOptions> = {
       label: 'Passes',
       help: 'A second pass that is faster came out of a cache.',
       flag: 'passes',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     blockField,
     depthField,

@@ -3,6 +3,7 @@ import { mixedOrder, normalQuantile } from '#core/recipes/file-sizes.ts';
 import { bytesSchema, countSchema, depthSchema, switchSchema } from '#core/recipes/option-fields.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { bytesText } from '#core/units/format.ts';
+import { BYTES, COUNT, SWITCH, choiceOf } from '#core/fields/kinds.ts';
 
 export const SIZE_DISTRIBUTIONS = ['even', 'photo', 'project', 'folder'] as const;
 export type SizeDistribution = (typeof SIZE_DISTRIBUTIONS)[number];
@@ -72,7 +73,7 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
       label: 'Number of files',
       help: 'From a thousand on, folders and journals show.',
       flag: 'files',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     {
       option: 'distribution',
@@ -80,15 +81,12 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
       label: 'Sizes',
       help: 'As in the folder chosen: its files’ sizes are read, not their contents.',
       flag: 'sizes',
-      kind: {
-        type: 'choice',
-        choices: [
-          ['even', 'Even'],
-          ['photo', 'Photos'],
-          ['project', 'Project'],
-          ['folder', 'The folder’s'],
-        ],
-      },
+      kind: choiceOf([
+        ['even', 'Even'],
+        ['photo', 'Photos'],
+        ['project', 'Project'],
+        ['folder', 'The folder’s'],
+      ]),
     },
     {
       option: 'fileBytes',
@@ -96,7 +94,7 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
       label: 'Size of a file',
       help: 'Of each, when they are even.',
       flag: 'file-size',
-      kind: { type: 'bytes' },
+      kind: BYTES,
     },
     {
       option: 'parallel',
@@ -104,7 +102,7 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
       label: 'Files at a time',
       help: 'Copy programs take one or a few, 1 to 32.',
       flag: 'parallel',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
     {
       option: 'flushEach',
@@ -112,7 +110,7 @@ export const fileScatterKind: RecipeKind<FileScatterOptions> = {
       label: 'Flush each file',
       help: 'As careful copies do; far slower.',
       flag: 'flush-each',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
   ],
   summary({ files, distribution, fileBytes, parallel, flushEach }) {

@@ -14,6 +14,7 @@ import {
 } from '#core/recipes/option-fields.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
+import { BYTES, DURATIONS, SECONDS, SWITCH } from '#core/fields/kinds.ts';
 
 /** Longest rest of a recovery stage. */
 const LONGEST_REST_SECONDS = 4 * 3600;
@@ -63,7 +64,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
       label: 'Amount',
       help: 'As much as the job writes proves most. 2 GB or 2 % of the free space is always left alone.',
       flag: 'size',
-      kind: { type: 'bytes' },
+      kind: BYTES,
       empty: 'up to the reserve',
     },
     {
@@ -72,7 +73,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
       label: 'Stop when the floor has been seen for a minute',
       help: 'A drive without a knee is written to the full amount.',
       flag: 'until-floor',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
     {
       option: 'readBack',
@@ -80,7 +81,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
       label: 'Read everything back and compare',
       help: 'Finds wrong data and falsified capacity.',
       flag: 'read-back',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
     {
       option: 'restSeconds',
@@ -88,7 +89,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
       label: 'Recovery, rests',
       help: 'On the floor rests so long, then writes until the next knee: how much cache a rest regains. Such as 1 min, 5 min, 15 min.',
       flag: 'recovery',
-      kind: { type: 'durations' },
+      kind: DURATIONS,
       empty: 'none',
     },
     {
@@ -97,7 +98,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
       label: 'Keep the scratch file',
       help: 'To read it again after a rest or a restart, with Existing material.',
       flag: 'keep',
-      kind: { type: 'switch' },
+      kind: SWITCH,
     },
     blockField,
     depthField,
@@ -108,7 +109,7 @@ export const longFillKind: RecipeKind<LongFillOptions> = {
       label: 'Flush every',
       help: 'As some recorders do, such as 2 s.',
       flag: 'flush-every',
-      kind: { type: 'seconds' },
+      kind: SECONDS,
       empty: 'at the end only',
     },
   ],

@@ -1,6 +1,7 @@
 import type { Field } from '#core/fields/field.ts';
 import { PAGE_BYTES } from '#core/units/page.ts';
 import { boolean, mixed, number, string } from 'yup';
+import { BLOCK, COUNT, choiceOf } from '#core/fields/kinds.ts';
 
 export const SMALLEST_BLOCK_BYTES = PAGE_BYTES;
 export const LARGEST_BLOCK_BYTES = 16 * 1024 * 1024;
@@ -88,14 +89,11 @@ export const directionField = (group: string, help: string): Field => ({
   label: 'Direction',
   help,
   flag: 'direction',
-  kind: {
-    type: 'choice',
-    choices: [
-      ['both', 'Both'],
-      ['write', 'Writing'],
-      ['read', 'Reading'],
-    ],
-  },
+  kind: choiceOf([
+    ['both', 'Both'],
+    ['write', 'Writing'],
+    ['read', 'Reading'],
+  ]),
 });
 export const directionSchema = string()
   .oneOf(DIRECTION_CHOICES, 'direction: must be both, write or read.')
@@ -109,7 +107,7 @@ export const blockField: Field = {
   label: 'Block size',
   help: 'A power of two from 4 KiB to 16 MiB.',
   flag: 'block',
-  kind: { type: 'block' },
+  kind: BLOCK,
 };
 export const depthField: Field = {
   option: 'depth',
@@ -117,7 +115,7 @@ export const depthField: Field = {
   label: 'Queue depth',
   help: 'Requests outstanding at any time, 1 to 32.',
   flag: 'depth',
-  kind: { type: 'count' },
+  kind: COUNT,
 };
 export const dataSchema = string()
   .oneOf(DATA_KINDS, 'data: must be incompressible, half-zeros or zeros.')
@@ -128,12 +126,9 @@ export const dataField: Field = {
   label: 'Data written',
   help: 'Drives that compress are flattered by zeros; footage is incompressible.',
   flag: 'data',
-  kind: {
-    type: 'choice',
-    choices: [
-      ['incompressible', 'Incompressible'],
-      ['half-zeros', 'Half zeros'],
-      ['zeros', 'Zeros'],
-    ],
-  },
+  kind: choiceOf([
+    ['incompressible', 'Incompressible'],
+    ['half-zeros', 'Half zeros'],
+    ['zeros', 'Zeros'],
+  ]),
 };

@@ -2,8 +2,9 @@ import { object, type InferType } from 'yup';
 import { depthSchema, secondsSchema } from '#core/recipes/option-fields.ts';
 import type { Field } from '#core/fields/field.ts';
 import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
-import { frameStreamsSchema, streamsBytesPerSecond } from '#core/media/frame-stream.ts';
+import { frameStreamsSchema, streamsBytesPerSecond, STREAMS } from '#core/media/frame-stream.ts';
 import { formatDuration, rateText } from '#core/units/format.ts';
+import { COUNT, SECONDS } from '#core/fields/kinds.ts';
 
 /** Options of the recipe *Paced frames*, with its defaults. */
 export const pacedFramesOptionsSchema = object({
@@ -31,7 +32,7 @@ const streamsField: Field = {
   label: 'Streams, one a line',
   help: 'record or play, raster and layout (or bytes a frame), frame rate, ×N, files for image sequences.',
   flag: 'stream',
-  kind: { type: 'streams' },
+  kind: STREAMS,
 };
 
 export const pacedFramesKind: RecipeKind<PacedFramesOptions> = {
@@ -52,7 +53,7 @@ export const pacedFramesKind: RecipeKind<PacedFramesOptions> = {
       label: 'Time',
       help: 'As long as the take proves the take, such as 40 min.',
       flag: 'seconds',
-      kind: { type: 'seconds' },
+      kind: SECONDS,
     },
     {
       option: 'bufferSeconds',
@@ -60,7 +61,7 @@ export const pacedFramesKind: RecipeKind<PacedFramesOptions> = {
       label: 'Buffer of the program',
       help: 'In seconds of its stream; a frame that does not fit is dropped.',
       flag: 'buffer',
-      kind: { type: 'seconds' },
+      kind: SECONDS,
     },
     {
       option: 'depth',
@@ -68,7 +69,7 @@ export const pacedFramesKind: RecipeKind<PacedFramesOptions> = {
       label: 'Frames under way',
       help: 'Of one stream at the same time, 1 to 32.',
       flag: 'depth',
-      kind: { type: 'count' },
+      kind: COUNT,
     },
   ],
   summary({ streams, seconds, bufferSeconds, depth }) {

@@ -2,6 +2,7 @@ import { array, object, type InferType } from 'yup';
 import { chunksOf, phaseBytes, phaseSchema, type Phase } from '#core/demand/loads/load-item.ts';
 import { addSeconds, secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { bytesText, formatDuration } from '#core/units/format.ts';
+import { PHASES } from '#core/demand/loads/phase-line.ts';
 
 /** Something to start from: a program that starts. */
 const EXAMPLE: Phase = {
@@ -89,7 +90,7 @@ export const replayKind: RecipeKind<ReplayOptions> = {
       label: 'Phases, one a line',
       help: 'Name: 4 s processor, 1.8 GB in 64 KiB x8, overlap 40%. Files are not opened one by one; limits are only drawn.',
       flag: 'phase',
-      kind: { type: 'phases' },
+      kind: PHASES,
     },
   ],
   summary({ phases }) {

@@ -16,6 +16,7 @@ import {
 } from '#core/recipes/option-fields.ts';
 import { secondsFor, type RecipeKind } from '#core/recipes/recipe-kind.ts';
 import { blockText, bytesText, formatDuration } from '#core/units/format.ts';
+import { BYTES, COUNT, SECONDS } from '#core/fields/kinds.ts';
 
 /** Options of the recipe *Short passes*, with its defaults. */
 export const shortPassesOptionsSchema = object({
@@ -50,7 +51,7 @@ export const shortPassesKind: RecipeKind<ShortPassesOptions> = {
       label: 'Passes',
       help: 'In each direction. From six on, the median gets an interval.',
       flag: 'passes',
-      kind: { type: 'count' },
+      kind: COUNT,
       empty: 'until stopped',
     },
     directionField('How often', 'Reading alone still writes one pass first, to have something to read.'),
@@ -60,7 +61,7 @@ export const shortPassesKind: RecipeKind<ShortPassesOptions> = {
       label: 'Seconds of a pass',
       help: 'In one direction, when no amount is given. A short pass first finds the rate.',
       flag: 'seconds',
-      kind: { type: 'seconds' },
+      kind: SECONDS,
     },
     {
       option: 'sizeBytes',
@@ -68,7 +69,7 @@ export const shortPassesKind: RecipeKind<ShortPassesOptions> = {
       label: 'Amount of a pass',
       help: 'In one direction, such as 2 GB.',
       flag: 'size',
-      kind: { type: 'bytes' },
+      kind: BYTES,
       empty: 'sized by time',
     },
     blockField,

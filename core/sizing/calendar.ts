@@ -1,3 +1,5 @@
+import type { FieldKind } from '#core/fields/field.ts';
+import { linesOf } from '#core/fields/kinds.ts';
 import { number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
 import { parseCount } from '#core/units/quantity.ts';
@@ -134,3 +136,9 @@ export function dateText(day: number, startsOn: string): string {
 /** “day 51”, and its date where the first day has one: “day 51 (20 Apr)”. */
 export const dayText = (day: number, startsOn: string | null): string =>
   startsOn === null ? `day ${day}` : `day ${day} (${dateText(day, startsOn)})`;
+
+/** Parts of a project, one a line. */
+export const CALENDAR = linesOf(parseCalendar, phaseLineOf, /\n/);
+
+/** A day, such as 2027-03-01. */
+export const DATE: FieldKind = { read: parseDate, show: String };

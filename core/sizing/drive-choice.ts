@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
 import { COPY_STORES, STORE_WORDS, copyStoreNamed, copyStoreSchema, type StoreId } from '#core/sizing/stores.ts';
@@ -101,3 +102,6 @@ export function chosenDrives<Drive extends { label: string }>(
     throw badInput('drives', `drives: no drive with a price is called “${label}”. There is: ${names}.`);
   });
 }
+
+/** Kinds of drives that a project may be built of, one a line. */
+export const DRIVE_CHOICE = eachLine(parseDriveChoice, driveChoiceLine, /\n/);

@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
 import { parseAmount } from '#core/sizing/amount.ts';
@@ -236,3 +237,6 @@ export function fullOnDay({ total }: Pick<FillTimeline, 'total'>, usable: number
   const day = total.findIndex((bytes) => bytes > usable);
   return day < 0 ? null : day + 1;
 }
+
+/** Materials of a project, one a line. */
+export const MATERIALS = eachLine(parseMaterial, materialLine, /\n/);

@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { hopLine, parseHop } from '#core/links/hop-line.ts';
 import { badInput } from '#core/problem.ts';
 import type { Part, SizingConnection, SizingEnclosure } from '#core/sizing/parts.ts';
@@ -81,3 +82,9 @@ export function parseSizingConnection(line: string): SizingConnection {
 
 export const sizingConnectionLine = ({ label, hops, ...prices }: SizingConnection): string =>
   `${label}: ${pricesLine(prices)} over ${hops.length === 0 ? NO_LINK : hops.map(hopLine).join(' + ')}`;
+
+/** Enclosures of a project, one a line. */
+export const ENCLOSURES = eachLine(parseEnclosure, enclosureLine, /\n/);
+
+/** Connections of a project, one a line. */
+export const CONNECTIONS = eachLine(parseSizingConnection, sizingConnectionLine, /\n/);

@@ -1,9 +1,12 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import type { Problem } from '#core/problem.ts';
-import { MOST_DAYS, type Phase } from '#core/sizing/calendar.ts';
-import { withPhases, type Material } from '#core/sizing/material.ts';
+import { MOST_DAYS, type Phase, CALENDAR, DATE } from '#core/sizing/calendar.ts';
+import { withPhases, type Material, MATERIALS } from '#core/sizing/material.ts';
 import { MOST_DRIVES, MOST_SPARES, USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
+import { COUNT, SHARE, SOME_SECONDS, SWITCH, TEXT, choiceOf, countFrom, numberSuchAs } from '#core/fields/kinds.ts';
+import { CONNECTIONS, ENCLOSURES } from '#core/sizing/part-lines.ts';
+import { DRIVE_CHOICE } from '#core/sizing/drive-choice.ts';
 
 /** The group that material is in; lines made of a workload are offered after it. */
 export const WHAT = 'The project';
@@ -13,14 +16,14 @@ const COPIES = 'Copies elsewhere';
 const WEAR = 'Care';
 
 export const SIZING_FIELDS: readonly Field[] = [
-  { option: 'name', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'name', kind: { type: 'text' } },
+  { option: 'name', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'name', kind: TEXT },
   {
     option: 'days',
     group: WHAT,
     label: 'Days',
     help: 'From the first to the last, off days counted.',
     flag: 'days',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'startsOn',
@@ -28,7 +31,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'First day',
     help: 'Its date, such as 2027-03-01: days are then told with their dates.',
     flag: 'first day',
-    kind: { type: 'date' },
+    kind: DATE,
     empty: 'not known',
   },
   {
@@ -37,7 +40,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Calendar',
     help: 'Its parts, one a line: Shooting: 6 weeks, 5 days a week; what follows it: Finishing: 8 weeks; or Mix: days 31–86.',
     flag: 'calendar',
-    kind: { type: 'calendar' },
+    kind: CALENDAR,
   },
   {
     option: 'materials',
@@ -45,7 +48,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Material',
     help: 'One kind a line. Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, keep 60 days, second copy, away 90 days. Cache: 420 frames × 1.6 GB a day, days 31–64, keep 12 days. Once: Plates: 800 GB, day 12.',
     flag: 'material',
-    kind: { type: 'materials' },
+    kind: MATERIALS,
   },
   {
     option: 'growthShare',
@@ -53,7 +56,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'More than foreseen',
     help: 'A share on top of everything, such as 10 %.',
     flag: 'growth',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'choice',
@@ -61,7 +64,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Drives',
     help: 'One a line; empty for all whose card has a price. Those that are there cost nothing: Anchor 16T: 4 there, 2 there for second copy, at most 8.',
     flag: 'drives',
-    kind: { type: 'drive-choice' },
+    kind: DRIVE_CHOICE,
   },
   {
     option: 'enclosures',
@@ -69,7 +72,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Enclosures',
     help: 'One a line, with slots and price: Desk box: 8 slots, 420. With what its slots carry and its parts: Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each.',
     flag: 'enclosure',
-    kind: { type: 'enclosures' },
+    kind: ENCLOSURES,
   },
   {
     option: 'connections',
@@ -77,7 +80,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Connections',
     help: 'With its price, or those of its parts: 10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s. Several links: over A + B; none that binds: over nothing.',
     flag: 'connection',
-    kind: { type: 'connections' },
+    kind: CONNECTIONS,
   },
   {
     option: 'currency',
@@ -85,7 +88,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Currency',
     help: 'Of all prices.',
     flag: 'currency',
-    kind: { type: 'text' },
+    kind: TEXT,
   },
   {
     option: 'units',
@@ -93,13 +96,10 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Amounts in',
     help: 'TB are 10^12 bytes, as makers count; TiB are 2^40, as some systems show.',
     flag: 'units',
-    kind: {
-      type: 'choice',
-      choices: [
-        ['decimal', 'TB'],
-        ['binary', 'TiB'],
-      ],
-    },
+    kind: choiceOf([
+      ['decimal', 'TB'],
+      ['binary', 'TiB'],
+    ]),
   },
   {
     option: 'mostDrives',
@@ -107,7 +107,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Drives at most',
     help: `In one build, 1 to ${MOST_DRIVES}.`,
     flag: 'drives',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'mostSpares',
@@ -115,7 +115,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Hot spares at most',
     help: `0 to ${MOST_SPARES}.`,
     flag: 'spares',
-    kind: { type: 'count', least: 0 },
+    kind: countFrom(0),
   },
   {
     option: 'survives',
@@ -123,7 +123,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Drives that may fail',
     help: '0, 1 or 2.',
     flag: 'may fail',
-    kind: { type: 'count', least: 0 },
+    kind: countFrom(0),
   },
   {
     option: 'holdsDegraded',
@@ -131,7 +131,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Holds with one gone',
     help: 'The workload has to hold then too.',
     flag: 'degraded',
-    kind: { type: 'switch' },
+    kind: SWITCH,
   },
   {
     option: 'needsProof',
@@ -139,7 +139,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Only what is proven',
     help: 'No: what no run has proven counts by the floors that were seen, or by what was typed of a drive, and its sentence says so.',
     flag: 'proven',
-    kind: { type: 'switch' },
+    kind: SWITCH,
   },
   {
     option: 'headroomShare',
@@ -147,7 +147,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Headroom',
     help: 'Of the rate, beyond the demand.',
     flag: 'headroom',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'fillLimit',
@@ -155,7 +155,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Filled at most',
     help: 'Drives and filesystems slow down when they are full.',
     flag: 'fill',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'filesystemShare',
@@ -163,7 +163,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'For the filesystem',
     help: 'What it keeps for itself.',
     flag: 'filesystem',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'efficiency',
@@ -171,7 +171,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Layout efficiency',
     help: 'What is left of the drives’ rates together, beside their dips.',
     flag: 'efficiency',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'budget',
@@ -179,7 +179,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Budget',
     help: 'Of all stores: drives, enclosures and connections together.',
     flag: 'budget',
-    kind: { type: 'number', example: '5000' },
+    kind: numberSuchAs('5000'),
     empty: 'none',
   },
   {
@@ -188,7 +188,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Drives of a copy that may fail',
     help: '0, 1 or 2, of second copies and of those away.',
     flag: 'copies may fail',
-    kind: { type: 'count', least: 0 },
+    kind: countFrom(0),
   },
   {
     option: 'copySeconds',
@@ -196,7 +196,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'A day is copied in',
     help: 'Time there is for what came in a day.',
     flag: 'copied in',
-    kind: { type: 'seconds', positive: true },
+    kind: SOME_SECONDS,
   },
   {
     option: 'copyVerified',
@@ -204,7 +204,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Read back',
     help: 'Within that time each copy is also read back and compared.',
     flag: 'read back',
-    kind: { type: 'switch' },
+    kind: SWITCH,
   },
   {
     option: 'mostDecibels',
@@ -212,7 +212,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Loudness at most',
     help: 'dB(A), all drives of one store together.',
     flag: 'loudness',
-    kind: { type: 'number', example: '34' },
+    kind: numberSuchAs('34'),
     empty: 'any',
   },
   {
@@ -221,7 +221,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Years it must last',
     help: 'By what its drives may be written.',
     flag: 'years',
-    kind: { type: 'number', example: '3' },
+    kind: numberSuchAs('3'),
     empty: 'any',
   },
   {
@@ -230,7 +230,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Written to the medium',
     help: 'Bytes for each byte of data, from 1.',
     flag: 'amplification',
-    kind: { type: 'number', example: '1.5', least: 1 },
+    kind: numberSuchAs('1.5', 1),
   },
   {
     option: 'rebuildShare',
@@ -238,7 +238,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Rate left for a rebuild',
     help: 'While the storage is used.',
     flag: 'rebuild',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'errorsPerBit',
@@ -246,7 +246,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Unreadable bits',
     help: 'Chance for each bit read, from the data sheet.',
     flag: 'unreadable',
-    kind: { type: 'number', example: '1e-15' },
+    kind: numberSuchAs('1e-15'),
   },
 ];
 

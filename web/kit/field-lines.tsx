@@ -1,10 +1,10 @@
 import Box from '@mui/material/Box';
 import { memo, useCallback, useEffect, useRef, type ComponentType, type ReactNode } from 'react';
-import { isLines, type Field, type FieldErrors, type FieldKind, type FieldTexts } from '#core/fields/field.ts';
+import type { Field, FieldErrors, FieldKind, FieldTexts } from '#core/fields/field.ts';
 import { ChoiceLine, QuantityLine, TextLine, type LineProps } from './form.tsx';
 import { Heading } from './words.tsx';
 
-type Special = Partial<Record<FieldKind['type'], ComponentType<LineProps>>>;
+type Special = Partial<Record<NonNullable<FieldKind['as']>, ComponentType<LineProps>>>;
 const NOTHING_SPECIAL: Special = {};
 
 interface FieldLinesProps {
@@ -81,19 +81,20 @@ const FieldLine = memo(function FieldLine({ field, text, error, special, onText 
     placeholder: empty,
     onChange: (next: string) => onText(option, next),
   };
-  const Special = special[kind.type];
+  const Special = kind.as && special[kind.as];
   if (Special) return <Special {...line} />;
-  switch (kind.type) {
+  switch (kind.as) {
     case 'choice':
-      return <ChoiceLine {...line} options={kind.choices} />;
+      return <ChoiceLine {...line} options={kind.choices ?? []} />;
     case 'switch':
       return <ChoiceLine {...line} options={YES_OR_NO} />;
     case 'rate':
       return <QuantityLine {...line} what="rate" />;
-    case 'bytes':
-    case 'buffer':
+    case 'size':
       return <QuantityLine {...line} what="size" />;
+    case 'lines':
+      return <TextLine {...line} lines={LEAST_LINES} />;
     default:
-      return <TextLine {...line} {...(isLines(kind) ? { lines: LEAST_LINES } : {})} />;
+      return <TextLine {...line} />;
   }
 });

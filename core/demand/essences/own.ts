@@ -9,6 +9,7 @@ import {
 import { kindSchema } from '#core/demand/item-kind.ts';
 import { rateText } from '#core/units/format.ts';
 import type { FrameRate } from '#core/units/frame-rate.ts';
+import { FRAME_RATE, RATE, TEXT, numberSuchAs } from '#core/fields/kinds.ts';
 
 const schema = object({
   kind: kindSchema('own'),
@@ -39,7 +40,7 @@ export const ownKind: EssenceKind<OwnEssence> = {
         label: 'Name of the format',
         help: 'As it will be called in sentences.',
         flag: 'label',
-        kind: { type: 'text' },
+        kind: TEXT,
         empty: 'after its rate',
       },
       {
@@ -48,7 +49,7 @@ export const ownKind: EssenceKind<OwnEssence> = {
         label: 'Rate of one stream',
         help: 'Such as 62 MB/s or 500 Mb/s.',
         flag: 'rate',
-        kind: { type: 'rate' },
+        kind: RATE,
       },
       {
         option: 'frameRate',
@@ -56,7 +57,7 @@ export const ownKind: EssenceKind<OwnEssence> = {
         label: 'Frames per second',
         help: 'Empty where there are none to drop.',
         flag: 'frame rate',
-        kind: { type: 'frame-rate' },
+        kind: FRAME_RATE,
         empty: 'none',
       },
       {
@@ -65,7 +66,7 @@ export const ownKind: EssenceKind<OwnEssence> = {
         label: 'Peak',
         help: 'Worst second ÷ average, such as 1.5.',
         flag: 'peak',
-        kind: { type: 'number', example: '1.5', least: 1 },
+        kind: numberSuchAs('1.5', 1),
         empty: 'as the average',
       },
     ],

@@ -3,9 +3,10 @@ import { constantRate, frameRateSchema, type EssenceKind } from '#core/demand/es
 import { kindSchema } from '#core/demand/item-kind.ts';
 import { soundSchema } from '#core/demand/essences/sound.ts';
 import { dataRate, layoutById, soundBytesPerSecond } from '#core/media/data-rate.ts';
-import { formatTextOf, type ParsedFormat } from '#core/media/format-text.ts';
+import { formatTextOf, type ParsedFormat, FORMAT } from '#core/media/format-text.ts';
 import { rasterText } from '#core/media/rasters.ts';
 import { frameRateText, framesPerSecond } from '#core/units/frame-rate.ts';
+import { countFrom } from '#core/fields/kinds.ts';
 
 /** A picture format of core/media, as data. */
 const schema = object({
@@ -61,7 +62,7 @@ export const pictureKind: EssenceKind<Picture> = {
         label: 'Format',
         help: 'Such as 3840x2160 4:2:2 10 bit 25p ×3: raster, layout or codec, frame rate, in any order.',
         flag: 'format',
-        kind: { type: 'format' },
+        kind: FORMAT,
       },
       {
         option: 'soundTracks',
@@ -69,7 +70,7 @@ export const pictureKind: EssenceKind<Picture> = {
         label: 'Sound in each stream',
         help: 'Tracks of 48 kHz and 24 bit; empty for none.',
         flag: 'sound',
-        kind: { type: 'count', least: 0 },
+        kind: countFrom(0),
         empty: 'none',
       },
     ],

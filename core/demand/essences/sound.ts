@@ -2,6 +2,7 @@ import { number, object, type InferType } from 'yup';
 import { constantRate, type EssenceKind } from '#core/demand/essences/essence-kind.ts';
 import { kindSchema } from '#core/demand/item-kind.ts';
 import { soundBytesPerSecond } from '#core/media/data-rate.ts';
+import { COUNT, numberSuchAs } from '#core/fields/kinds.ts';
 
 export const soundSchema = object({
   tracks: number().integer().min(1).max(4096).required(),
@@ -34,7 +35,7 @@ export const soundKind: EssenceKind<SoundEssence> = {
         label: 'Tracks',
         help: 'All of them together.',
         flag: 'tracks',
-        kind: { type: 'count' },
+        kind: COUNT,
       },
       {
         option: 'kilohertz',
@@ -42,7 +43,7 @@ export const soundKind: EssenceKind<SoundEssence> = {
         label: 'Samples, kHz',
         help: '48 or 96, as recorded.',
         flag: 'samples',
-        kind: { type: 'number', example: '48' },
+        kind: numberSuchAs('48'),
       },
       {
         option: 'bits',
@@ -50,7 +51,7 @@ export const soundKind: EssenceKind<SoundEssence> = {
         label: 'Bits of a sample',
         help: '16, 24 or 32.',
         flag: 'bits',
-        kind: { type: 'count' },
+        kind: COUNT,
       },
     ],
     start: { tracks: '8', kilohertz: '48', bits: '24' },

@@ -3,6 +3,7 @@ import { footageItemSchema, type FootageItem } from '#core/demand/footage/footag
 import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import type { Buffer } from '#core/units/quantity.ts';
+import { BUFFER, COUNT, SECONDS, SOME_SECONDS, SWITCH, TEXT, choiceOf } from '#core/fields/kinds.ts';
 
 /** Given by what was read from real material, and not by fields. */
 export const FROM_MATERIAL = 'material';
@@ -25,7 +26,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Streams',
     help: 'As many as run at the same time.',
     flag: 'streams',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'takes',
@@ -33,7 +34,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Takes',
     help: 'Recorded or played one after the other.',
     flag: 'takes',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'takeLength',
@@ -41,7 +42,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Length of a take',
     help: 'Such as 40 min.',
     flag: 'length',
-    kind: { type: 'seconds', positive: true },
+    kind: SOME_SECONDS,
   },
   {
     option: 'gap',
@@ -49,7 +50,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Gap between takes',
     help: 'In which the drive can rest. Empty for none.',
     flag: 'gap',
-    kind: { type: 'seconds' },
+    kind: SECONDS,
     empty: 'none',
   },
   {
@@ -58,13 +59,10 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'After each take the material',
     help: 'What stays adds up from take to take; what is taken off makes room again.',
     flag: 'between',
-    kind: {
-      type: 'choice',
-      choices: [
-        ['stay', 'stays on the drive'],
-        ['take-off', 'is taken off'],
-      ],
-    },
+    kind: choiceOf([
+      ['stay', 'stays on the drive'],
+      ['take-off', 'is taken off'],
+    ]),
   },
   {
     option: 'takeOff',
@@ -72,7 +70,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Taking off one take takes',
     help: 'Until it is off, it counts as still there. Empty: it is off before the next take begins.',
     flag: 'take-off',
-    kind: { type: 'seconds', positive: true },
+    kind: SOME_SECONDS,
     empty: 'off before the next take',
   },
   {
@@ -81,7 +79,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Buffer of the program',
     help: 'In seconds of the footage, such as 1 s, or in bytes, such as 512 MB. It stays in what you give.',
     flag: 'buffer',
-    kind: { type: 'buffer' },
+    kind: BUFFER,
   },
   {
     option: 'together',
@@ -89,7 +87,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'At the same time as others',
     help: 'Items that say yes are added up and judged as one, beside each alone.',
     flag: 'together',
-    kind: { type: 'switch' },
+    kind: SWITCH,
   },
   {
     option: 'name',
@@ -97,7 +95,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Name',
     help: 'Left empty, it is called after its format.',
     flag: 'name',
-    kind: { type: 'text' },
+    kind: TEXT,
     empty: 'after its format',
   },
 ];

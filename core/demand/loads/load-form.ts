@@ -1,10 +1,12 @@
 import type { ItemForm } from '#core/demand/item-kind.ts';
 import { loadItemSchema, type LoadItem, type Phase } from '#core/demand/loads/load-item.ts';
-import { phaseLine } from '#core/demand/loads/phase-line.ts';
+import { phaseLine, PHASES } from '#core/demand/loads/phase-line.ts';
 import { LOAD_TEMPLATES } from '#core/demand/loads/templates.ts';
 import type { Observation } from '#core/demand/observed/observation.ts';
 import type { Field } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
+import { BYTES, TEXT } from '#core/fields/kinds.ts';
+import { OBSERVATIONS } from '#core/demand/observed/observation.ts';
 
 const GROUP = 'What it does';
 
@@ -15,7 +17,7 @@ const FIELDS: readonly Field[] = [
     label: 'Phases, one a line',
     help: 'Name: 4 s processor, 1.8 GB in 64 KiB x8, 900 files, overlap 40%, within 20 s. For what streams in while it is used, the bytes are of a chunk: every 500 ms for 10 min.',
     flag: 'phases',
-    kind: { type: 'phases' },
+    kind: PHASES,
   },
   {
     option: 'install',
@@ -23,7 +25,7 @@ const FIELDS: readonly Field[] = [
     label: 'On the drive',
     help: 'What it takes there, for telling what a library comes to. Empty when it does not matter.',
     flag: 'install',
-    kind: { type: 'bytes' },
+    kind: BYTES,
     empty: 'not given',
   },
   {
@@ -32,7 +34,7 @@ const FIELDS: readonly Field[] = [
     label: 'One drive a line',
     help: 'Name, its rate, then the times of the whole load: Anchor 16T, 190 MB/s: 41 s, 40 s. End with “warm” for later passes.',
     flag: 'observed',
-    kind: { type: 'observations' },
+    kind: OBSERVATIONS,
     empty: 'none',
   },
   {
@@ -41,7 +43,7 @@ const FIELDS: readonly Field[] = [
     label: 'Name',
     help: 'Of the load.',
     flag: 'name',
-    kind: { type: 'text' },
+    kind: TEXT,
     empty: 'Load',
   },
 ];

@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { LARGEST_REQUEST_BYTES, SMALLEST_REQUEST_BYTES, type Phase } from '#core/demand/loads/load-item.ts';
 import { Problem, badInput } from '#core/problem.ts';
 import { parseBytes, parseCount, parseDuration, parseShare } from '#core/units/quantity.ts';
@@ -108,3 +109,6 @@ export function phaseLine(phase: Phase): string {
   ];
   return `${phase.name}: ${parts.filter(Boolean).join(', ')}`;
 }
+
+/** Phases of a load, one a line. */
+export const PHASES = eachLine(parsePhase, phaseLine);

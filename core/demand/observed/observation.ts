@@ -1,3 +1,4 @@
+import { eachLine } from '#core/fields/kinds.ts';
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/problem.ts';
 import { parseDuration, parseRate } from '#core/units/quantity.ts';
@@ -43,3 +44,6 @@ export function parseObservation(line: string): Observation {
 export function observationLine({ label, bytesPerSecond, seconds, isWarm }: Observation): string {
   return `${label}, ${rateTyped(bytesPerSecond)}: ${seconds.map(secondsTyped).join(', ')}${isWarm ? ' warm' : ''}`;
 }
+
+/** Times seen on drives, one drive a line. */
+export const OBSERVATIONS = eachLine(parseObservation, observationLine);

@@ -1,3 +1,5 @@
+import type { FieldKind } from '#core/fields/field.ts';
+import { eachLine } from '#core/fields/kinds.ts';
 import type { Channel, GridFrames } from '#core/demand/series/series-item.ts';
 import { badInput } from '#core/problem.ts';
 import { parseCount } from '#core/units/quantity.ts';
@@ -53,3 +55,9 @@ export function parseVoxels(text: string, where = 'grid'): Voxels {
 }
 
 export const voxelsText = ({ x, y, z }: Voxels): string => `${x}x${y}x${z}`;
+
+/** Channels of a cache, one a line. */
+export const CHANNELS = eachLine(parseChannel, channelLine);
+
+/** Voxels along each side of a grid. */
+export const VOXELS: FieldKind = { read: parseVoxels, show: voxelsText };

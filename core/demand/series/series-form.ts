@@ -7,6 +7,19 @@ import type { Field } from '#core/fields/field.ts';
 import { fieldTexts, readFields } from '#core/fields/read-fields.ts';
 import { Problem } from '#core/problem.ts';
 import type { FrameRate } from '#core/units/frame-rate.ts';
+import {
+  BYTES,
+  COUNT,
+  DURATIONS,
+  FRAME_RATE,
+  SECONDS,
+  SHARE,
+  TEXT,
+  countFrom,
+  numberSuchAs,
+} from '#core/fields/kinds.ts';
+import { OBSERVATIONS } from '#core/demand/observed/observation.ts';
+import { CHANNELS, VOXELS } from '#core/demand/series/channels.ts';
 
 const FRAME = 'One frame';
 const SERIES = 'The series';
@@ -20,7 +33,7 @@ export const GRID_FIELDS: readonly Field[] = [
     label: 'Grid',
     help: 'Voxels along each side, such as 512x512x1024.',
     flag: 'grid',
-    kind: { type: 'voxels' },
+    kind: VOXELS,
   },
   {
     option: 'occupancy',
@@ -28,7 +41,7 @@ export const GRID_FIELDS: readonly Field[] = [
     label: 'Occupied',
     help: 'Share of the voxels that are kept: all of a dense grid, a few per cent of a sparse one.',
     flag: 'occupancy',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'channels',
@@ -36,7 +49,7 @@ export const GRID_FIELDS: readonly Field[] = [
     label: 'Channels, one a line',
     help: 'Name, components and bits of each: velocity 3 x 32.',
     flag: 'channels',
-    kind: { type: 'channels' },
+    kind: CHANNELS,
   },
   {
     option: 'ratio',
@@ -44,7 +57,7 @@ export const GRID_FIELDS: readonly Field[] = [
     label: 'Compression',
     help: 'Uncompressed to compressed: 1 for none, 2.5 for 2.5:1.',
     flag: 'ratio',
-    kind: { type: 'number', example: '1', least: 1 },
+    kind: numberSuchAs('1', 1),
   },
   {
     option: 'header',
@@ -52,7 +65,7 @@ export const GRID_FIELDS: readonly Field[] = [
     label: 'Beside the channels',
     help: 'Headers and topology of a frame. Empty for none.',
     flag: 'header',
-    kind: { type: 'bytes' },
+    kind: BYTES,
     empty: 'none',
   },
   {
@@ -61,7 +74,7 @@ export const GRID_FIELDS: readonly Field[] = [
     label: 'Frames',
     help: 'Of one version.',
     flag: 'frames',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
 ];
 
@@ -72,7 +85,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Versions kept',
     help: 'All of them have to fit.',
     flag: 'versions',
-    kind: { type: 'count' },
+    kind: COUNT,
   },
   {
     option: 'compute',
@@ -80,7 +93,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Computing a frame',
     help: 'Such as 12 s; or one time for each frame, with commas, of which the last goes on.',
     flag: 'compute',
-    kind: { type: 'durations' },
+    kind: DURATIONS,
   },
   {
     option: 'queue',
@@ -88,7 +101,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Frames that may wait for the drive',
     help: '0 when the program waits until each is written; more when it goes on computing meanwhile.',
     flag: 'queue',
-    kind: { type: 'count', least: 0 },
+    kind: countFrom(0),
   },
   {
     option: 'share',
@@ -96,7 +109,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Most that the drive may cost',
     help: 'Share of the whole time; the verdict is drawn at it.',
     flag: 'share',
-    kind: { type: 'share' },
+    kind: SHARE,
   },
   {
     option: 'playback',
@@ -104,7 +117,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Frames per second',
     help: 'At which the cache is looked at. Empty when it is not.',
     flag: 'playback',
-    kind: { type: 'frame-rate' },
+    kind: FRAME_RATE,
     empty: 'not played',
   },
   {
@@ -113,7 +126,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Processor time to show a frame',
     help: 'Beside reading it. Empty for none.',
     flag: 'show',
-    kind: { type: 'seconds' },
+    kind: SECONDS,
     empty: 'none',
   },
   {
@@ -122,7 +135,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'One drive a line',
     help: 'Name, its rate, then the times of whole simulations: Anchor 16T, 190 MB/s: 88 min, 89 min. End with “warm” for later passes.',
     flag: 'observed',
-    kind: { type: 'observations' },
+    kind: OBSERVATIONS,
     empty: 'none',
   },
   {
@@ -131,7 +144,7 @@ const SERIES_FIELDS: readonly Field[] = [
     label: 'Name',
     help: 'Of the series.',
     flag: 'name',
-    kind: { type: 'text' },
+    kind: TEXT,
     empty: 'Cache series',
   },
 ];
