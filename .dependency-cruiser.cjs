@@ -8,8 +8,35 @@ const forbid = (from, to, comment) => ({
   to: { path: room(to) },
 });
 
+/** The floors of core, and the rooms on each: a room uses only those named before it. */
+const CORE_FLOORS = {
+  '1-ground': ['words.ts', 'problem.ts', 'random.ts', 'numbers', 'curves', 'units', 'fields', 'schema'],
+  '2-trade': ['media', 'links', 'drives'],
+  '3-jobs': ['demand', 'recording', 'material', 'recipes'],
+  '4-runs': ['stand-ins', 'run', 'trace', 'supply'],
+  '5-answers': ['compare', 'copies', 'verdict', 'sizing'],
+  '6-exchange': ['api'],
+};
+const coreRooms = Object.entries(CORE_FLOORS).flatMap(([floor, rooms]) => rooms.map((one) => `${floor}/${one}`));
+const roomOfCore = (name) => `^core/${name.replace('.', '\\.')}${name.endsWith('.ts') ? '$' : '/'}`;
+const coreRules = coreRooms.map((name, index) => ({
+  name: `core-${name.replace(/.*\//, '')}-stays-below`,
+  severity: 'error',
+  comment: 'rooms of core use only those on lower floors, or before them on their own',
+  from: { path: roomOfCore(name), pathNot: '\\.test\\.ts$' },
+  to: { path: [...coreRooms.slice(index + 1).map(roomOfCore), '^core/testing/'] },
+}));
+
 module.exports = {
   forbidden: [
+    ...coreRules,
+    {
+      name: 'core-is-on-a-floor',
+      severity: 'error',
+      comment: 'every file of core stands in a room that has its place in the order',
+      from: {},
+      to: { path: '^core/', pathNot: [...coreRooms.map(roomOfCore), '^core/testing/'] },
+    },
     forbid(
       'core',
       ['engine', 'server', 'web', 'cli', 'demo', 'e2e'],
@@ -30,8 +57,8 @@ module.exports = {
     {
       name: 'containers-in-one-file',
       severity: 'error',
-      comment: 'clips are read through core/material/read-clip.ts',
-      from: { pathNot: '^core/(material/read-clip|testing/made-clips)' },
+      comment: 'clips are read through core/3-jobs/material/read-clip.ts',
+      from: { pathNot: '^core/(3-jobs/material/read-clip|testing/made-clips)' },
       to: { path: 'node_modules/mediabunny/' },
     },
     {

@@ -2,7 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'puppeteer-core';
-import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import {
   callApi,
   removeFolder,

@@ -1,5 +1,5 @@
-import { readTrace } from '#core/trace/reading.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
+import { readTrace } from '#core/4-runs/trace/reading.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 

@@ -1,7 +1,7 @@
-import { hopOf } from '#core/links/connection.ts';
-import { NONE_THERE } from '#core/sizing/drive-choice.ts';
-import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
-import { searchProject } from '#core/sizing/project-search.ts';
+import { hopOf } from '#core/2-trade/links/connection.ts';
+import { NONE_THERE } from '#core/5-answers/sizing/drive-choice.ts';
+import { PLAIN_MATERIAL } from '#core/5-answers/sizing/material.ts';
+import { searchProject } from '#core/5-answers/sizing/project-search.ts';
 import {
   MOST_DRIVES,
   MOST_SPARES,
@@ -9,11 +9,11 @@ import {
   USUAL_POLICY,
   type Sizing,
   type SizingDrive,
-} from '#core/sizing/project.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
+} from '#core/5-answers/sizing/project.ts';
+import { runOfTrace } from '#core/4-runs/supply/bare-trace.ts';
+import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import { shoot } from '#core/testing/sizing-of.ts';
-import { median } from '#core/trace/spread.ts';
+import { median } from '#core/1-ground/numbers/statistics.ts';
 import { fourHours } from './simulation.ts';
 
 const TIMES = 5;

@@ -1,12 +1,12 @@
 import { demandFrom } from '#core/testing/curves.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
-import { seriesForm } from '#core/demand/series/series-form.ts';
-import { withFiles } from '#core/demand/series/from-files.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
-import { evidenceOfRun } from '#core/supply/evidence.ts';
-import { judgeItem } from '#core/verdict/judge-workload.ts';
-import { judge } from '#core/verdict/judge.ts';
+import { runOfTrace } from '#core/4-runs/supply/bare-trace.ts';
+import { profileRunOf, supplyOf, type Supply } from '#core/4-runs/supply/profile.ts';
+import { seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
+import { withFiles } from '#core/3-jobs/material/series-from-files.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { evidenceOfRun } from '#core/4-runs/supply/evidence.ts';
+import { judgeItem } from '#core/5-answers/verdict/judge-workload.ts';
+import { judge } from '#core/5-answers/verdict/judge.ts';
 import { fourHours } from './simulation.ts';
 
 const ms = (value: number) => `${value.toFixed(value < 10 ? 1 : 0)} ms`;

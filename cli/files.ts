@@ -1,10 +1,10 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
-import { Problem, badInput } from '#core/problem.ts';
-import type { Direction } from '#core/run/direction.ts';
-import { parseRunDocument, type RunDocument } from '#core/run/run-document.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { parseTraceCsv } from '#core/trace/trace-csv.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { parseRunDocument, type RunDocument } from '#core/4-runs/run/run-document.ts';
+import { runOfTrace } from '#core/4-runs/supply/bare-trace.ts';
+import { parseTraceCsv } from '#core/1-ground/curves/trace-csv.ts';
 
 /** Documents beyond this are none of ours. */
 const LARGEST_FILE_BYTES = 500e6;

@@ -11,7 +11,7 @@ import { addAddressCommand, addServeCommands } from '#cli/commands/serve.ts';
 import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { reportError } from '#cli/output.ts';
-import { plainText } from '#core/units/plain-text.ts';
+import { plainText } from '#core/1-ground/units/plain-text.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
 
 /** Runs a command line and returns its exit code: 0, 1 for a failed run, 2 for bad input, 3 and 4 as commands say. */

@@ -1,7 +1,7 @@
 import { CommanderError } from 'commander';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { reportError, tableLines } from '#cli/output.ts';
-import { Problem, badInput, problemDocument } from '#core/problem.ts';
+import { Problem, badInput, problemDocument } from '#core/1-ground/problem.ts';
 
 describe('errors', () => {
   let lines: string[];

@@ -1,6 +1,6 @@
 import { CommanderError } from 'commander';
-import { Problem } from '#core/problem.ts';
-import { plainJson, plainText } from '#core/units/plain-text.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { plainJson, plainText } from '#core/1-ground/units/plain-text.ts';
 
 /** Writes a line to standard output, where results go. */
 export function print(line: string): void {

@@ -1,8 +1,8 @@
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { DIRECTIONS } from '#core/run/direction.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
-import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
+import type { DirectionFigures, RunFigures } from '#core/4-runs/trace/figures.ts';
 import {
   blockText,
   bytesText,
@@ -12,7 +12,7 @@ import {
   latenessText,
   orDash,
   rateText,
-} from '#core/units/format.ts';
+} from '#core/1-ground/units/format.ts';
 
 /** Prints what a run says: as one JSON document, or as tables for people. */
 export function report(result: RunDocument & RunSummary, json: boolean): void {

@@ -1,9 +1,9 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import type { ActiveRun, LiveMessage, StartRequest } from '#core/api/wire.ts';
-import { Problem, type ProblemDocument } from '#core/problem.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunProgress } from '#core/run/run-events.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import type { ActiveRun, LiveMessage, StartRequest } from '#core/6-exchange/api/wire.ts';
+import { Problem, type ProblemDocument } from '#core/1-ground/problem.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunProgress } from '#core/4-runs/run/run-events.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import type { ServerNote } from '#server/serve.ts';
 
 /** Carries out a run in the server that runs on the same data folder, so that it is kept there. */

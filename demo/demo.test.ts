@@ -1,8 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { compareSides, sideOf } from '#core/compare/compare-drives.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { profileRunOf } from '#core/supply/profile.ts';
-import { figuresOf } from '#core/trace/figures.ts';
+import { compareSides, sideOf } from '#core/5-answers/compare/compare-drives.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { profileRunOf } from '#core/4-runs/supply/profile.ts';
+import { figuresOf } from '#core/4-runs/trace/figures.ts';
 import { carryOutDemoRuns } from '#demo/runs.ts';
 
 /** What the demo workspace is there to show. */

@@ -1,4 +1,4 @@
-import { NO_DETAILS, type DriveDetails } from '#core/drives/drive-details.ts';
+import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 
 /** What stands on the boxes of the made-up drives, by the stand-in. Prices are invented, too. */
 export const DEMO_DRIVES: Readonly<Record<string, DriveDetails>> = {

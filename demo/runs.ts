@@ -1,7 +1,7 @@
-import type { FrameStream } from '#core/media/frame-stream.ts';
+import type { FrameStream } from '#core/2-trade/media/frame-stream.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { Fault } from '#core/stand-ins/faults.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';

@@ -1,7 +1,7 @@
-import { parseCalendar } from '#core/sizing/calendar.ts';
-import { parseMaterial, withPhases } from '#core/sizing/material.ts';
-import { parseEnclosure, parseSizingConnection } from '#core/sizing/part-lines.ts';
-import { USUAL_POLICY, type SizingPlan } from '#core/sizing/project.ts';
+import { parseCalendar } from '#core/5-answers/sizing/calendar.ts';
+import { parseMaterial, withPhases } from '#core/5-answers/sizing/material.ts';
+import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
+import { USUAL_POLICY, type SizingPlan } from '#core/5-answers/sizing/project.ts';
 
 const PHASES = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks']);
 

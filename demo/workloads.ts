@@ -1,7 +1,7 @@
-import { parsePhase } from '#core/demand/loads/phase-line.ts';
-import type { FootageItem } from '#core/demand/footage/footage-item.ts';
-import type { Workload } from '#core/demand/workload.ts';
-import { dataRate } from '#core/media/data-rate.ts';
+import { parsePhase } from '#core/3-jobs/demand/loads/phase-line.ts';
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { dataRate } from '#core/2-trade/media/data-rate.ts';
 
 /** Workloads of the made-up Lowlight Dome Works and its film *Tidal Atlas*. */
 const UHD = { width: 3840, height: 2160 };

@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { madeClip } from '#core/testing/made-clips.ts';
-import type { DriveCard } from '#core/api/wire.ts';
+import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { callApi, removeFolder, root, startApp } from './support/app.ts';
 import { launchBrowser, openPage, press, typeInto, waitForText } from './support/browser.ts';
 

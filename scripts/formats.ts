@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { format } from 'prettier';
-import { PUBLISHED_FORMATS } from '#core/schema/published.ts';
+import { PUBLISHED_FORMATS } from '#core/6-exchange/api/published.ts';
 
 /** npm run formats: writes the JSON Schemas of docs/formats from the schemas that check the documents. */
 for (const { file, schema } of PUBLISHED_FORMATS) {

@@ -4,7 +4,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { prepare, root } from './prepare.mjs';
 
-const FOLDERS = ['core/media', 'core/verdict', 'core/trace', 'core/sizing'];
+const FOLDERS = ['core/2-trade/media', 'core/5-answers/verdict', 'core/4-runs/trace', 'core/5-answers/sizing'];
 
 await prepare();
 const { Stryker } = await import('@stryker-mutator/core');

@@ -3,7 +3,7 @@ import { chmodSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';

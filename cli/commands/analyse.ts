@@ -1,11 +1,11 @@
 import type { Command } from 'commander';
 import { runOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { badInput } from '#core/problem.ts';
-import { DIRECTIONS } from '#core/run/direction.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
-import { bytesText, orDash, rateText } from '#core/units/format.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { bytesText, orDash, rateText } from '#core/1-ground/units/format.ts';
 
 export function addAnalyseCommand(program: Command): void {
   program

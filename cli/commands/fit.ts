@@ -1,17 +1,31 @@
 import type { Command } from 'commander';
 import { jsonOf, runOf, textOf } from '#cli/files.ts';
 import { endWith, print, printJson, tableLines } from '#cli/output.ts';
-import { BETWEEN, type Between, type Demand } from '#core/demand/demand.ts';
-import { parseWorkload } from '#core/demand/workload.ts';
-import { badInput } from '#core/problem.ts';
-import type { Direction } from '#core/run/direction.ts';
-import { parseProfile, profileRunOf, supplyOf } from '#core/supply/profile.ts';
-import { usableBytes } from '#core/supply/room.ts';
-import { parseBuffer, parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/units/quantity.ts';
-import { rateText } from '#core/units/format.ts';
-import { highestRate, leastBuffer, longestTake, mostTakes, verdictOn, type TriedOn } from '#core/verdict/furthest.ts';
-import { judgeWorkload, withSentence, type JudgedItem } from '#core/verdict/judge-workload.ts';
-import type { Verdict } from '#core/verdict/verdict.ts';
+import { BETWEEN, type Between, type Demand } from '#core/3-jobs/demand/demand.ts';
+import { parseWorkload } from '#core/3-jobs/demand/workload.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { parseProfile, profileRunOf, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { usableBytes } from '#core/4-runs/supply/room.ts';
+import {
+  parseBuffer,
+  parseBytes,
+  parseCount,
+  parseDuration,
+  parseRate,
+  parseShare,
+} from '#core/1-ground/units/quantity.ts';
+import { rateText } from '#core/1-ground/units/format.ts';
+import {
+  highestRate,
+  leastBuffer,
+  longestTake,
+  mostTakes,
+  verdictOn,
+  type TriedOn,
+} from '#core/5-answers/verdict/furthest.ts';
+import { judgeWorkload, withSentence, type JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
+import type { Verdict } from '#core/5-answers/verdict/verdict.ts';
 
 interface FitFlags {
   trace?: string;

@@ -3,15 +3,15 @@ import { basename, join } from 'node:path';
 import type { Command } from 'commander';
 import { textOf } from '#cli/files.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { materialOfEdit } from '#core/material/edit.ts';
-import type { Material } from '#core/material/material.ts';
-import type { MaterialFile } from '#core/material/formats/material-format.ts';
-import { materialWords, readMaterialFiles } from '#core/material/formats/registry.ts';
-import { FilePathSource, readClip } from '#core/material/read-clip.ts';
-import { badInput } from '#core/problem.ts';
-import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
-import { frameRateText, parseFrameRate } from '#core/units/frame-rate.ts';
-import { burstOver } from '#core/demand/demand.ts';
+import { materialOfEdit } from '#core/3-jobs/material/edit.ts';
+import type { Material } from '#core/3-jobs/material/material.ts';
+import type { MaterialFile } from '#core/3-jobs/material/formats/material-format.ts';
+import { materialWords, readMaterialFiles } from '#core/3-jobs/material/formats/registry.ts';
+import { FilePathSource, readClip } from '#core/3-jobs/material/read-clip.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import { bytesText, formatDuration, formatNumber, rateText } from '#core/1-ground/units/format.ts';
+import { frameRateText, parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
+import { burstOver } from '#core/3-jobs/demand/demand.ts';
 
 interface MaterialFlags {
   fps: string;

@@ -2,11 +2,11 @@ import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
-import { badInput, Problem } from '#core/problem.ts';
-import { phasesOfRecording, recordingCsv, recordingTotals, type Recording } from '#core/recording/recording.ts';
-import { phaseLine } from '#core/demand/loads/phase-line.ts';
-import { bytesText, formatDuration, formatNumber } from '#core/units/format.ts';
-import { parseCount, parseDuration } from '#core/units/quantity.ts';
+import { badInput, Problem } from '#core/1-ground/problem.ts';
+import { phasesOfRecording, recordingCsv, recordingTotals, type Recording } from '#core/3-jobs/recording/recording.ts';
+import { phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
+import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { parseCount, parseDuration } from '#core/1-ground/units/quantity.ts';
 import { canDropCaches, dropCaches } from '#engine/processes/drop-caches.ts';
 import { recordCommand, recordProcess } from '#engine/processes/recorder.ts';
 

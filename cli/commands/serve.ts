@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Command } from 'commander';
 import { print, printJson } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
-import { badInput } from '#core/problem.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 import { call } from '#cli/through-server.ts';
 import { defaultDataFolder, findServer, serve, type ServeOptions } from '#server/serve.ts';
 

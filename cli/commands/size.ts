@@ -1,15 +1,20 @@
 import type { Command } from 'commander';
 import { jsonOf, textOf } from '#cli/files.ts';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
-import { efficientBuildsCsv } from '#core/sizing/builds-csv.ts';
-import { copiedDays } from '#core/sizing/copied-day.ts';
-import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/sizing/explain.ts';
-import { parseSizing, type Sizing } from '#core/sizing/project.ts';
-import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
-import { CONSTRAINTS, type JudgedBuild } from '#core/sizing/search.ts';
-import { shoppingList } from '#core/sizing/shopping.ts';
-import { STORE_WORDS } from '#core/sizing/stores.ts';
-import { bytesText, formatNumber, formatShare } from '#core/units/format.ts';
+import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
+import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
+import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
+import { parseSizing, type Sizing } from '#core/5-answers/sizing/project.ts';
+import {
+  searchProject,
+  type BuildSet,
+  type ProjectResult,
+  type StoreResult,
+} from '#core/5-answers/sizing/project-search.ts';
+import { CONSTRAINTS, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
+import { shoppingList } from '#core/5-answers/sizing/shopping.ts';
+import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
+import { bytesText, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 
 export function addSizeCommand(program: Command): void {
   program

@@ -1,8 +1,8 @@
 import type { Command } from 'commander';
 import { endWith, note, print, printJson } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
-import { isAllAlike, verifiedWords } from '#core/copies/verified-folder.ts';
-import { bytesText } from '#core/units/format.ts';
+import { isAllAlike, verifiedWords } from '#core/5-answers/copies/verified-folder.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
 import { defaultDataFolder, journalFolderOf } from '#server/serve.ts';

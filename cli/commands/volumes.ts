@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { bindingHop, downgradedHops } from '#core/links/connection.ts';
-import { bytesText, rateText } from '#core/units/format.ts';
+import { bindingHop, downgradedHops } from '#core/2-trade/links/connection.ts';
+import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
 import { defaultDataFolder, journalFolderOf } from '#server/serve.ts';
 

@@ -1,11 +1,11 @@
-import type { LostCurve } from '#core/trace/lost-time.ts';
+import type { LostCurve } from '#core/4-runs/trace/lost-time.ts';
 import fc from 'fast-check';
-import { ONE_TAKE, type Demand } from '#core/demand/demand.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { evidenceOf, type Evidence } from '#core/supply/evidence.ts';
-import type { Supply } from '#core/supply/profile.ts';
-import type { Progress } from '#core/trace/progress.ts';
-import { curveBytes, curveOf, type SupplyCurve } from '#core/trace/supply-curve.ts';
+import { ONE_TAKE, type Demand } from '#core/3-jobs/demand/demand.ts';
+import { runOfTrace } from '#core/4-runs/supply/bare-trace.ts';
+import { evidenceOf, type Evidence } from '#core/4-runs/supply/evidence.ts';
+import type { Supply } from '#core/4-runs/supply/profile.ts';
+import type { Progress } from '#core/1-ground/curves/progress.ts';
+import { curveBytes, curveOf, type SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
 
 /** Progress curves, evidence and demands with known truth. For tests. */
 

@@ -1,5 +1,5 @@
-import { randomFrom } from '#core/random.ts';
-import type { Progress } from '#core/trace/progress.ts';
+import { randomFrom } from '#core/1-ground/random.ts';
+import type { Progress } from '#core/1-ground/curves/progress.ts';
 
 /**
  * Does a job step by step on a made drive and says what happened. It shares nothing with the verdict: no levels, no

@@ -1,5 +1,5 @@
-import { normalFrom, randomFrom } from '#core/random.ts';
-import type { Progress } from '#core/trace/progress.ts';
+import { normalFrom, randomFrom } from '#core/1-ground/random.ts';
+import type { Progress } from '#core/1-ground/curves/progress.ts';
 
 /** Traces of known truth, for tests and proofs of trace reading. */
 export interface MadeTrace {

@@ -1,5 +1,5 @@
-import type { RequestRung } from '#core/supply/request-profile.ts';
-import type { RequestSupply } from '#core/supply/request-rate.ts';
+import type { RequestRung } from '#core/4-runs/supply/request-profile.ts';
+import type { RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 
 /** A drive whose requests take a time of their own plus their bytes, so many at a time. For tests. */
 export interface RequestDrive {

@@ -1,5 +1,5 @@
-import type { Direction } from '#core/run/direction.ts';
-import { type Medium } from '#core/run/drive-and-volume.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { type Medium } from '#core/4-runs/run/drive-and-volume.ts';
 import {
   emptyConditions,
   emptyFiles,
@@ -8,7 +8,7 @@ import {
   emptySamples,
   type PassPhase,
   type RunDocument,
-} from '#core/run/run-document.ts';
+} from '#core/4-runs/run/run-document.ts';
 
 /** One transfer of a made-up run. */
 export interface MadePass {

@@ -1,16 +1,16 @@
-import { NEW_FOOTAGE, readFootage } from '#core/demand/footage/footage-form.ts';
-import { WORKLOAD_VERSION, type Workload } from '#core/demand/workload.ts';
-import { hopOf } from '#core/links/connection.ts';
-import { NONE_THERE } from '#core/sizing/drive-choice.ts';
-import { PLAIN_MATERIAL, type Material } from '#core/sizing/material.ts';
-import { parseEnclosure, parseSizingConnection } from '#core/sizing/part-lines.ts';
+import { NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
+import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
+import { hopOf } from '#core/2-trade/links/connection.ts';
+import { NONE_THERE } from '#core/5-answers/sizing/drive-choice.ts';
+import { PLAIN_MATERIAL, type Material } from '#core/5-answers/sizing/material.ts';
+import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
 import {
   SIZING_VERSION,
   USUAL_POLICY,
   type Sizing,
   type SizingDrive,
   type SizingPolicy,
-} from '#core/sizing/project.ts';
+} from '#core/5-answers/sizing/project.ts';
 
 /** Projects of which everything is known. For tests. */
 

@@ -1,11 +1,11 @@
-import type { Demand } from '#core/demand/demand.ts';
-import { progressBytes, progressDuration, type Progress } from '#core/trace/progress.ts';
-import { evidenceBehind } from '#core/supply/behind.ts';
-import { runOfTrace } from '#core/supply/bare-trace.ts';
-import { evidenceOf } from '#core/supply/evidence.ts';
-import type { Supply } from '#core/supply/profile.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
-import { passesOf } from '#core/trace/passes.ts';
+import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import { progressBytes, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
+import { evidenceBehind } from '#core/4-runs/supply/behind.ts';
+import { runOfTrace } from '#core/4-runs/supply/bare-trace.ts';
+import { evidenceOf } from '#core/4-runs/supply/evidence.ts';
+import type { Supply } from '#core/4-runs/supply/profile.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { passesOf } from '#core/4-runs/trace/passes.ts';
 import {
   doJob,
   madeCase,
@@ -16,9 +16,9 @@ import {
   type MadeKind,
 } from '#core/testing/job-oracle.ts';
 import { demandFrom, supplyFrom } from '#core/testing/curves.ts';
-import { summedDemand } from '#core/verdict/together.ts';
-import { judge } from '#core/verdict/judge.ts';
-import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
+import { summedDemand } from '#core/5-answers/verdict/together.ts';
+import { judge } from '#core/5-answers/verdict/judge.ts';
+import { DEFAULT_POLICY, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 
 /** What was said of a made job against what happened when it was done. */
 export interface Told {

@@ -2,7 +2,7 @@ import { mkdirSync, readdirSync, statSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { DriveCard, VolumeEntry } from '#core/api/wire.ts';
+import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { challengeAnswer } from '#server/http/security.ts';
 import {
   callApi,

@@ -1,10 +1,10 @@
 import { existsSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { parseRecording, recordingTotals, type Recording } from '#core/recording/recording.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import { parseRecording, recordingTotals, type Recording } from '#core/3-jobs/recording/recording.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { madeClip } from '#core/testing/made-clips.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { removeFolder, startApp, temporaryFolder, callApi } from '../support/app.ts';
 import { tavrox } from '../support/cli.ts';
 

@@ -1,8 +1,8 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { RunListEntry } from '#core/api/wire.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from '../support/app.ts';
 import { tavrox, tavroxWithLocks } from '../support/cli.ts';
 

@@ -1,8 +1,8 @@
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FILESYSTEMS, makeBlockDevice, whyNot, type BlockDevice } from '../support/block-device.ts';
 import { tavrox } from '../support/cli.ts';
 

@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunListEntry } from '#core/api/wire.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
 import { activate, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 

@@ -1,9 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, statfsSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { VolumeEntry } from '#core/api/wire.ts';
-import { parseStream } from '#core/media/frame-stream.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { parseStream } from '#core/2-trade/media/frame-stream.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { callApi, removeFolder, startApp, volumeOfFolder, type App } from '../support/app.ts';
 import { whyNot } from '../support/block-device.ts';
 

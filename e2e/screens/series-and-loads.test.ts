@@ -3,8 +3,8 @@ import { mkdirSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { DriveCard } from '#core/api/wire.ts';
-import type { Workload } from '#core/demand/workload.ts';
+import type { DriveCard } from '#core/6-exchange/api/wire.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 

@@ -2,7 +2,7 @@ import { readFile, readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { Project, Sizing } from '#core/sizing/project.ts';
+import type { Project, Sizing } from '#core/5-answers/sizing/project.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { activate, kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 

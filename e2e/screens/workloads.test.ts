@@ -1,9 +1,9 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
-import { isFootage } from '#core/demand/items.ts';
+import { isFootage } from '#core/3-jobs/demand/items.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Workload } from '#core/demand/workload.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { madeClip } from '#core/testing/made-clips.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
@@ -160,11 +160,7 @@ describe('the place Workloads', () => {
     await waitForText(page, /, copy/);
     await press(page, 'Up');
     await press(page, 'Take out');
-    await page.waitForFunction(
-      (items) => document.querySelectorAll('main [data-item]').length === items,
-      {},
-      count,
-    );
+    await page.waitForFunction((items) => document.querySelectorAll('main [data-item]').length === items, {}, count);
     await press(page, 'Rename');
     await typeInto(page, 'Name', 'Kelp interviews');
     await press(page, 'Keep');

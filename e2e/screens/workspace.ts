@@ -1,7 +1,7 @@
-import type { RunDocument } from '#core/run/run-document.ts';
-import { NEW_FOOTAGE, readFootage } from '#core/demand/footage/footage-form.ts';
-import { type FootageItem } from '#core/demand/footage/footage-item.ts';
-import { WORKLOAD_VERSION } from '#core/demand/workload.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
+import { type FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import { WORKLOAD_VERSION } from '#core/3-jobs/demand/workload.ts';
 import { callApi, startApp, type App } from '../support/app.ts';
 
 /** A name as people give it who name things after everything they are: sixty characters. */

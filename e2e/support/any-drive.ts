@@ -1,4 +1,4 @@
-import { randomFrom } from '#core/random.ts';
+import { randomFrom } from '#core/1-ground/random.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 
 const MB = 1e6;

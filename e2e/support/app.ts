@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { VolumeEntry } from '#core/api/wire.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 

@@ -1,8 +1,8 @@
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
 import { root } from './app.ts';
 import { canThrottle, makeBlockDevice, makeThrottle, whyNot } from './block-device.ts';

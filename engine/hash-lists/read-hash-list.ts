@@ -1,5 +1,5 @@
 import { XMLParser } from 'fast-xml-parser';
-import { badInput } from '#core/problem.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 
 /** Hashes that a list may give of a file, best first; of several the first is looked at. */
 export const HASH_KINDS = ['xxh128', 'xxh3', 'xxh64', 'c4', 'sha1', 'md5'] as const;

@@ -3,8 +3,8 @@ import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { CHAIN_FILE, c4Id, chainXml, hashListXml } from '#core/copies/hash-list.ts';
-import { isAllAlike, verifiedWords } from '#core/copies/verified-folder.ts';
+import { CHAIN_FILE, c4Id, chainXml, hashListXml } from '#core/5-answers/copies/hash-list.ts';
+import { isAllAlike, verifiedWords } from '#core/5-answers/copies/verified-folder.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
 
 let folder: string;

@@ -3,15 +3,15 @@ import { createReadStream } from 'node:fs';
 import { lstat, readFile, readdir, realpath } from 'node:fs/promises';
 import { join, sep } from 'node:path';
 import { createXXHash128, createXXHash3, createXXHash64 } from 'hash-wasm';
-import { CHAIN_FILE, HASH_LIST_FOLDER, c4Id } from '#core/copies/hash-list.ts';
+import { CHAIN_FILE, HASH_LIST_FOLDER, c4Id } from '#core/5-answers/copies/hash-list.ts';
 import {
   LARGEST_LIST_BYTES,
   parseHashList,
   type HashKind,
   type ListedFile,
 } from '#engine/hash-lists/read-hash-list.ts';
-import type { VerifiedFolder, VerifyProgress } from '#core/copies/verified-folder.ts';
-import { Problem } from '#core/problem.ts';
+import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/verified-folder.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { walkFolder, type WalkControl } from '#engine/folders/walk.ts';
 
 /** A hash that is fed piece by piece. */

@@ -3,7 +3,7 @@ import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync, writeFileSync } fr
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { recordingTotals } from '#core/recording/recording.ts';
+import { recordingTotals } from '#core/3-jobs/recording/recording.ts';
 import { parseCounters, treeOf } from '#engine/processes/process-counters.ts';
 import { createRecordings, recordablePrograms } from '#engine/processes/recordings.ts';
 import { recordCommand, recordProcess } from '#engine/processes/recorder.ts';

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
-import { Problem } from '#core/problem.ts';
-import { RECORDING_VERSION, emptyRows, type Recording } from '#core/recording/recording.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { RECORDING_VERSION, emptyRows, type Recording } from '#core/3-jobs/recording/recording.ts';
 import {
   addCounters,
   listProcesses,

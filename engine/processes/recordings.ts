@@ -1,5 +1,5 @@
-import type { RunningProgram } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { RunningProgram } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { listProcesses, readCounters } from '#engine/processes/process-counters.ts';
 import { recordProcess, type Recorder } from '#engine/processes/recorder.ts';
 

@@ -1,6 +1,6 @@
-import { blockLadderKind, rungsOf, type BlockLadderOptions } from '#core/recipes/block-ladder.ts';
-import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
-import { blockText, bytesText, formatNumber } from '#core/units/format.ts';
+import { blockLadderKind, rungsOf, type BlockLadderOptions } from '#core/3-jobs/recipes/block-ladder.ts';
+import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
+import { blockText, bytesText, formatNumber } from '#core/1-ground/units/format.ts';
 import { transferStep, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

@@ -1,8 +1,8 @@
-import { Problem } from '#core/problem.ts';
-import { copyKind, keepsCopy, legsOf, type CopyOptions } from '#core/recipes/copy.ts';
-import { madeSizes } from '#core/recipes/file-sizes.ts';
-import { bytesText } from '#core/units/format.ts';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { copyKind, keepsCopy, legsOf, type CopyOptions } from '#core/3-jobs/recipes/copy.ts';
+import { madeSizes } from '#core/3-jobs/recipes/file-sizes.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { PlanFacts, Recipe } from '#engine/recipes/recipe.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

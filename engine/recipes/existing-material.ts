@@ -1,5 +1,5 @@
-import { existingMaterialKind, type ExistingMaterialOptions } from '#core/recipes/existing-material.ts';
-import { Problem } from '#core/problem.ts';
+import { existingMaterialKind, type ExistingMaterialOptions } from '#core/3-jobs/recipes/existing-material.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { transferStep, type Recipe } from '#engine/recipes/recipe.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
 

@@ -1,7 +1,7 @@
-import { Problem } from '#core/problem.ts';
-import { fileScatterKind, scatterSizes, type FileScatterOptions } from '#core/recipes/file-scatter.ts';
-import { FILE_ACTIONS } from '#core/run/run-document.ts';
-import { bytesText } from '#core/units/format.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { fileScatterKind, scatterSizes, type FileScatterOptions } from '#core/3-jobs/recipes/file-scatter.ts';
+import { FILE_ACTIONS } from '#core/4-runs/run/run-document.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { SAMPLE_SECONDS, type PlanFacts, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

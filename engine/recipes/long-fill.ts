@@ -1,7 +1,7 @@
-import { longFillKind, type LongFillOptions } from '#core/recipes/long-fill.ts';
-import { KNEE_SHARE, readTrace, type TraceReading } from '#core/trace/reading.ts';
-import type { Progress } from '#core/trace/progress.ts';
-import { bytesText } from '#core/units/format.ts';
+import { longFillKind, type LongFillOptions } from '#core/3-jobs/recipes/long-fill.ts';
+import { KNEE_SHARE, readTrace, type TraceReading } from '#core/4-runs/trace/reading.ts';
+import type { Progress } from '#core/1-ground/curves/progress.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

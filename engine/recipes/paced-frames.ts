@@ -1,7 +1,7 @@
-import { Problem } from '#core/problem.ts';
-import { pacedFramesKind, type PacedFramesOptions } from '#core/recipes/paced-frames.ts';
-import { streamsBytesPerSecond } from '#core/media/frame-stream.ts';
-import { bytesText } from '#core/units/format.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { pacedFramesKind, type PacedFramesOptions } from '#core/3-jobs/recipes/paced-frames.ts';
+import { streamsBytesPerSecond } from '#core/2-trade/media/frame-stream.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { SAMPLE_SECONDS, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';

@@ -1,4 +1,4 @@
-import type { RecipeKind } from '#core/recipes/recipe-kind.ts';
+import type { RecipeKind } from '#core/3-jobs/recipes/recipe-kind.ts';
 import type { Room } from '#engine/recipes/room.ts';
 import type { Plan, TransferStep } from '#engine/volumes/volume.ts';
 

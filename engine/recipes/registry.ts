@@ -1,4 +1,4 @@
-import { recipeKindById } from '#core/recipes/registry.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { blockLadder } from '#engine/recipes/block-ladder.ts';
 import { copy } from '#engine/recipes/copy.ts';
 import { existingMaterial } from '#engine/recipes/existing-material.ts';
@@ -13,7 +13,7 @@ import { shortPasses } from '#engine/recipes/short-passes.ts';
 export type AnyRecipe = Recipe<object>;
 const anyRecipe = <Options extends object>(recipe: Recipe<Options>) => recipe as unknown as AnyRecipe;
 
-/** What carries out each recipe of core/recipes; a new one is a file and a line here. */
+/** What carries out each recipe of core/3-jobs/recipes; a new one is a file and a line here. */
 export const RECIPES: readonly AnyRecipe[] = [
   anyRecipe(shortPasses),
   anyRecipe(longFill),

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import type { Phase } from '#core/demand/loads/load-item.ts';
-import { randomFrom } from '#core/random.ts';
-import { replayAreaBytes, replaySteps, requestBlock } from '#core/recipes/replay.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { profileRunOf, readRequests, supplyOf } from '#core/supply/profile.ts';
-import { replayedOf } from '#core/trace/replayed.ts';
-import { loadTimes } from '#core/verdict/loads/phase-times.ts';
-import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
+import type { Phase } from '#core/3-jobs/demand/loads/load-item.ts';
+import { randomFrom } from '#core/1-ground/random.ts';
+import { replayAreaBytes, replaySteps, requestBlock } from '#core/3-jobs/recipes/replay.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { profileRunOf, readRequests, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { replayedOf } from '#core/4-runs/trace/replayed.ts';
+import { loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
+import { timesOfReplay } from '#core/5-answers/verdict/loads/replay-times.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { replay } from '#engine/recipes/replay.ts';
 

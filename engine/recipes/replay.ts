@@ -1,6 +1,6 @@
-import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
-import { replayAreaBytes, replayKind, replaySteps, type ReplayOptions } from '#core/recipes/replay.ts';
-import { bytesText } from '#core/units/format.ts';
+import { DEFAULT_BLOCK_BYTES, LARGEST_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
+import { replayAreaBytes, replayKind, replaySteps, type ReplayOptions } from '#core/3-jobs/recipes/replay.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan, StepOutcome } from '#engine/volumes/volume.ts';

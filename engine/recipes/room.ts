@@ -1,6 +1,6 @@
-import { Problem } from '#core/problem.ts';
-import { usableBytes } from '#core/supply/room.ts';
-import { bytesText } from '#core/units/format.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
 /** What a run may use of a space: what is free there, less the reserve and what is promised to others. */

@@ -1,5 +1,5 @@
-import { shortPassesKind, type ShortPassesOptions } from '#core/recipes/short-passes.ts';
-import { bytesText } from '#core/units/format.ts';
+import { shortPassesKind, type ShortPassesOptions } from '#core/3-jobs/recipes/short-passes.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { inBlocks, transferStep, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan, StepOutcome } from '#engine/volumes/volume.ts';

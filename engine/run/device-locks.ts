@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { homedir, hostname } from 'node:os';
 import { join } from 'node:path';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { isHeld, takeLock, type ProcessLock } from '#engine/locks/process-lock.ts';
 
 /** Locks lie outside any data folder: two servers of one user must not meet on a device either. */

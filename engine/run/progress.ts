@@ -1,5 +1,5 @@
-import type { CopyStage } from '#core/run/copy-record.ts';
-import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+import type { CopyStage } from '#core/4-runs/run/copy-record.ts';
+import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
 import type { AnyRecipe } from '#engine/recipes/registry.ts';
 import type { PlanStep, StepControl } from '#engine/volumes/volume.ts';
 

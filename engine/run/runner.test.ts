@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { RunEvent } from '#core/run/run-events.ts';
+import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import { carryOutRun, checkRun } from '#engine/run/runner.ts';
 import { simulationRequest } from '#engine/run/simulate.ts';
 import { createPauseSwitch } from '#engine/volumes/volume.ts';

@@ -1,6 +1,6 @@
 import { hostname, release, type as systemType } from 'node:os';
-import type { Connection } from '#core/links/connection.ts';
-import { Problem } from '#core/problem.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import {
   RUN_DOCUMENT_VERSION,
   emptyConditions,
@@ -10,10 +10,10 @@ import {
   emptySamples,
   type RunDocument,
   type RunState,
-} from '#core/run/run-document.ts';
-import { openCopyRecord } from '#core/run/copy-record.ts';
-import { MOST_TARGETS } from '#core/recipes/copy.ts';
-import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
+} from '#core/4-runs/run/run-document.ts';
+import { openCopyRecord } from '#core/4-runs/run/copy-record.ts';
+import { MOST_TARGETS } from '#core/3-jobs/recipes/copy.ts';
+import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
 import type { PlanFacts } from '#engine/recipes/recipe.ts';
 import { NOTHING_PROMISED, roomOf, type PromisedRoom } from '#engine/recipes/room.ts';
 import type { AnyRecipe } from '#engine/recipes/registry.ts';

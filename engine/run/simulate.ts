@@ -1,7 +1,7 @@
-import { checkOptions } from '#core/recipes/registry.ts';
-import { lastSecondsOf, type RunDocument } from '#core/run/run-document.ts';
-import { applyRunEvent } from '#core/run/run-events.ts';
-import type { Fault } from '#core/stand-ins/faults.ts';
+import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
+import { lastSecondsOf, type RunDocument } from '#core/4-runs/run/run-document.ts';
+import { applyRunEvent } from '#core/4-runs/run/run-events.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import {
   NO_HISTORY,

@@ -1,6 +1,6 @@
 import { rm } from 'node:fs/promises';
-import type { KeptScratchEntry, LeftScratchEntry } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { KeptScratchEntry, LeftScratchEntry } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { isAlive, isSameProcess, ownIdentity } from '#engine/locks/process-identity.ts';
 import { dropNote, noteFile, notesIn, readNote, scratchName, type JournalEntry } from '#engine/scratch/journal.ts';
 import { nowhere, removeScratch, wasRemoved, type MountPoints, type Removal } from '#engine/scratch/removal.ts';

@@ -1,7 +1,7 @@
 import type { Stats } from 'node:fs';
 import { chmod, lstat, readFile, readdir, rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { count } from '#core/units/format.ts';
+import { count } from '#core/1-ground/units/format.ts';
 import { changeNote, dropNote, readMade, readTrees, scratchName, type JournalEntry } from '#engine/scratch/journal.ts';
 import { isSamePlace, placeOf } from '#engine/scratch/place.ts';
 import { whatHappened } from '#engine/system-words.ts';

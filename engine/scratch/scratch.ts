@@ -1,7 +1,7 @@
 import { closeSync, constants, mkdirSync, openSync, realpathSync } from 'node:fs';
 import { mkdir, rename, rmdir } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { ownIdentity } from '#engine/locks/process-identity.ts';
 import {
   changeNote,

@@ -1,7 +1,7 @@
-import { copyingSeconds } from '#core/copies/copy-words.ts';
-import { predictCopy, type CopyPrediction } from '#core/copies/predict.ts';
-import { randomFrom } from '#core/random.ts';
-import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/supply/profile.ts';
+import { copyingSeconds } from '#core/5-answers/copies/copy-words.ts';
+import { predictCopy, type CopyPrediction } from '#core/5-answers/copies/predict.ts';
+import { randomFrom } from '#core/1-ground/random.ts';
+import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { STAND_INS, type StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 

@@ -1,4 +1,4 @@
-import type { Emit } from '#core/run/run-events.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import {
   NOTHING_MOVED,
   type CopyStep,

@@ -1,5 +1,5 @@
-import { paddedFrameBytes } from '#core/media/frame-stream.ts';
-import { framesPerSecond } from '#core/units/frame-rate.ts';
+import { paddedFrameBytes } from '#core/2-trade/media/frame-stream.ts';
+import { framesPerSecond } from '#core/1-ground/units/frame-rate.ts';
 import type { FramesStep } from '#engine/volumes/volume.ts';
 
 /** One of the equal streams of a line, as volumes carry it out. */

@@ -1,6 +1,6 @@
 import { realpathSync } from 'node:fs';
-import type { Fault } from '#core/stand-ins/faults.ts';
-import { Problem } from '#core/problem.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';

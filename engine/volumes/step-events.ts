@@ -1,7 +1,7 @@
-import type { CopyStage } from '#core/run/copy-record.ts';
-import type { Direction } from '#core/run/direction.ts';
-import type { FileColumns, FrameColumns, PassPhase } from '#core/run/run-document.ts';
-import type { RunEvent } from '#core/run/run-events.ts';
+import type { CopyStage } from '#core/4-runs/run/copy-record.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { FileColumns, FrameColumns, PassPhase } from '#core/4-runs/run/run-document.ts';
+import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 
 /** Events about one step, made alike by real volumes and stand-ins. Times in seconds since the run began. */
 

@@ -1,12 +1,12 @@
-import type { VolumeEntry } from '#core/api/wire.ts';
-import type { Connection } from '#core/links/connection.ts';
-import type { AccessOrder } from '#core/recipes/block-ladder.ts';
-import type { VerifyWay } from '#core/recipes/copy.ts';
-import type { DataKind } from '#core/recipes/option-fields.ts';
-import type { FrameStream } from '#core/media/frame-stream.ts';
-import type { Direction } from '#core/run/direction.ts';
-import type { FileAction, IoMode, PassPhase } from '#core/run/run-document.ts';
-import type { Emit } from '#core/run/run-events.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
+import type { AccessOrder } from '#core/3-jobs/recipes/block-ladder.ts';
+import type { VerifyWay } from '#core/3-jobs/recipes/copy.ts';
+import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
+import type { FrameStream } from '#core/2-trade/media/frame-stream.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { FileAction, IoMode, PassPhase } from '#core/4-runs/run/run-document.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 
 /** What is known of a mounted place before anything is measured on it. */
 export interface VolumeInfo extends Omit<VolumeEntry, 'driveId'> {

@@ -2,7 +2,7 @@ import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync, writeSync } from '
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
-import type { RunEvent, WatchRow } from '#core/run/run-events.ts';
+import type { RunEvent, WatchRow } from '#core/4-runs/run/run-events.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';

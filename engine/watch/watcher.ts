@@ -1,7 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Emit } from '#core/run/run-events.ts';
-import { formatDuration } from '#core/units/format.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
+import { formatDuration } from '#core/1-ground/units/format.ts';
 import { momentEvent } from '#engine/volumes/step-events.ts';
 import { readDiskBytes } from '#engine/watch/disk-stats.ts';
 import { busyShare, processorTimes } from '#engine/watch/processor-load.ts';

@@ -1,5 +1,5 @@
 import type { NextFunction, Request, Response } from 'express';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 
 /** Refuses addresses with a zero in them: no store and no filesystem can hold one in a name. */
 export function checkAddress(request: Request, _response: Response, next: NextFunction): void {

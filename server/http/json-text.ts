@@ -1,4 +1,4 @@
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 
 /** No document of ours is nested deeper than a third of this. */
 const MOST_DEPTH = 32;

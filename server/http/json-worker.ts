@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { parseJsonText } from '#server/http/json-text.ts';
 
 /** What the thread answers: the value, or the sentence that refuses it. */

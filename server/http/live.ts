@@ -1,6 +1,6 @@
 import type { Response } from 'express';
-import type { WorkMessage } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { WorkMessage } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 
 /** A client that does not read is cut off: on coming back it gets the whole state anew. */
 const MOST_WAITING_BYTES = 16e6;

@@ -1,5 +1,5 @@
 import type { NextFunction, Request, Response } from 'express';
-import { Problem, problemDocument } from '#core/problem.ts';
+import { Problem, problemDocument } from '#core/1-ground/problem.ts';
 import { diskRefusal } from '#server/store/store.ts';
 
 /** Last handler: every error leaves as RFC 9457 `application/problem+json`. */

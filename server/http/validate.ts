@@ -1,6 +1,6 @@
 import { ValidationError, type InferType, type Schema } from 'yup';
-import { badInput } from '#core/problem.ts';
-import { faultWords } from '#core/schema/fault-words.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import { faultWords } from '#core/1-ground/schema/fault-words.ts';
 
 /** Checks a request's input against its schema. @throws Problem naming the field at fault. */
 export function validated<S extends Schema>(schema: S, input: unknown): InferType<S> {

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { anything, json, list, operation, type RouteGroup } from '#server/routes/describe.ts';
 import { listBackups } from '#server/store/backups.ts';
 import { refusalText } from '#server/store/store.ts';

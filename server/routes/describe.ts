@@ -1,5 +1,5 @@
 import type { Router } from 'express';
-import type { JsonSchema } from '#core/schema/json-schema.ts';
+import type { JsonSchema } from '#core/1-ground/schema/json-schema.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 
 /** Routes on one subject, with their description for the OpenAPI document. */

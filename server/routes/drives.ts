@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { object } from 'yup';
-import { driveDetailsSchema, driveLabelSchema } from '#core/drives/drive-details.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
-import type { Connection } from '#core/links/connection.ts';
-import { Problem } from '#core/problem.ts';
-import { profileRunOf, profilesOf, type ProfileRun } from '#core/supply/profile.ts';
+import { driveDetailsSchema, driveLabelSchema } from '#core/2-trade/drives/drive-details.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { profileRunOf, profilesOf, type ProfileRun } from '#core/4-runs/supply/profile.ts';
 import { validated } from '#server/http/validate.ts';
 import {
   all,

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { forgetLeft, listKept, listLeft, removeKept, removeLeft } from '#engine/scratch/left.ts';
 import type { Removal } from '#engine/scratch/removal.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';

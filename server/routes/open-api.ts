@@ -1,7 +1,7 @@
-import { workloadSchema } from '#core/demand/workload.ts';
-import { runDocumentSchema } from '#core/run/run-document.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
-import { profileSchema } from '#core/supply/profile.ts';
+import { workloadSchema } from '#core/3-jobs/demand/workload.ts';
+import { runDocumentSchema } from '#core/4-runs/run/run-document.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { profileSchema } from '#core/4-runs/supply/profile.ts';
 import {
   anything,
   json,

@@ -1,8 +1,8 @@
 import { Router } from 'express';
-import { badInput } from '#core/problem.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
-import { parseDocument } from '#core/schema/parse-document.ts';
-import { projectSchema } from '#core/sizing/project.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
+import { projectSchema } from '#core/5-answers/sizing/project.ts';
 import { all, anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
 import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
 

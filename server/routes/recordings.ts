@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { boolean, number, object } from 'yup';
-import { RECORDING_COLUMNS, recordingSchema, type RecordingRows } from '#core/recording/recording.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { RECORDING_COLUMNS, recordingSchema, type RecordingRows } from '#core/3-jobs/recording/recording.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { recordablePrograms } from '#engine/processes/recordings.ts';
 import type { Recorder } from '#engine/processes/recorder.ts';
 import { validated } from '#server/http/validate.ts';

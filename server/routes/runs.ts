@@ -1,12 +1,12 @@
 import { Router } from 'express';
 import { array, boolean, mixed, object, string } from 'yup';
-import type { LiveMessage, RunFeedMessage } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
+import type { LiveMessage, RunFeedMessage } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import { openLiveFeed } from '#server/http/live.ts';
 import { validated } from '#server/http/validate.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import {
   all,
   anything,

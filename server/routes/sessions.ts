@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { readBody } from '#server/http/body.ts';
 import type { Gate } from '#server/http/security.ts';
 import { validated } from '#server/http/validate.ts';

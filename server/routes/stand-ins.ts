@@ -1,8 +1,8 @@
 import { Router } from 'express';
 import { object } from 'yup';
-import { Problem } from '#core/problem.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
-import { faultsSchema } from '#core/stand-ins/faults.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { faultsSchema } from '#core/4-runs/stand-ins/faults.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { validated } from '#server/http/validate.ts';
 import { all, anything, body, byId, json, operation, type RouteGroup } from '#server/routes/describe.ts';

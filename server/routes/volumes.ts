@@ -14,10 +14,10 @@ import {
   resolveFolder,
 } from '#engine/volumes/real/folder.ts';
 import { listVolumes } from '#engine/volumes/registry.ts';
-import type { FolderPayload, VolumeEntry } from '#core/api/wire.ts';
-import type { VerifiedFolder, VerifyProgress } from '#core/copies/verified-folder.ts';
-import { Problem } from '#core/problem.ts';
-import { recipeKindById } from '#core/recipes/registry.ts';
+import type { FolderPayload, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/verified-folder.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
 import { all, anything, byId, events, json, list, operation, query, type RouteGroup } from '#server/routes/describe.ts';
 import { listDrives } from '#server/store/drives.ts';

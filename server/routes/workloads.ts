@@ -1,9 +1,9 @@
 import { Router } from 'express';
 import { array, object, string } from 'yup';
-import { parseWorkload } from '#core/demand/workload.ts';
-import { badInput } from '#core/problem.ts';
+import { parseWorkload } from '#core/3-jobs/demand/workload.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 import { validated } from '#server/http/validate.ts';
-import { jsonSchemaOf } from '#core/schema/json-schema.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { all, body, byId, json, list, nothing, operation, ref, type RouteGroup } from '#server/routes/describe.ts';
 import { deleteWorkload, listWorkloads, orderWorkloads, saveWorkload } from '#server/store/workloads.ts';
 

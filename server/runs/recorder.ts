@@ -1,6 +1,6 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import { appendColumns, emptySamples, type RunDocument } from '#core/run/run-document.ts';
-import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
+import { appendColumns, emptySamples, type RunDocument } from '#core/4-runs/run/run-document.ts';
+import { applyRunEvent, type RunEvent } from '#core/4-runs/run/run-events.ts';
 import { finishRun, insertChunk, setRunState } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
 

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { LiveMessage } from '#core/api/wire.ts';
-import type { Fault } from '#core/stand-ins/faults.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
+import type { LiveMessage } from '#core/6-exchange/api/wire.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import { createRunManager, type RunManager } from '#server/runs/run-manager.ts';
 import { storeFiles } from '#server/store/files.ts';
 import { annotateRun, closeInterruptedRuns, readRun, runIdsOfDrive } from '#server/store/runs.ts';

@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
-import type { ActiveRun, LiveMessage, StartRequest } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunEvent, RunProgress } from '#core/run/run-events.ts';
-import { checkOptions } from '#core/recipes/registry.ts';
+import type { ActiveRun, LiveMessage, StartRequest } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
+import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { carryOutRun, checkRun, deviceKeysOf, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';

@@ -13,8 +13,8 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
-import type { BackupEntry } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 
 /** Backups of the store: archives of the whole database beside it, the last of them kept. */
 const FOLDER = 'backups';

@@ -1,10 +1,10 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import type { DriveCard, DriveChange } from '#core/api/wire.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import type { DriveCard, DriveChange } from '#core/6-exchange/api/wire.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
-import { Problem } from '#core/problem.ts';
-import type { DriveDetails } from '#core/drives/drive-details.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { drives } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
 

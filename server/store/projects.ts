@@ -1,6 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
-import { Problem } from '#core/problem.ts';
-import { projectSchema, type Project } from '#core/sizing/project.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { projectSchema, type Project } from '#core/5-answers/sizing/project.ts';
 import { projects } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
 

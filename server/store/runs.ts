@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, inArray, isNotNull, max, min, or, sum, sql } from 'drizzle-orm';
-import type { RunListEntry, RunOpening } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { RunListEntry, RunOpening } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import {
   emptyConditions,
   emptyFiles,
@@ -10,10 +10,10 @@ import {
   lastSecondsOf,
   type RunDocument,
   type SampleColumns,
-} from '#core/run/run-document.ts';
-import { openCopyRecord } from '#core/run/copy-record.ts';
-import { applyRunEvent, type RunEvent } from '#core/run/run-events.ts';
-import { ANALYSIS_VERSION, summaryOf } from '#core/supply/run-summary.ts';
+} from '#core/4-runs/run/run-document.ts';
+import { openCopyRecord } from '#core/4-runs/run/copy-record.ts';
+import { applyRunEvent, type RunEvent } from '#core/4-runs/run/run-events.ts';
+import { ANALYSIS_VERSION, summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
 import { runChunks, runs } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';

@@ -11,13 +11,13 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import { NO_DETAILS, type DriveDetails } from '#core/drives/drive-details.ts';
-import type { Workload } from '#core/demand/workload.ts';
-import type { RunOpening } from '#core/api/wire.ts';
-import type { RunDocument, RunState } from '#core/run/run-document.ts';
-import type { RunEvent } from '#core/run/run-events.ts';
-import type { Project } from '#core/sizing/project.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { RunOpening } from '#core/6-exchange/api/wire.ts';
+import type { RunDocument, RunState } from '#core/4-runs/run/run-document.ts';
+import type { RunEvent } from '#core/4-runs/run/run-events.ts';
+import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 
 /** Drive cards. A drive is recognised by its identity and not by where it is mounted. */
 export const drives = pgTable(

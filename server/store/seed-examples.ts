@@ -5,8 +5,8 @@ import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 import { cardForVolume, describeExample, driveReference } from '#server/store/drives.ts';
 import { saveProject } from '#server/store/projects.ts';
 import { finishRun, insertChunk, insertRun } from '#server/store/runs.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunEvent } from '#core/run/run-events.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { Database } from '#server/store/store.ts';
 import { insertWorkload } from '#server/store/workloads.ts';
 

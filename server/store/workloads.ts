@@ -1,6 +1,6 @@
 import { asc, eq, max } from 'drizzle-orm';
-import type { Workload } from '#core/demand/workload.ts';
-import { Problem } from '#core/problem.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { workloads } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
 

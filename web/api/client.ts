@@ -12,13 +12,13 @@ import type {
   StartRequest,
   VerifyMessage,
   VolumeEntry,
-} from '#core/api/wire.ts';
-import type { Workload } from '#core/demand/workload.ts';
-import { Problem } from '#core/problem.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { Fault } from '#core/stand-ins/faults.ts';
-import type { Project } from '#core/sizing/project.ts';
-import type { Profile } from '#core/supply/profile.ts';
+} from '#core/6-exchange/api/wire.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
+import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { Profile } from '#core/4-runs/supply/profile.ts';
 import { readFeed } from './feed.ts';
 import { problemOf } from './problem-of.ts';
 import { credentials } from './session.ts';

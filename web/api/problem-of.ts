@@ -1,4 +1,4 @@
-import { Problem, type ProblemDocument } from '#core/problem.ts';
+import { Problem, type ProblemDocument } from '#core/1-ground/problem.ts';
 
 /** What the server says is wrong. */
 export async function problemOf(response: Response): Promise<Problem> {

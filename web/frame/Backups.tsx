@@ -1,8 +1,8 @@
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
-import type { BackupEntry } from '#core/api/wire.ts';
-import type { Problem } from '#core/problem.ts';
-import { bytesText, count } from '#core/units/format.ts';
+import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { bytesText, count } from '#core/1-ground/units/format.ts';
 import { api } from '../api/client.ts';
 import { Heading, ProblemText } from '../kit/words.tsx';
 

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
-import type { Problem } from '#core/problem.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
 import { Heading, ProblemText } from '../kit/words.tsx';
 

@@ -4,9 +4,9 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type ReactNode } from 'react';
 import { useLocation, useMatch, useNavigate } from 'react-router';
-import type { ActiveRun } from '#core/api/wire.ts';
-import { recipeKindById } from '#core/recipes/registry.ts';
-import { formatClock, formatShare } from '#core/units/format.ts';
+import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { formatClock, formatShare } from '#core/1-ground/units/format.ts';
 import { api } from '../api/client.ts';
 import { MenuButton } from '../kit/MenuButton.tsx';
 import { useContextStore } from '../state/context.ts';
@@ -110,7 +110,7 @@ function Slot({ name, help, value, more, isFirm = false, children }: SlotProps) 
 function DrivesSlot() {
   const drives = useLibrary((state) => state.drives);
   const { driveIds, makeCurrent, toggleDrive, set } = useContextStore();
-  const chosen = driveIds.map((id) => drives?.find((drive) => drive.id === id)).filter((drive) => drive !== undefined);
+  const chosen = driveIds.map((id) => drives.find((drive) => drive.id === id)).filter((drive) => drive !== undefined);
   const [current, ...others] = chosen;
   return (
     <Slot
@@ -127,7 +127,7 @@ function DrivesSlot() {
         : {})}
     >
       {(close) =>
-        drives === undefined || drives.length === 0
+        drives.length === 0
           ? [
               <MenuItem key="none" disabled>
                 A drive gets its card with the first run on it.
@@ -168,7 +168,7 @@ function DrivesSlot() {
 function WorkloadSlot() {
   const workloads = useLibrary((state) => state.workloads);
   const { workloadId, set } = useContextStore();
-  const current = workloads?.find((workload) => workload.id === workloadId);
+  const current = workloads.find((workload) => workload.id === workloadId);
   return (
     <Slot
       name="Workload"
@@ -177,7 +177,7 @@ function WorkloadSlot() {
       {...(current ? { more: current.items.length === 1 ? '1 item' : `${current.items.length} items` } : {})}
     >
       {(close) => [
-        ...(workloads ?? []).map((workload) => (
+        ...workloads.map((workload) => (
           <MenuItem
             key={workload.id}
             selected={workload.id === workloadId}

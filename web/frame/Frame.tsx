@@ -62,7 +62,6 @@ export function Frame() {
 function useFirstChoice(): void {
   const { drives, workloads } = useLibrary();
   useEffect(() => {
-    if (!drives || !workloads) return;
     const { driveIds, workloadId, set } = useContextStore.getState();
     const present = driveIds.filter((id) => drives.some((drive) => drive.id === id));
     if (present.length === 0) set({ driveIds: drives.slice(0, 4).map((drive) => drive.id) });

@@ -1,9 +1,9 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import type { KeptScratchEntry } from '#core/api/wire.ts';
-import type { Problem } from '#core/problem.ts';
-import { bytesText } from '#core/units/format.ts';
+import type { KeptScratchEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { api } from '../api/client.ts';
 import { Heading, ProblemText } from '../kit/words.tsx';
 import { ink } from '../theme/tokens.ts';

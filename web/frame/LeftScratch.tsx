@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import type { LeftScratchEntry } from '#core/api/wire.ts';
-import type { Problem } from '#core/problem.ts';
+import type { LeftScratchEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
 import { Heading, ProblemText } from '../kit/words.tsx';
 import { ink } from '../theme/tokens.ts';

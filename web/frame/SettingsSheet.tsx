@@ -1,11 +1,11 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
 import { SideSheet } from '../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../kit/words.tsx';
-import { useLibrary } from '../state/library.ts';
+import { refresh, useLibrary } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
 import { Backups } from './Backups.tsx';
 import { Browsers } from './Browsers.tsx';
@@ -17,7 +17,7 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
   const [present, setPresent] = useState(false);
   const [asked, setAsked] = useState(false);
   const [problem, setProblem] = useState<string>();
-  const standIns = useLibrary((state) => state.volumes)?.filter((volume) => volume.kind === 'stand-in') ?? [];
+  const standIns = useLibrary((state) => state.volumes).filter((volume) => volume.kind === 'stand-in');
 
   useEffect(() => {
     api.examples().then(
@@ -29,7 +29,7 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
   const remove = async () => {
     try {
       await api.removeExamples();
-      await useLibrary.getState().refresh();
+      await refresh();
       setPresent(false);
     } catch (error) {
       setProblem((error as Problem).detail);

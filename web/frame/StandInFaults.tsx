@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import type { VolumeEntry } from '#core/api/wire.ts';
-import type { Problem } from '#core/problem.ts';
-import { FAULT_KINDS, FAULT_TEXTS, type FaultKind } from '#core/stand-ins/faults.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { FAULT_KINDS, FAULT_TEXTS, type FaultKind } from '#core/4-runs/stand-ins/faults.ts';
 import { api } from '../api/client.ts';
 import { ProblemText } from '../kit/words.tsx';
-import { useLibrary } from '../state/library.ts';
+import { refresh } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A stand-in with what can be switched on in it, folded in until it is asked for. */
@@ -21,7 +21,7 @@ export function StandInFaults({ standIn }: { standIn: VolumeEntry }) {
         standIn.identity.value,
         next.map((one) => ({ kind: one, at: null })),
       );
-      await useLibrary.getState().refresh();
+      await refresh('volumes');
       setProblem(undefined);
     } catch (error) {
       setProblem((error as Problem).detail);

@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState, type ReactNode } from 'react';
-import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
-import { Problem } from '#core/problem.ts';
+import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { ink } from '../theme/tokens.ts';
 import { FieldLines } from './field-lines.tsx';
 import { SideSheet } from './SideSheet.tsx';

@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import { memo, useCallback, useEffect, useRef, type ComponentType, type ReactNode } from 'react';
-import type { Field, FieldErrors, FieldKind, FieldTexts } from '#core/fields/field.ts';
+import type { Field, FieldErrors, FieldKind, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { ChoiceLine, QuantityLine, TextLine, type LineProps } from './form.tsx';
 import { Heading } from './words.tsx';
 

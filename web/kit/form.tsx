@@ -5,9 +5,9 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useId, type ReactNode } from 'react';
-import { bytesText, rateText } from '#core/units/format.ts';
-import { ambiguityOf } from '#core/units/quantity.ts';
-import { bytesTyped } from '#core/units/typable.ts';
+import { bytesText, rateText } from '#core/1-ground/units/format.ts';
+import { ambiguityOf } from '#core/1-ground/units/quantity.ts';
+import { bytesTyped } from '#core/1-ground/units/typable.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A field of a form with its label above it. */

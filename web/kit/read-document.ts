@@ -1,5 +1,5 @@
-import { Problem, badInput } from '#core/problem.ts';
-import { bytesText } from '#core/units/format.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 
 /** Documents beyond this are none of ours. */
 const LARGEST_DOCUMENT_BYTES = 60e6;

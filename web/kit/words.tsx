@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
-import type { Figure } from '#core/units/format.ts';
+import type { Figure } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 
 /** A figure with its unit set smaller. */

@@ -1,7 +1,7 @@
-import type { MaterialAnswer, MaterialFile } from '#core/material/formats/material-format.ts';
-import { readMaterialFiles } from '#core/material/formats/registry.ts';
-import { badInput, Problem } from '#core/problem.ts';
-import type { FrameRate } from '#core/units/frame-rate.ts';
+import type { MaterialAnswer, MaterialFile } from '#core/3-jobs/material/formats/material-format.ts';
+import { readMaterialFiles } from '#core/3-jobs/material/formats/registry.ts';
+import { badInput, Problem } from '#core/1-ground/problem.ts';
+import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
 
 /** What was dropped: files with their places in the folder they came from. */
 export interface MaterialRequest {
@@ -24,7 +24,7 @@ const materialFile = ({ path, file }: MaterialRequest['files'][number]): Materia
   },
   async clip() {
     // The container reader is loaded when the first clip is dropped.
-    const { BlobSource, readClip } = await import('#core/material/read-clip.ts');
+    const { BlobSource, readClip } = await import('#core/3-jobs/material/read-clip.ts');
     return readClip(new BlobSource(file), file.name);
   },
 });

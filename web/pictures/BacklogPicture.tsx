@@ -1,7 +1,7 @@
 import { Area } from 'recharts';
-import type { BacklogCurve } from '#core/verdict/backlog-curve.ts';
-import type { Direction } from '#core/run/direction.ts';
-import { byteUnit, bytesText, formatDuration, formatNumber } from '#core/units/format.ts';
+import type { BacklogCurve } from '#core/5-answers/verdict/backlog-curve.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { byteUnit, bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import type { ReadOutLine } from './kit/Cursor.tsx';

@@ -1,6 +1,6 @@
 import { useState, type MouseEvent } from 'react';
 import { Line } from 'recharts';
-import { formatNumber, formatShare } from '#core/units/format.ts';
+import { formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';

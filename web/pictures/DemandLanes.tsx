@@ -1,5 +1,12 @@
-import type { Demand } from '#core/demand/demand.ts';
-import { figureText, formatBitRate, formatBytes, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import {
+  figureText,
+  formatBitRate,
+  formatBytes,
+  formatDuration,
+  formatNumber,
+  rateText,
+} from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import { LABEL_SIZE, fitText } from './kit/labels.ts';

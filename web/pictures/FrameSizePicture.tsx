@@ -1,6 +1,6 @@
 import { Area } from 'recharts';
-import type { FrameColumn } from '#core/material/material.ts';
-import { byteUnit, bytesText, formatNumber } from '#core/units/format.ts';
+import type { FrameColumn } from '#core/3-jobs/material/material.ts';
+import { byteUnit, bytesText, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { linearSpan } from './kit/scale.ts';

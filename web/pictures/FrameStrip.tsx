@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
-import type { FrameColumns } from '#core/run/run-document.ts';
-import type { FrameFigures, StreamFigures } from '#core/trace/frames.ts';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
+import type { FrameColumns } from '#core/4-runs/run/run-document.ts';
+import type { FrameFigures, StreamFigures } from '#core/4-runs/trace/frames.ts';
+import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart } from './kit/Chart.tsx';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';

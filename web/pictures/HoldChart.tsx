@@ -1,5 +1,5 @@
-import { bytesText, formatDuration } from '#core/units/format.ts';
-import type { Verdict } from '#core/verdict/verdict.ts';
+import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import type { Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, textWidth } from './kit/labels.ts';

@@ -1,7 +1,7 @@
 import { Line } from 'recharts';
-import { bindingText } from '#core/copies/copy-words.ts';
-import { sameBinding, type CopyStretch } from '#core/copies/stretches.ts';
-import { byteUnit, formatNumber, rateText } from '#core/units/format.ts';
+import { bindingText } from '#core/5-answers/copies/copy-words.ts';
+import { sameBinding, type CopyStretch } from '#core/4-runs/trace/copy-stretches.ts';
+import { byteUnit, formatNumber, rateText } from '#core/1-ground/units/format.ts';
 import { ink, type TokenName } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';

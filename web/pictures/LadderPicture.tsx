@@ -1,9 +1,9 @@
 import Box from '@mui/material/Box';
 import { Line } from 'recharts';
-import { ACCESS_ORDERS, type AccessOrder } from '#core/recipes/block-ladder.ts';
-import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import type { LadderRung } from '#core/trace/ladder.ts';
-import { blockText, formatDuration, formatNumber } from '#core/units/format.ts';
+import { ACCESS_ORDERS, type AccessOrder } from '#core/3-jobs/recipes/block-ladder.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import type { LadderRung } from '#core/4-runs/trace/ladder.ts';
+import { blockText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';

@@ -1,6 +1,6 @@
-import type { Direction } from '#core/run/direction.ts';
-import { rateText } from '#core/units/format.ts';
-import type { VerdictWord } from '#core/verdict/verdict.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { rateText } from '#core/1-ground/units/format.ts';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import type { ChartScale } from './kit/Marks.tsx';

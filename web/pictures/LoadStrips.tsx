@@ -1,7 +1,7 @@
-import type { LoadItem } from '#core/demand/loads/load-item.ts';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
-import { staysWithin, type LoadTimes, type PhaseTimes } from '#core/verdict/loads/phase-times.ts';
-import type { VerdictWord } from '#core/verdict/verdict.ts';
+import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { staysWithin, type LoadTimes, type PhaseTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';

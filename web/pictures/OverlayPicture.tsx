@@ -1,7 +1,7 @@
 import { Line } from 'recharts';
-import type { Direction } from '#core/run/direction.ts';
-import type { SupplyCurve } from '#core/trace/supply-curve.ts';
-import { bytesText, byteUnit, formatNumber, rateText } from '#core/units/format.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
+import { bytesText, byteUnit, formatNumber, rateText } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';

@@ -1,7 +1,7 @@
 import { Area, Line } from 'recharts';
-import type { RecordingRows } from '#core/recording/recording.ts';
-import { DIRECTIONS } from '#core/run/direction.ts';
-import { formatNumber } from '#core/units/format.ts';
+import type { RecordingRows } from '#core/3-jobs/recording/recording.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';

@@ -1,7 +1,7 @@
 import Typography from '@mui/material/Typography';
-import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import type { RateSpan } from '#core/supply/evidence.ts';
-import { formatNumber } from '#core/units/format.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart } from './kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';

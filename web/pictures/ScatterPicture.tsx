@@ -1,7 +1,7 @@
 import { memo, useMemo } from 'react';
-import type { FileAction, FileColumns } from '#core/run/run-document.ts';
-import type { FileFigures } from '#core/trace/file-costs.ts';
-import { bytesText, formatDuration, formatNumber } from '#core/units/format.ts';
+import type { FileAction, FileColumns } from '#core/4-runs/run/run-document.ts';
+import type { FileFigures } from '#core/4-runs/trace/file-costs.ts';
+import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart } from './kit/Chart.tsx';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';

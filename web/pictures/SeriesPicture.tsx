@@ -1,11 +1,11 @@
 import Box from '@mui/material/Box';
 import { Line } from 'recharts';
-import { sumOf } from '#core/demand/series/frame-bytes.ts';
-import type { SeriesWork } from '#core/demand/series/pipeline.ts';
-import { rateForShare, secondsAtRate } from '#core/demand/series/pipeline.ts';
-import { formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
-import { LITTLE_SHARE } from '#core/verdict/series/series-words.ts';
-import type { SeriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
+import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import type { SeriesWork } from '#core/3-jobs/demand/series/pipeline.ts';
+import { rateForShare, secondsAtRate } from '#core/3-jobs/demand/series/pipeline.ts';
+import { formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { LITTLE_SHARE } from '#core/5-answers/verdict/series/series-words.ts';
+import type { SeriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';

@@ -1,7 +1,9 @@
 import type { ComponentType } from 'react';
+import type { LoaderFunction } from 'react-router';
 import type { IconName } from '../frame/icons.tsx';
 
-export type Load = () => Promise<{ Component: ComponentType }>;
+/** A place as it is loaded: its page, and what that needs from the server. */
+export type Load = () => Promise<{ Component: ComponentType; loader?: LoaderFunction }>;
 
 /** A place: one of the seven stations of the job, with its own address. */
 export interface Place {

@@ -1,4 +1,4 @@
-import type { Sizing } from '#core/sizing/project.ts';
+import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import type { SizingReply, SizingRequest } from './sizing-worker.ts';
 
 /**

@@ -1,12 +1,17 @@
-import { Problem } from '#core/problem.ts';
-import { buildCode, parseBuildCode, type Build } from '#core/sizing/builds.ts';
-import { efficientBuildsCsv } from '#core/sizing/builds-csv.ts';
-import { explainBuild, type ExplainedBuild } from '#core/sizing/explain.ts';
-import type { Sizing } from '#core/sizing/project.ts';
-import { searchProject, type BuildSet, type ProjectResult, type StoreResult } from '#core/sizing/project-search.ts';
-import { CONSTRAINTS, type Constraint, type SizingResult } from '#core/sizing/search.ts';
-import { shoppingList, type ShoppingLine } from '#core/sizing/shopping.ts';
-import type { StoreId } from '#core/sizing/stores.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { buildCode, parseBuildCode, type Build } from '#core/5-answers/sizing/builds.ts';
+import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
+import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
+import type { Sizing } from '#core/5-answers/sizing/project.ts';
+import {
+  searchProject,
+  type BuildSet,
+  type ProjectResult,
+  type StoreResult,
+} from '#core/5-answers/sizing/project-search.ts';
+import { CONSTRAINTS, type Constraint, type SizingResult } from '#core/5-answers/sizing/search.ts';
+import { shoppingList, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
+import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 
 /** What the page asks for: a search first, then builds to explain, and tables. */
 export type SizingRequest =

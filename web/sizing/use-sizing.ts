@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Sizing } from '#core/sizing/project.ts';
-import type { StoreId } from '#core/sizing/stores.ts';
+import type { Sizing } from '#core/5-answers/sizing/project.ts';
+import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import { SizingClient } from './sizing-client.ts';
 import type { ShownBuild, SizingFound, SizingReply } from './sizing-worker.ts';
 

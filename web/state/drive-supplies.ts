@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
-import type { DriveCard, VolumeEntry } from '#core/api/wire.ts';
-import type { Problem } from '#core/problem.ts';
-import { supplyOf, type Profile, type Supply } from '#core/supply/profile.ts';
-import { usableBytes } from '#core/supply/room.ts';
+import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { supplyOf, type Profile, type Supply } from '#core/4-runs/supply/profile.ts';
+import { usableBytes } from '#core/4-runs/supply/room.ts';
 import { useContextStore } from './context.ts';
 import { useProfiles } from './judged.ts';
 import { useLibrary } from './library.ts';
@@ -18,8 +18,8 @@ export interface DriveSupply {
 }
 
 /** Free bytes of a drive less the reserve; null while it is not attached. */
-export function roomOn(volumes: readonly VolumeEntry[] | undefined, driveId: string): number | null {
-  const volume = volumes?.find((one) => one.driveId === driveId);
+export function roomOn(volumes: readonly VolumeEntry[], driveId: string): number | null {
+  const volume = volumes.find((one) => one.driveId === driveId);
   return volume ? usableBytes(volume.freeBytes) : null;
 }
 
@@ -31,7 +31,7 @@ export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSu
     () =>
       new Map(
         Object.entries(profiles).flatMap(([id, [latest]]) => {
-          const card = drives?.find((one) => one.id === id);
+          const card = drives.find((one) => one.id === id);
           if (!card) return [];
           return [[id, { profile: latest, supply: latest ? supplyOf(latest) : supplyOf({ drive: card, runs: [] }) }]];
         }),
@@ -41,7 +41,7 @@ export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSu
   const known = useMemo(
     () =>
       driveIds
-        .map((id) => drives?.find((drive) => drive.id === id))
+        .map((id) => drives.find((drive) => drive.id === id))
         .filter((drive) => drive !== undefined)
         .map((card): DriveSupply => {
           const { profile, supply } = supplies.get(card.id) ?? {};
@@ -60,7 +60,7 @@ export function useComparedDrives(): { drives: DriveSupply[]; problem: Problem |
   const driveIds = useContextStore((state) => state.driveIds);
   const drives = useLibrary((state) => state.drives);
   const ids = useMemo(
-    () => (driveIds.length >= 2 ? driveIds : (drives ?? []).map((drive) => drive.id)).slice(0, MOST_DRIVES),
+    () => (driveIds.length >= 2 ? driveIds : drives.map((drive) => drive.id)).slice(0, MOST_DRIVES),
     [driveIds, drives],
   );
   return useDriveSupplies(ids);

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Workload } from '#core/demand/workload.ts';
-import { Problem } from '#core/problem.ts';
-import type { Profile } from '#core/supply/profile.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { Profile } from '#core/4-runs/supply/profile.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
 import { useLibrary } from './library.ts';
@@ -10,7 +10,7 @@ import { useLibrary } from './library.ts';
 export function useWorkload(): Workload | undefined {
   const workloads = useLibrary((state) => state.workloads);
   const workloadId = useContextStore((state) => state.workloadId);
-  return workloads?.find((workload) => workload.id === workloadId);
+  return workloads.find((workload) => workload.id === workloadId);
 }
 
 type Judging = typeof import('./judging.ts');
@@ -29,12 +29,12 @@ export function useJudging(): Judging | undefined {
   return judging;
 }
 
-/** Profiles of several drives, by their ids; asked for again when the list of runs changes. */
+/** Profiles of several drives, by their ids; asked for again when a run or a card changes. */
 export function useProfiles(driveIds: readonly string[]): {
   profiles: Record<string, Profile[]>;
   problem: Problem | undefined;
 } {
-  const runs = useLibrary((state) => state.runs);
+  const { runs, drives } = useLibrary();
   const [profiles, setProfiles] = useState<Record<string, Profile[]>>({});
   const [problem, setProblem] = useState<Problem>();
   const key = useMemo(() => [...driveIds].sort().join(' '), [driveIds]);
@@ -52,6 +52,6 @@ export function useProfiles(driveIds: readonly string[]): {
     return () => {
       left = true;
     };
-  }, [key, runs]);
+  }, [key, runs, drives]);
   return { profiles, problem };
 }

@@ -1,8 +1,8 @@
-import type { Workload } from '#core/demand/workload.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { profileRunOf, supplyOf, type Supply } from '#core/supply/profile.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
-import { judgeWorkload, type JudgedItem } from '#core/verdict/judge-workload.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { profileRunOf, supplyOf, type Supply } from '#core/4-runs/supply/profile.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
+import { judgeWorkload, type JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 
 /** The supply that one run alone makes. */
 export function supplyOfRun(run: RunDocument, summary: RunSummary): Supply {

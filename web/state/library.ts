@@ -1,43 +1,92 @@
 import { create } from 'zustand';
-import type { DriveCard, RunListEntry, VolumeEntry } from '#core/api/wire.ts';
-import type { Workload } from '#core/demand/workload.ts';
-import type { Project } from '#core/sizing/project.ts';
-import { Problem } from '#core/problem.ts';
+import type { DriveCard, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { Project } from '#core/5-answers/sizing/project.ts';
 import { api } from '../api/client.ts';
 
-/** What the server keeps, as last asked for. Undefined until the first answer. */
-interface Library {
-  volumes: VolumeEntry[] | undefined;
-  drives: DriveCard[] | undefined;
-  workloads: Workload[] | undefined;
-  runs: RunListEntry[] | undefined;
-  projects: Project[] | undefined;
-  problem: Problem | undefined;
-  refresh: () => Promise<void>;
+/** What the server keeps. */
+interface Lists {
+  volumes: VolumeEntry[];
+  drives: DriveCard[];
+  workloads: Workload[];
+  runs: RunListEntry[];
+  projects: Project[];
 }
 
-export const useLibrary = create<Library>()((set) => ({
-  volumes: undefined,
-  drives: undefined,
-  workloads: undefined,
-  runs: undefined,
-  projects: undefined,
+export type ListName = keyof Lists;
+
+const LIST_NAMES: readonly ListName[] = ['volumes', 'drives', 'workloads', 'runs', 'projects'];
+
+/** Lists as last asked for; nothing is drawn before they are there. And why they could not be asked for again. */
+interface Library extends Lists {
+  areLoaded: boolean;
+  problem: Problem | undefined;
+}
+
+export const useLibrary = create<Library>()(() => ({
+  volumes: [],
+  drives: [],
+  workloads: [],
+  runs: [],
+  projects: [],
+  areLoaded: false,
   problem: undefined,
-  async refresh() {
-    try {
-      const [volumes, drives, workloads, runs, projects] = await Promise.all([
-        api.volumes(),
-        api.drives(),
-        api.workloads(),
-        api.runs(),
-        api.projects(),
-      ]);
-      set({ volumes, drives, workloads, runs, projects, problem: undefined });
-    } catch (error) {
-      set({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
-    }
-  },
 }));
+
+/** Lists as the server has them now. A list that did not change stays the same, so that nothing is drawn anew for it. */
+async function ask(names: readonly ListName[]): Promise<void> {
+  const answers = await Promise.all(names.map(async (name) => [name, await api[name]()] as const));
+  const before = useLibrary.getState();
+  const changed = answers.filter(([name, list]) => JSON.stringify(list) !== JSON.stringify(before[name]));
+  useLibrary.setState({ ...(Object.fromEntries(changed) as Partial<Lists>), areLoaded: true, problem: undefined });
+}
+
+/** Asks again for lists that something changed, all of them where none is named; a failure is told above the place. */
+export async function refresh(...names: ListName[]): Promise<void> {
+  try {
+    await ask(names.length > 0 ? names : LIST_NAMES);
+  } catch (error) {
+    useLibrary.setState({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
+  }
+}
+
+/** One question for all who wait for the lists. */
+let loading: Promise<void> | undefined;
+
+/**
+ * Asks for all lists, unless they are there.
+ * @throws Problem when the server does not answer
+ */
+export async function ensureLists(): Promise<null> {
+  if (!useLibrary.getState().areLoaded) await (loading ??= ask(LIST_NAMES).finally(() => (loading = undefined)));
+  return null;
+}
+
+/**
+ * Loader of a place with one of a list in its address.
+ * @param list where it is looked for
+ * @param param its name in the address
+ * @param what it is, for the sentence when it is gone
+ * @throws Problem `gone`
+ */
+export function loaderOf(list: 'drives' | 'workloads' | 'projects', param: string, what: string) {
+  return async ({ params }: { params: Record<string, string | undefined> }): Promise<null> => {
+    const id = params[param];
+    if (id === undefined) return null;
+    await ensureLists();
+    if (useLibrary.getState()[list].some((one) => one.id === id)) return null;
+    throw goneProblem(what);
+  };
+}
+
+/** Says that what an address names is not here. */
+export const goneProblem = (what: string): Problem =>
+  new Problem(
+    'gone',
+    `This ${what} is not here. It may have been deleted, or the address comes from another machine.`,
+    { status: 404 },
+  );
 
 /** The project of an address in Sizing: the one it names, else the first. */
 export const projectAt = (projects: readonly Project[], projectId: string | undefined): Project | undefined =>

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
-import type { ActiveRun, LiveMessage } from '#core/api/wire.ts';
+import type { ActiveRun, LiveMessage } from '#core/6-exchange/api/wire.ts';
 import { listen } from '../api/feed.ts';
-import { useLibrary } from './library.ts';
+import { refresh } from './library.ts';
 
 /** Runs that go on or wait, from the server's live feed. */
 interface Live {
@@ -13,6 +13,7 @@ export const useLive = create<Live>()(() => ({ active: [], connected: true }));
 
 /** Follows the live feed for as long as the page is open. */
 export function followLiveFeed(): () => void {
+  let wasConnected = false;
   // What ended while the page was hidden was not heard: the list of runs is asked for again on coming back.
   return listen<LiveMessage>(
     '/live',
@@ -25,13 +26,15 @@ export function followLiveFeed(): () => void {
         if (message.type === 'progress') {
           active = active.map((run) => (run.runId === message.runId ? { ...run, progress: message.progress } : run));
         }
-        if (message.type === 'event' && message.event.type === 'ended') void useLibrary.getState().refresh();
+        if (message.type === 'event' && message.event.type === 'ended') void refresh('runs', 'drives', 'volumes');
       }
       if (active !== before) useLive.setState({ active });
     },
     (connected) => {
       useLive.setState({ connected });
-      if (connected) void useLibrary.getState().refresh();
+      // The page has just loaded all lists; only a run may have ended before this feed told of it.
+      if (connected) void (wasConnected ? refresh() : refresh('runs'));
+      wasConnected ||= connected;
     },
   );
 }

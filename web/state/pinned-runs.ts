@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
-import { recipeKindById } from '#core/recipes/registry.ts';
-import { supplyOf } from '#core/supply/profile.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { supplyOf } from '#core/4-runs/supply/profile.ts';
 import { useContextStore } from './context.ts';
 import { useDriveSupplies, type DriveSupply } from './drive-supplies.ts';
 import { useLibrary } from './library.ts';
@@ -10,7 +10,7 @@ export function usePinnedRuns(): DriveSupply[] {
   const pinnedRunIds = useContextStore((state) => state.pinnedRunIds);
   const runs = useLibrary((state) => state.runs);
   const pinned = useMemo(
-    () => pinnedRunIds.flatMap((id) => runs?.find(({ run }) => run.id === id)?.run ?? []),
+    () => pinnedRunIds.flatMap((id) => runs.find(({ run }) => run.id === id)?.run ?? []),
     [pinnedRunIds, runs],
   );
   const driveIds = useMemo(() => [...new Set(pinned.map(({ drive }) => drive.id))], [pinned]);

@@ -1,9 +1,15 @@
-import { Problem } from '#core/problem.ts';
-import { PLAIN_MATERIAL } from '#core/sizing/material.ts';
-import { USUAL_POLICY, planOfSizing, type Project, type Sizing, type SizingPlan } from '#core/sizing/project.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { PLAIN_MATERIAL } from '#core/5-answers/sizing/material.ts';
+import {
+  USUAL_POLICY,
+  planOfSizing,
+  type Project,
+  type Sizing,
+  type SizingPlan,
+} from '#core/5-answers/sizing/project.ts';
 import { api } from '../api/client.ts';
 import { freeName } from './free-name.ts';
-import { useLibrary } from './library.ts';
+import { refresh, useLibrary } from './library.ts';
 
 /** Changes to projects: kept by the server, then read again. */
 
@@ -23,7 +29,7 @@ const FIRST_PLAN: SizingPlan = {
 };
 export const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN, drives: [] };
 
-const names = (): string[] => (useLibrary.getState().projects ?? []).map(({ plan }) => plan.name);
+const names = (): string[] => useLibrary.getState().projects.map(({ plan }) => plan.name);
 
 /** What became of it: the project's id, or the server's sentence. */
 export type Kept = { id: string; problem?: never } | { id?: never; problem: string };
@@ -31,7 +37,7 @@ export type Kept = { id: string; problem?: never } | { id?: never; problem: stri
 async function kept(id: string, send: () => Promise<unknown>): Promise<Kept> {
   try {
     await send();
-    await useLibrary.getState().refresh();
+    await refresh('projects');
     return { id };
   } catch (error) {
     return { problem: error instanceof Problem ? error.detail : String(error) };

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
-import type { Material } from '#core/sizing/material.ts';
-import type { SizingPolicy } from '#core/sizing/project.ts';
+import type { Material } from '#core/5-answers/sizing/material.ts';
+import type { SizingPolicy } from '#core/5-answers/sizing/project.ts';
 
 /** What was changed of a project on its picture, its sliders or the context strip, and is not kept yet. */
 interface Edits {

@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
-import type { RunFeedMessage } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { applyRunEvent } from '#core/run/run-events.ts';
+import type { RunFeedMessage } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { applyRunEvent } from '#core/4-runs/run/run-events.ts';
 import { api } from '../api/client.ts';
 import { listen } from '../api/feed.ts';
 
@@ -26,8 +26,11 @@ const showMilliseconds = (run: RunDocument): number => Math.min(1000, run.sample
 
 const NOTHING: FollowedRun = { run: undefined, revision: 0, settledRevision: 0, problem: undefined };
 
-/** A run by its id, followed live while it goes on. */
-export function useRun(runId: string | undefined): FollowedRun {
+/**
+ * A run by its id, followed live while it goes on.
+ * @param opened the run, where it was asked for already
+ */
+export function useRun(runId: string | undefined, opened?: RunDocument): FollowedRun {
   const [followed, setFollowed] = useState<FollowedRun & { runId?: string }>(NOTHING);
   const document = useRef<RunDocument | undefined>(undefined);
 
@@ -70,8 +73,7 @@ export function useRun(runId: string | undefined): FollowedRun {
         () => undefined,
       );
     };
-    api
-      .run(runId)
+    (opened ? Promise.resolve(opened) : api.run(runId))
       .then((run) => {
         if (left) return;
         show(run);
@@ -86,7 +88,7 @@ export function useRun(runId: string | undefined): FollowedRun {
       clearTimeout(later);
       stop?.();
     };
-  }, [runId]);
+  }, [runId, opened]);
 
   // The answer to an earlier id is nobody's any more.
   return followed.runId === runId ? followed : NOTHING;

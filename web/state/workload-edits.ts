@@ -1,10 +1,10 @@
-import type { Item } from '#core/demand/items.ts';
-import type { Workload } from '#core/demand/workload.ts';
-import { Problem } from '#core/problem.ts';
+import type { Item } from '#core/3-jobs/demand/items.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
 import { freeName } from './free-name.ts';
-import { useLibrary } from './library.ts';
+import { refresh, useLibrary } from './library.ts';
 
 /**
  * Changes to workloads: shown at once, then kept by the server. What could not be kept is undone
@@ -21,12 +21,12 @@ async function keep(workloads: Workload[], send: () => Promise<unknown>): Outcom
     await send();
     return undefined;
   } catch (error) {
-    await useLibrary.getState().refresh();
+    await refresh('workloads');
     return error instanceof Problem ? error.detail : String(error);
   }
 }
 
-const all = (): Workload[] => useLibrary.getState().workloads ?? [];
+const all = (): Workload[] => useLibrary.getState().workloads;
 const names = (): string[] => all().map((one) => one.name);
 const choose = (workloadId: string | null) => useContextStore.getState().set({ workloadId });
 

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#core/random.ts';
-import { composedEvidence } from '#core/sizing/composed.ts';
-import { copyTime } from '#core/sizing/copy-time.ts';
-import { profileRunOf } from '#core/supply/profile.ts';
+import { randomFrom } from '#core/1-ground/random.ts';
+import { composedEvidence } from '#core/5-answers/sizing/composed.ts';
+import { copyTime } from '#core/5-answers/sizing/copy-time.ts';
+import { profileRunOf } from '#core/4-runs/supply/profile.ts';
 import { supplyFrom } from '#core/testing/curves.ts';
-import { median } from '#core/trace/spread.ts';
+import { median } from '#core/1-ground/numbers/statistics.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { createDevice, type DeviceModel } from '#engine/volumes/stand-in/device.ts';
 import { anyDrive } from '../../support/any-drive.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { TRACE_KINDS, madeTrace, type TraceKind } from '#core/testing/made-traces.ts';
-import { figuresOf } from '#core/trace/figures.ts';
-import { readTrace } from '#core/trace/reading.ts';
+import { figuresOf } from '#core/4-runs/trace/figures.ts';
+import { readTrace } from '#core/4-runs/trace/reading.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 
 /** A thousand seeds of each kind of trace, and of stand-ins, against their known truth. */

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#core/random.ts';
-import { profileRunOf } from '#core/supply/profile.ts';
+import { randomFrom } from '#core/1-ground/random.ts';
+import { profileRunOf } from '#core/4-runs/supply/profile.ts';
 import { demandFrom } from '#core/testing/curves.ts';
-import { framesOf } from '#core/trace/frames.ts';
-import { judgeRun } from '#core/verdict/judge.ts';
-import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
+import { framesOf } from '#core/4-runs/trace/frames.ts';
+import { judgeRun } from '#core/5-answers/verdict/judge.ts';
+import { DEFAULT_POLICY, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { anyDrive } from '../../support/any-drive.ts';
 

@@ -1,7 +1,7 @@
 import { readdirSync } from 'node:fs';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { removeFolder, temporaryFolder } from '../../support/app.ts';
 import { tavrox } from '../../support/cli.ts';
 import { canFail, makeFailingDisk, type FailingDisk } from '../../support/failing-disk.ts';

@@ -13,8 +13,8 @@ import {
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunSummary } from '#core/supply/run-summary.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { removeFolder, root, temporaryFolder } from '../../support/app.ts';
 import { makeBlockDevice, whyNot } from '../../support/block-device.ts';
 import { tavrox } from '../../support/cli.ts';

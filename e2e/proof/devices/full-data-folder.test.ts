@@ -2,9 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { closeSync, mkdtempSync, openSync, rmSync, statfsSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { LiveMessage, RunListEntry } from '#core/api/wire.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { WORKLOAD_VERSION, type Workload } from '#core/demand/workload.ts';
+import type { LiveMessage, RunListEntry } from '#core/6-exchange/api/wire.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { callApi, startApp, type App } from '../../support/app.ts';
 import { whyNot } from '../../support/block-device.ts';
 

@@ -2,10 +2,10 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { parsePhase, phaseLine } from '#core/demand/loads/phase-line.ts';
-import { profileRunOf, readRequests, supplyOf } from '#core/supply/profile.ts';
-import { loadTimes } from '#core/verdict/loads/phase-times.ts';
-import { timesOfReplay } from '#core/verdict/loads/replay-times.ts';
+import { parsePhase, phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
+import { profileRunOf, readRequests, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
+import { timesOfReplay } from '#core/5-answers/verdict/loads/replay-times.ts';
 import { ONCE_MORE, printSecondTries } from '../once-more.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 

@@ -11,7 +11,7 @@ import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVerifyCommand } from '#cli/commands/verify.ts';
-import { HASH_LIST_FOLDER, hashListName } from '#core/copies/hash-list.ts';
+import { HASH_LIST_FOLDER, hashListName } from '#core/5-answers/copies/hash-list.ts';
 import { removeFolder, root, temporaryFolder } from '../../support/app.ts';
 import { extent, holdsForSeconds } from '../extent.ts';
 import { goodFiles } from './good-files.ts';

@@ -1,7 +1,7 @@
-import { hashListXml } from '#core/copies/hash-list.ts';
-import { WORKLOAD_VERSION } from '#core/demand/workload.ts';
-import { RECORDING_COLUMNS, RECORDING_VERSION, emptyRows, recordingCsv } from '#core/recording/recording.ts';
-import { profileRunOf, profilesOf } from '#core/supply/profile.ts';
+import { hashListXml } from '#core/5-answers/copies/hash-list.ts';
+import { WORKLOAD_VERSION } from '#core/3-jobs/demand/workload.ts';
+import { RECORDING_COLUMNS, RECORDING_VERSION, emptyRows, recordingCsv } from '#core/3-jobs/recording/recording.ts';
+import { profileRunOf, profilesOf } from '#core/4-runs/supply/profile.ts';
 import { CONTAINERS, madeClip } from '#core/testing/made-clips.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { sizingOf } from '#core/testing/sizing-of.ts';

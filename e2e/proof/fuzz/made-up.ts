@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { JsonSchema } from '#core/schema/json-schema.ts';
+import type { JsonSchema } from '#core/1-ground/schema/json-schema.ts';
 
 /**
  * Values that are as a schema asks for, and values that are nearly so. Whoever finds one that does harm can make it

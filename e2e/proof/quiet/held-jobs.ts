@@ -1,13 +1,13 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Demand } from '#core/demand/demand.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { profileRunOf } from '#core/supply/profile.ts';
-import type { Evidence } from '#core/supply/evidence.ts';
+import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { profileRunOf } from '#core/4-runs/supply/profile.ts';
+import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { demandFrom } from '#core/testing/curves.ts';
-import { framesOf } from '#core/trace/frames.ts';
-import { judgeRun } from '#core/verdict/judge.ts';
-import { DEFAULT_POLICY, type Verdict } from '#core/verdict/verdict.ts';
+import { framesOf } from '#core/4-runs/trace/frames.ts';
+import { judgeRun } from '#core/5-answers/verdict/judge.ts';
+import { DEFAULT_POLICY, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 import { ONCE_MORE, printSecondTries } from '../once-more.ts';
 

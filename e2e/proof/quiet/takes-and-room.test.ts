@@ -1,11 +1,11 @@
 import { statfsSync } from 'node:fs';
 import { expect, it } from 'vitest';
-import { profileRunOf } from '#core/supply/profile.ts';
-import { usableBytes } from '#core/supply/room.ts';
+import { profileRunOf } from '#core/4-runs/supply/profile.ts';
+import { usableBytes } from '#core/4-runs/supply/room.ts';
 import { supplyFrom } from '#core/testing/curves.ts';
-import { framesOf } from '#core/trace/frames.ts';
-import { judge, judgeRun } from '#core/verdict/judge.ts';
-import { DEFAULT_POLICY } from '#core/verdict/verdict.ts';
+import { framesOf } from '#core/4-runs/trace/frames.ts';
+import { judge, judgeRun } from '#core/5-answers/verdict/judge.ts';
+import { DEFAULT_POLICY } from '#core/5-answers/verdict/verdict.ts';
 import { FRAME_BYTES, breakOf, demandOf, firstDropped, inSeconds, jobsOnLevels, onHeldDevice } from './held-jobs.ts';
 
 onHeldDevice('takes', (rig, tell) => {

@@ -1,4 +1,4 @@
-import type { Emit } from '#core/run/run-events.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import type { SessionFiles } from '#engine/volumes/real/files.ts';

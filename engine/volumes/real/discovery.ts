@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { basename } from 'node:path';
-import type { Identity, Medium } from '#core/run/drive-and-volume.ts';
+import type { Identity, Medium } from '#core/4-runs/run/drive-and-volume.ts';
 import { deviceFactsOf, networkHops, type DeviceFacts } from '#engine/volumes/real/device-facts.ts';
 import { isMemoryFilesystem, isNetworkFilesystem, parseMounts, type Mount } from '#engine/volumes/real/mounts.ts';
 import { readSystemLists, volumesFromLists } from '#engine/volumes/real/other-systems.ts';

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { walkFolder, type WalkControl } from '#engine/folders/walk.ts';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 
 /** A file that can be read for *Existing material*: whole pages of it. */
 export interface FoundFile {

@@ -1,5 +1,5 @@
-import { Problem } from '#core/problem.ts';
-import type { Direction } from '#core/run/direction.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { systemWords, whatHappened } from '#engine/system-words.ts';
 import type { WorkerFailure } from '#engine/volumes/real/io-protocol.ts';
 

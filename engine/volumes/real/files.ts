@@ -1,6 +1,6 @@
 import { closeSync, constants, fdatasync, ftruncate, openSync } from 'node:fs';
 import { promisify } from 'node:util';
-import type { IoMode } from '#core/run/run-document.ts';
+import type { IoMode } from '#core/4-runs/run/run-document.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG, bypassCache } from '#engine/volumes/real/cache-bypass.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';

@@ -1,10 +1,10 @@
 import { accessSync, constants, realpathSync, statSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import { dirname, isAbsolute, normalize } from 'node:path';
-import type { FolderList } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
-import { bytesText } from '#core/units/format.ts';
-import { reserveBytes, usableBytes } from '#core/supply/room.ts';
+import type { FolderList } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
+import { reserveBytes, usableBytes } from '#core/4-runs/supply/room.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
-import { emptyFrames } from '#core/run/run-document.ts';
-import type { Emit } from '#core/run/run-events.ts';
+import { emptyFrames } from '#core/4-runs/run/run-document.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { pacedStreams, type PacedStream } from '#engine/volumes/frame-plan.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';

@@ -1,8 +1,8 @@
-import { BUCKET_COUNT } from '#core/run/histogram.ts';
-import type { AccessOrder } from '#core/recipes/block-ladder.ts';
-import type { DataKind } from '#core/recipes/option-fields.ts';
-import type { Direction } from '#core/run/direction.ts';
-import type { FileAction } from '#core/run/run-document.ts';
+import { BUCKET_COUNT } from '#core/4-runs/run/histogram.ts';
+import type { AccessOrder } from '#core/3-jobs/recipes/block-ladder.ts';
+import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { FileAction } from '#core/4-runs/run/run-document.ts';
 import type { CopyMessage } from '#engine/volumes/real/copy/copy-protocol.ts';
 import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
 

@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
-import { BUCKET_COUNT } from '#core/run/histogram.ts';
-import { Problem } from '#core/problem.ts';
+import { BUCKET_COUNT } from '#core/4-runs/run/histogram.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import {
   CONTROL,
   STAT,

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { BUCKET_COUNT, bucketOf } from '#core/run/histogram.ts';
+import { BUCKET_COUNT, bucketOf } from '#core/4-runs/run/histogram.ts';
 import { makeHashers, runCopy } from '#engine/volumes/real/copy/worker-copy.ts';
 import {
   CONTROL,

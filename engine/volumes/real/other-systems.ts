@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { Systeminformation } from 'systeminformation';
-import { hopOf } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/drive-and-volume.ts';
+import { hopOf } from '#core/2-trade/links/connection.ts';
+import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
 import { UNKNOWN_DEVICE } from '#engine/volumes/real/device-facts.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { isMemoryFilesystem, isNetworkFilesystem } from '#engine/volumes/real/mounts.ts';

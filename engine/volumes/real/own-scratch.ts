@@ -1,4 +1,4 @@
-import type { Emit } from '#core/run/run-events.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import type { Removal } from '#engine/scratch/removal.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import { scratchMoved, volumeGone } from '#engine/volumes/real/failures.ts';

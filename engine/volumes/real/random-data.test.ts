@@ -1,7 +1,7 @@
 import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { randomData, randomDataBytes } from '#engine/volumes/real/random-data.ts';
 
 const BLOCK = 64 * 1024;

@@ -1,5 +1,5 @@
-import { PAGE_BYTES } from '#core/units/page.ts';
-import type { DataKind } from '#core/recipes/option-fields.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
+import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
 
 /** Nothing that compresses in use today looks back further than this within a record. */
 const SMALLEST_POOL = 1024 * 1024;

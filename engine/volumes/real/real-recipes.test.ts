@@ -11,11 +11,11 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { checkOptions } from '#core/recipes/registry.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { applyRunEvent, type RunEvent, type RunProgress } from '#core/run/run-events.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
-import { passesOf } from '#core/trace/passes.ts';
+import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { applyRunEvent, type RunEvent, type RunProgress } from '#core/4-runs/run/run-events.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { passesOf } from '#core/4-runs/trace/passes.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { cleanUpScratch, listKept, removeKept } from '#engine/scratch/left.ts';

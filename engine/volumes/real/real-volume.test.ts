@@ -15,7 +15,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { RunEvent } from '#core/run/run-events.ts';
+import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { checkWritable, listFolders, nearestFolder, resolveFolder } from '#engine/volumes/real/folder.ts';

@@ -1,5 +1,5 @@
 import { dirname } from 'node:path';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';

@@ -1,6 +1,6 @@
-import { Problem } from '#core/problem.ts';
-import { reserveBytes } from '#core/supply/room.ts';
-import { bytesText } from '#core/units/format.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { reserveBytes } from '#core/4-runs/supply/room.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import type { StepControl } from '#engine/volumes/volume.ts';
 

@@ -1,9 +1,9 @@
 import { closeSync, fsyncSync, openSync } from 'node:fs';
-import { emptyFiles } from '#core/run/run-document.ts';
+import { emptyFiles } from '#core/4-runs/run/run-document.ts';
 import { join } from 'node:path';
 import type { Scratch } from '#engine/scratch/scratch.ts';
-import type { Emit } from '#core/run/run-events.ts';
-import { paddedFrameBytes } from '#core/media/frame-stream.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
+import { paddedFrameBytes } from '#core/2-trade/media/frame-stream.ts';
 import type { RealBench } from '#engine/volumes/real/bench.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { folderName, type ScatterMessage } from '#engine/volumes/real/io-protocol.ts';

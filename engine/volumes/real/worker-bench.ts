@@ -1,7 +1,7 @@
 import type { WorkerFailure } from '#engine/volumes/real/io-protocol.ts';
 import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
 import type { WorkerMemory } from '#engine/volumes/real/worker-memory.ts';
-import type { DataKind } from '#core/recipes/option-fields.ts';
+import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
 
 /** What a step needs of the worker it runs in. */
 export interface WorkerBench {

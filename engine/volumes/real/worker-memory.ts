@@ -1,4 +1,4 @@
-import type { DataKind } from '#core/recipes/option-fields.ts';
+import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
 import { randomData, randomDataBytes, type RandomData } from '#engine/volumes/real/random-data.ts';
 
 /** Page-aligned memory of one I/O worker: a pool to write from and a buffer to read into. */

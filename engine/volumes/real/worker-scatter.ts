@@ -1,6 +1,6 @@
 import { closeSync, constants, fsyncSync, openSync, readdirSync, unlinkSync } from 'node:fs';
 import { join } from 'node:path';
-import { paddedFrameBytes } from '#core/media/frame-stream.ts';
+import { paddedFrameBytes } from '#core/2-trade/media/frame-stream.ts';
 import {
   CONTROL,
   fileName,

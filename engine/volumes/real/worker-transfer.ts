@@ -1,7 +1,7 @@
 import { readSync, writeSync } from 'node:fs';
 import { CONTROL, STAT, type Extent, type TransferMessage } from '#engine/volumes/real/io-protocol.ts';
 import { permutation } from '#engine/volumes/real/permutation.ts';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { type PageMismatch } from '#engine/volumes/real/random-data.ts';
 import { failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
 

@@ -1,4 +1,4 @@
-import type { Emit } from '#core/run/run-events.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import type { Device } from '#engine/volumes/stand-in/device.ts';
 import type { Faulty } from '#engine/volumes/stand-in/faulty.ts';
 import type { StepControl } from '#engine/volumes/volume.ts';

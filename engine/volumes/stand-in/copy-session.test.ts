@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { copySentence } from '#core/copies/copy-words.ts';
-import { predictCopy } from '#core/copies/predict.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { copyFiguresOf } from '#core/trace/copied.ts';
+import { copySentence } from '#core/5-answers/copies/copy-words.ts';
+import { predictCopy } from '#core/5-answers/copies/predict.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { copyFiguresOf } from '#core/4-runs/trace/copied.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
 import { pairsOff, predictedSeconds, profileOf, standInById as standIn } from '#engine/testing/copied-drives.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';

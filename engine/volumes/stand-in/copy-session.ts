@@ -1,9 +1,9 @@
 import { setImmediate as nextTurn, setTimeout as wait } from 'node:timers/promises';
-import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg } from '#core/run/copy-record.ts';
-import type { Direction } from '#core/run/direction.ts';
-import type { Emit } from '#core/run/run-events.ts';
-import type { Fault } from '#core/stand-ins/faults.ts';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { DIFFERS_DETAIL, openCopyLeg, type CopyLeg } from '#core/4-runs/run/copy-record.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';

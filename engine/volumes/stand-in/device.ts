@@ -1,8 +1,8 @@
-import type { AccessOrder } from '#core/recipes/block-ladder.ts';
-import { normalFrom, randomFrom } from '#core/random.ts';
-import type { Direction } from '#core/run/direction.ts';
-import { faultAt, type Fault } from '#core/stand-ins/faults.ts';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import type { AccessOrder } from '#core/3-jobs/recipes/block-ladder.ts';
+import { normalFrom, randomFrom } from '#core/1-ground/random.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { faultAt, type Fault } from '#core/4-runs/stand-ins/faults.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 
 /** What makes one stand-in differ from another. Rates in bytes per second; null parts do not apply. */
 export interface DeviceModel {

@@ -1,9 +1,9 @@
-import { Problem } from '#core/problem.ts';
-import type { Mismatch } from '#core/run/run-events.ts';
-import { faultAt, type Fault } from '#core/stand-ins/faults.ts';
-import { bytesText } from '#core/units/format.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { Mismatch } from '#core/4-runs/run/run-events.ts';
+import { faultAt, type Fault } from '#core/4-runs/stand-ins/faults.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import type { TransferStep } from '#engine/volumes/volume.ts';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 
 /** Faults of a stand-in that end a transfer or spoil what is read, as a real drive's do. */
 export interface Faulty {

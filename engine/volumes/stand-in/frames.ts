@@ -1,6 +1,6 @@
-import { DEFAULT_BLOCK_BYTES } from '#core/recipes/option-fields.ts';
-import { emptyFrames } from '#core/run/run-document.ts';
-import type { Emit } from '#core/run/run-events.ts';
+import { DEFAULT_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
+import { emptyFrames } from '#core/4-runs/run/run-document.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { pacedStreams, playedBytes, type PacedStream } from '#engine/volumes/frame-plan.ts';
 import type { StandInBench } from '#engine/volumes/stand-in/bench.ts';
 import { framesEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';

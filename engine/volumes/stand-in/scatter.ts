@@ -1,6 +1,6 @@
-import { paddedFrameBytes } from '#core/media/frame-stream.ts';
-import { emptyFiles } from '#core/run/run-document.ts';
-import type { Emit } from '#core/run/run-events.ts';
+import { paddedFrameBytes } from '#core/2-trade/media/frame-stream.ts';
+import { emptyFiles } from '#core/4-runs/run/run-document.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
 import type { StandInBench } from '#engine/volumes/stand-in/bench.ts';
 import { filesEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import { NOTHING_MOVED, type ScatterStep, type StepControl, type StepOutcome } from '#engine/volumes/volume.ts';

@@ -1,7 +1,7 @@
 import { setImmediate as nextTurn, setTimeout as wait } from 'node:timers/promises';
-import { BUCKET_COUNT, bucketOf } from '#core/run/histogram.ts';
-import type { Emit } from '#core/run/run-events.ts';
-import { faultAt, type Fault } from '#core/stand-ins/faults.ts';
+import { BUCKET_COUNT, bucketOf } from '#core/4-runs/run/histogram.ts';
+import type { Emit } from '#core/4-runs/run/run-events.ts';
+import { faultAt, type Fault } from '#core/4-runs/stand-ins/faults.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';
 import { faultyOf } from '#engine/volumes/stand-in/faulty.ts';

@@ -1,8 +1,8 @@
-import type { Connection } from '#core/links/connection.ts';
-import { hopOf } from '#core/links/connection.ts';
-import { Problem } from '#core/problem.ts';
-import type { Fault } from '#core/stand-ins/faults.ts';
-import { faultAt } from '#core/stand-ins/faults.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
+import { hopOf } from '#core/2-trade/links/connection.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
+import { faultAt } from '#core/4-runs/stand-ins/faults.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
 import { openStandInCopy, type StandInEnd } from '#engine/volumes/stand-in/copy-session.ts';

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { blockLadderOptionsSchema, rungsOf } from '#core/recipes/block-ladder.ts';
-import { RECIPE_KINDS, checkOptions } from '#core/recipes/registry.ts';
-import { recipeKindById } from '#core/recipes/registry.ts';
-import { runDocumentSchema, type RunDocument } from '#core/run/run-document.ts';
-import { FAULT_KINDS } from '#core/stand-ins/faults.ts';
-import { summaryOf } from '#core/supply/run-summary.ts';
-import { passesOf } from '#core/trace/passes.ts';
+import { blockLadderOptionsSchema, rungsOf } from '#core/3-jobs/recipes/block-ladder.ts';
+import { RECIPE_KINDS, checkOptions } from '#core/3-jobs/recipes/registry.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { runDocumentSchema, type RunDocument } from '#core/4-runs/run/run-document.ts';
+import { FAULT_KINDS } from '#core/4-runs/stand-ins/faults.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { passesOf } from '#core/4-runs/trace/passes.ts';
 import { checkRun } from '#engine/run/runner.ts';
 import { simulateRun, simulationRequest, type Simulation } from '#engine/run/simulate.ts';
 import { STAND_INS, type StandIn } from '#engine/volumes/stand-in/catalogue.ts';

@@ -1,7 +1,7 @@
 import { Area } from 'recharts';
-import { dateText, dayText, daysAWeekText, type Days, type Phase } from '#core/sizing/calendar.ts';
-import type { FillTimeline, Material } from '#core/sizing/material.ts';
-import { byteUnit, formatNumber, type ByteUnits } from '#core/units/format.ts';
+import { dateText, dayText, daysAWeekText, type Days, type Phase } from '#core/5-answers/sizing/calendar.ts';
+import type { FillTimeline, Material } from '#core/5-answers/sizing/material.ts';
+import { byteUnit, formatNumber, type ByteUnits } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { Chart, STILL } from '../kit/Chart.tsx';
 import { HaloText } from '../kit/HaloText.tsx';

@@ -1,5 +1,5 @@
-import { daysAWeekText, type Days } from '#core/sizing/calendar.ts';
-import type { Material } from '#core/sizing/material.ts';
+import { daysAWeekText, type Days } from '#core/5-answers/sizing/calendar.ts';
+import type { Material } from '#core/5-answers/sizing/material.ts';
 import { ink } from '../../theme/tokens.ts';
 import { LABEL_SIZE, fitText } from '../kit/labels.ts';
 import type { ChartScale } from '../kit/Marks.tsx';

@@ -2,7 +2,7 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { Line } from 'recharts';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { formatNumber } from '#core/units/format.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { Chart, STILL } from './Chart.tsx';
 import { Marks, type Plot } from './Marks.tsx';
 import { RowsChart } from './RowsChart.tsx';

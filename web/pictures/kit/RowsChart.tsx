@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useLayoutEffect, useRef, type ReactNode } from 'react';
 import { CartesianGrid, ComposedChart, XAxis, YAxis } from 'recharts';
-import { formatNumber } from '#core/units/format.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { FONT_FAMILY } from '../../theme/theme.ts';
 import { ink } from '../../theme/tokens.ts';
 import { useSize } from '../../kit/use-size.ts';

@@ -1,4 +1,4 @@
-import type { Direction } from '#core/run/direction.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { ink } from '../../theme/tokens.ts';
 
 /** Writing is ochre and solid, reading periwinkle in long dashes; nothing else has these. */

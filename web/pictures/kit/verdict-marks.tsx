@@ -1,4 +1,4 @@
-import type { VerdictWord } from '#core/verdict/verdict.ts';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink, type TokenName } from '../../theme/tokens.ts';
 
 export const VERDICT_INK: Record<VerdictWord, TokenName> = {

@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import type { RateSpan } from '#core/supply/evidence.ts';
-import type { Direction } from '#core/run/direction.ts';
-import { formatNumber } from '#core/units/format.ts';
+import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { fitText } from '../kit/labels.ts';
 import { Picture } from './Picture.tsx';

@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { formatNumber, formatShare } from '#core/units/format.ts';
+import { formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { LABEL_SIZE, placeLabels, textWidth } from '../kit/labels.ts';
 import { pressable } from '../kit/pressable.ts';

@@ -1,6 +1,6 @@
-import type { Direction } from '#core/run/direction.ts';
-import type { RateSpan } from '#core/supply/evidence.ts';
-import type { VerdictWord } from '#core/verdict/verdict.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { LABEL_SIZE, textWidth } from '../kit/labels.ts';
 import { logSpan, pixelScale, type PictureScale } from '../kit/scale.ts';
 import { MEGABYTE } from '../kit/units.ts';

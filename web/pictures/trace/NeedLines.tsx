@@ -1,5 +1,5 @@
-import { formatNumber } from '#core/units/format.ts';
-import type { VerdictWord } from '#core/verdict/verdict.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../../theme/tokens.ts';
 import { HaloText } from '../kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, placeLabels } from '../kit/labels.ts';

@@ -1,5 +1,5 @@
-import type { Pass } from '#core/trace/passes.ts';
-import { formatNumber } from '#core/units/format.ts';
+import type { Pass } from '#core/4-runs/trace/passes.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { DIRECTION_STYLE } from '../kit/direction-style.ts';
 import type { Plot } from '../kit/Marks.tsx';

@@ -1,4 +1,4 @@
-import { formatNumber } from '#core/units/format.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { Plot } from '../kit/Marks.tsx';
 import { AXIS_HEIGHT, RIBBON_HEIGHT } from './trace-layout.ts';

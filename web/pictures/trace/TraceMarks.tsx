@@ -1,7 +1,7 @@
-import type { TraceAxis } from '#core/trace/decimate.ts';
-import type { Pass } from '#core/trace/passes.ts';
-import type { TraceReading } from '#core/trace/reading.ts';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
+import type { TraceAxis } from '#core/4-runs/trace/decimate.ts';
+import type { Pass } from '#core/4-runs/trace/passes.ts';
+import type { TraceReading } from '#core/4-runs/trace/reading.ts';
+import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import { LABEL_SIZE, fitText } from '../kit/labels.ts';
 import type { Plot } from '../kit/Marks.tsx';

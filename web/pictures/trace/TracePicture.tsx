@@ -1,10 +1,10 @@
 import { useMemo } from 'react';
 import { Area, Line } from 'recharts';
-import type { Direction } from '#core/run/direction.ts';
-import { decimate, type TraceAxis, type TraceColumn } from '#core/trace/decimate.ts';
-import type { Pass } from '#core/trace/passes.ts';
-import type { TraceReading } from '#core/trace/reading.ts';
-import { formatNumber } from '#core/units/format.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { decimate, type TraceAxis, type TraceColumn } from '#core/4-runs/trace/decimate.ts';
+import type { Pass } from '#core/4-runs/trace/passes.ts';
+import type { TraceReading } from '#core/4-runs/trace/reading.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { Chart, STILL } from '../kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from '../kit/direction-style.ts';
 import { HaloText } from '../kit/HaloText.tsx';

@@ -1,5 +1,5 @@
-import type { TraceColumn } from '#core/trace/decimate.ts';
-import type { Pass } from '#core/trace/passes.ts';
+import type { TraceColumn } from '#core/4-runs/trace/decimate.ts';
+import type { Pass } from '#core/4-runs/trace/passes.ts';
 
 /** Pixels of the trace picture that its parts share. */
 export const LABELS = 166;

@@ -1,6 +1,6 @@
-import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import type { TraceColumn } from '#core/trace/decimate.ts';
-import { formatNumber } from '#core/units/format.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import type { TraceColumn } from '#core/4-runs/trace/decimate.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import type { ReadOutLine } from '../kit/Cursor.tsx';
 import { DIRECTION_STYLE } from '../kit/direction-style.ts';
 import { MEGABYTE } from '../kit/units.ts';

@@ -2,11 +2,11 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { copySentence, timesEarly } from '#core/copies/copy-words.ts';
-import { PAYLOAD_FIELDS, USUAL_PAYLOADS, payloadTexts, readPayload } from '#core/copies/payload.ts';
-import { predictCopy, type CopyPrediction, type Payload } from '#core/copies/predict.ts';
-import type { FieldTexts } from '#core/fields/field.ts';
-import { bytesText, formatDuration, formatNumber, rateText } from '#core/units/format.ts';
+import { copySentence, timesEarly } from '#core/5-answers/copies/copy-words.ts';
+import { PAYLOAD_FIELDS, USUAL_PAYLOADS, payloadTexts, readPayload } from '#core/5-answers/copies/payload.ts';
+import { predictCopy, type CopyPrediction, type Payload } from '#core/5-answers/copies/predict.ts';
+import type { FieldTexts } from '#core/1-ground/fields/field.ts';
+import { bytesText, formatDuration, formatNumber, rateText } from '#core/1-ground/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
@@ -51,7 +51,7 @@ export function Component() {
     if (key === 'p' && chosen) useContextStore.getState().toggleDrive(chosen.to);
   });
 
-  if (cards !== undefined && cards.length === 0) {
+  if (cards.length === 0) {
     return (
       <NothingMeasured>
         What a copy between your drives takes will be here, in both directions, with what its first seconds would

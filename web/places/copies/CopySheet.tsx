@@ -2,9 +2,9 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Payload } from '#core/copies/predict.ts';
-import type { FieldTexts } from '#core/fields/field.ts';
-import { Problem } from '#core/problem.ts';
+import type { Payload } from '#core/5-answers/copies/predict.ts';
+import type { FieldTexts } from '#core/1-ground/fields/field.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import {
   copyKind,
   copyOptionsSchema,
@@ -12,15 +12,15 @@ import {
   MEASURED_ONLY,
   MOST_TARGETS,
   type CopyOptions,
-} from '#core/recipes/copy.ts';
-import { optionTexts, readOptions } from '#core/recipes/read-options.ts';
-import { recipeKindById } from '#core/recipes/registry.ts';
+} from '#core/3-jobs/recipes/copy.ts';
+import { optionTexts, readOptions } from '#core/3-jobs/recipes/read-options.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { api } from '../../api/client.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { Choice } from '../../kit/form.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
-import { useLibrary } from '../../state/library.ts';
+import { refresh, useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
 import { EndField, endOn, type ChosenEnd } from './EndField.tsx';
 
@@ -38,7 +38,7 @@ const kind = recipeKindById(copyKind.id);
 
 /** A copy that is really made: from where, to where, what, and how. */
 export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: CopySheetProps) {
-  const volumes = useLibrary((state) => state.volumes) ?? [];
+  const volumes = useLibrary((state) => state.volumes);
   const navigate = useNavigate();
   const volumeOf = (driveId: string | undefined) => volumes.find((one) => one.driveId === driveId);
   const [source, setSource] = useState<ChosenEnd>(() => endOn(volumeOf(fromDriveId) ?? volumes[0]));
@@ -85,7 +85,7 @@ export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: 
         options,
         targets,
       });
-      await useLibrary.getState().refresh();
+      await refresh('runs', 'drives', 'volumes');
       void navigate(`/measure/runs/${id}`);
     } catch (error) {
       setProblem(error instanceof Problem ? error.detail : String(error));

@@ -3,13 +3,13 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { bytesText, count } from '#core/units/format.ts';
-import { bytesTyped } from '#core/units/typable.ts';
+import { bytesText, count } from '#core/1-ground/units/format.ts';
+import { bytesTyped } from '#core/1-ground/units/typable.ts';
 import { api } from '../../api/client.ts';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { ProblemText } from '../../kit/words.tsx';
 import { useLibrary } from '../../state/library.ts';
-import type { FieldTexts } from '#core/fields/field.ts';
+import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { useFolderWork } from './use-folder-work.ts';
 import { EndField, endOn, type ChosenEnd } from './EndField.tsx';
 
@@ -26,7 +26,7 @@ export default function FolderPayload({
   onTexts: (part: FieldTexts) => void;
   onClose: () => void;
 }) {
-  const real = (useLibrary((state) => state.volumes) ?? []).filter(({ kind }) => kind === 'real');
+  const real = useLibrary((state) => state.volumes).filter(({ kind }) => kind === 'real');
   const [end, setEnd] = useState<ChosenEnd>(() => endOn(real[0]));
   const work = useFolderWork<FolderSize, FolderSize>(
     (onMessage, signal) => api.folderPayload(end.volumeId, end.folder, onMessage, signal),

@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import { timesEarly } from '#core/copies/copy-words.ts';
-import type { CopyPrediction } from '#core/copies/predict.ts';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { timesEarly } from '#core/5-answers/copies/copy-words.ts';
+import type { CopyPrediction } from '#core/5-answers/copies/predict.ts';
+import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { VISUALLY_HIDDEN } from '../../kit/words.tsx';
 import { ink } from '../../theme/tokens.ts';
 

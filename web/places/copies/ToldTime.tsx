@@ -1,11 +1,11 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { copyingSeconds } from '#core/copies/copy-words.ts';
-import { predictCopy } from '#core/copies/predict.ts';
-import { parseToldTime, readToldTime, toldTimeFault, type KnownCopy } from '#core/copies/told-time.ts';
-import { sideOf } from '#core/compare/compare-drives.ts';
-import { formatDuration, rateText } from '#core/units/format.ts';
+import { copyingSeconds } from '#core/5-answers/copies/copy-words.ts';
+import { predictCopy } from '#core/5-answers/copies/predict.ts';
+import { parseToldTime, readToldTime, toldTimeFault, type KnownCopy } from '#core/5-answers/copies/told-time.ts';
+import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
+import { formatDuration, rateText } from '#core/1-ground/units/format.ts';
 import { TextLine } from '../../kit/form.tsx';
 import { DoubtText, Fact } from '../../kit/words.tsx';
 import type { DriveSupply } from '../../state/drive-supplies.ts';

@@ -3,8 +3,13 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { isAllAlike, verifiedWords, type VerifiedFolder, type VerifyProgress } from '#core/copies/verified-folder.ts';
-import { bytesText, formatNumber } from '#core/units/format.ts';
+import {
+  isAllAlike,
+  verifiedWords,
+  type VerifiedFolder,
+  type VerifyProgress,
+} from '#core/5-answers/copies/verified-folder.ts';
+import { bytesText, formatNumber } from '#core/1-ground/units/format.ts';
 import { api } from '../../api/client.ts';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
@@ -16,7 +21,7 @@ const MOST_SHOWN = 200;
 
 /** Holds the files of a folder against the media hash list that lies in it; nothing is written. */
 export default function VerifySheet({ onClose }: { onClose: () => void }) {
-  const real = (useLibrary((state) => state.volumes) ?? []).filter(({ kind }) => kind === 'real');
+  const real = useLibrary((state) => state.volumes).filter(({ kind }) => kind === 'real');
   const [end, setEnd] = useState<ChosenEnd>(() => endOn(real[0]));
   const { isGoing, progress, found, problem, start, stop } = useFolderWork<VerifyProgress, VerifiedFolder>(
     (onMessage, signal) => api.verify(end.volumeId, end.folder, onMessage, signal),

@@ -1,5 +1,5 @@
-import type { RunListEntry } from '#core/api/wire.ts';
-import type { CopiedLeg } from '#core/trace/copied.ts';
+import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
+import type { CopiedLeg } from '#core/4-runs/trace/copied.ts';
 
 /** A copy that was really made between two drives. */
 export interface MeasuredCopy {

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { WorkMessage } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { WorkMessage } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 
 /** Long work on a folder, as a sheet shows it. */
 export interface FolderWork<Progress, Found> {

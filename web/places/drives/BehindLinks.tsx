@@ -1,10 +1,10 @@
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
-import { sideOf } from '#core/compare/compare-drives.ts';
-import { bindingHop, type Hop } from '#core/links/connection.ts';
-import { linkChoices } from '#core/links/link-choices.ts';
-import { isHeldByLink, supplyBehind } from '#core/supply/behind.ts';
-import { formatRate, rateText } from '#core/units/format.ts';
+import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
+import { bindingHop, type Hop } from '#core/2-trade/links/connection.ts';
+import { linkChoices } from '#core/2-trade/links/link-choices.ts';
+import { isHeldByLink, supplyBehind } from '#core/4-runs/supply/behind.ts';
+import { formatRate, rateText } from '#core/1-ground/units/format.ts';
 import type { LinkRow } from '../../pictures/LinkRows.tsx';
 import { LinkRows } from '../../pictures/pictures.tsx';
 import { useContextStore } from '../../state/context.ts';

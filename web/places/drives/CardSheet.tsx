@@ -1,9 +1,9 @@
-import type { DriveCard } from '#core/api/wire.ts';
-import { DRIVE_FIELDS, driveTexts, readDrive } from '#core/drives/drive-details.ts';
-import type { FieldTexts } from '#core/fields/field.ts';
+import type { DriveCard } from '#core/6-exchange/api/wire.ts';
+import { DRIVE_FIELDS, driveTexts, readDrive } from '#core/2-trade/drives/drive-details.ts';
+import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { api } from '../../api/client.ts';
 import { KeptFieldsSheet } from '../../kit/KeptFieldsSheet.tsx';
-import { useLibrary } from '../../state/library.ts';
+import { refresh } from '../../state/library.ts';
 
 const read = (texts: FieldTexts) => {
   const { card, errors } = readDrive(texts);
@@ -20,7 +20,7 @@ export default function CardSheet({ card, onClose }: { card: DriveCard; onClose:
       read={read}
       onKeep={async (kept) => {
         await api.changeDrive(card.id, kept);
-        await useLibrary.getState().refresh();
+        await refresh('drives', 'runs');
       }}
       onClose={onClose}
     />

@@ -1,5 +1,5 @@
-import type { SideDifference } from '#core/compare/compare-drives.ts';
-import { bytesText, formatNumber, formatRate, formatShare, orDash } from '#core/units/format.ts';
+import type { SideDifference } from '#core/5-answers/compare/compare-drives.ts';
+import { bytesText, formatNumber, formatRate, formatShare, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
 import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
 import type { ComparedRow } from './compared.ts';

@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { sideOf } from '#core/compare/compare-drives.ts';
-import { changeOverTime, type ChangeOverTime } from '#core/compare/over-time.ts';
-import { bindingHop } from '#core/links/connection.ts';
-import { DIRECTIONS } from '#core/run/direction.ts';
-import { missingParts } from '#core/supply/profile.ts';
-import { bytesText, formatNumber, formatShare, rateText } from '#core/units/format.ts';
+import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
+import { changeOverTime, type ChangeOverTime } from '#core/5-answers/compare/over-time.ts';
+import { bindingHop } from '#core/2-trade/links/connection.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import { missingParts } from '#core/4-runs/supply/profile.ts';
+import { bytesText, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
 import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
@@ -162,7 +162,7 @@ function CardFacts({ drive: { card, profile } }: { drive: DriveSupply }) {
 }
 
 function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: string) => void }) {
-  const drives = useLibrary((state) => state.drives) ?? [];
+  const drives = useLibrary((state) => state.drives);
   return (
     <ChoiceList role="radiogroup" label="Drives" sx={{ mx: -1.5 }}>
       {drives.map(({ id, label, details, medium }) => (

@@ -2,9 +2,9 @@ import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { Direction } from '#core/run/direction.ts';
-import { longestCurve } from '#core/trace/supply-curve.ts';
-import { formatRate } from '#core/units/format.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { longestCurve } from '#core/4-runs/trace/supply-curve.ts';
+import { formatRate } from '#core/1-ground/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
@@ -16,7 +16,7 @@ import { useContextStore } from '../../state/context.ts';
 import { useComparedDrives, useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { usePinnedRuns } from '../../state/pinned-runs.ts';
 import { useWorkload } from '../../state/judged.ts';
-import { useLibrary } from '../../state/library.ts';
+import { loaderOf, useLibrary } from '../../state/library.ts';
 import { CompareTable } from './CompareTable.tsx';
 import { comparedRows } from './compared.ts';
 import { DriveColumn } from './DriveColumn.tsx';
@@ -25,6 +25,8 @@ import { LadderPicture, OverlayPicture, RunLevelsPicture } from '../../pictures/
 const BehindLinks = lazy(() => import('./BehindLinks.tsx'));
 const CardSheet = lazy(() => import('./CardSheet.tsx'));
 
+export const loader = loaderOf('drives', 'driveId', 'drive');
+
 /** Drives: the card of each with everything its runs say, and several held against each other. */
 export function Component() {
   const { driveId } = useParams();
@@ -32,9 +34,7 @@ export function Component() {
   const cards = useLibrary((state) => state.drives);
   const chosen = useContextStore((state) => state.driveIds);
   const id =
-    cards?.find((card) => card.id === driveId)?.id ??
-    cards?.find((card) => card.id === chosen[0])?.id ??
-    cards?.[0]?.id;
+    cards.find((card) => card.id === driveId)?.id ?? cards.find((card) => card.id === chosen[0])?.id ?? cards[0]?.id;
   const ids = useMemo(() => (id === undefined ? [] : [id]), [id]);
   const { drives, problem } = useDriveSupplies(ids);
   const [shown, setShown] = useState<Shown>('one');
@@ -45,7 +45,7 @@ export function Component() {
     if (key === 'p' && id !== undefined) useContextStore.getState().toggleDrive(id);
   });
 
-  if (cards !== undefined && cards.length === 0) {
+  if (cards.length === 0) {
     return (
       <NothingMeasured>
         The first run on a volume makes a card for the drive behind it. What its runs say will be here, beside what its

@@ -1,13 +1,13 @@
-import type { Workload } from '#core/demand/workload.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import {
   compareSides,
   sideOf,
   unequalConditions,
   type ComparedSide,
   type SideDifference,
-} from '#core/compare/compare-drives.ts';
-import type { Direction } from '#core/run/direction.ts';
-import type { VerdictWord } from '#core/verdict/verdict.ts';
+} from '#core/5-answers/compare/compare-drives.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 import { judgedItems } from '../../state/judging.ts';
 

@@ -3,10 +3,10 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { backlogCurve } from '#core/verdict/backlog-curve.ts';
-import { PART_MARK } from '#core/demand/item-kind.ts';
-import { isFootage, itemBehind, type Item } from '#core/demand/items.ts';
-import { TOGETHER_ID } from '#core/verdict/together.ts';
+import { backlogCurve } from '#core/5-answers/verdict/backlog-curve.ts';
+import { PART_MARK } from '#core/3-jobs/demand/item-kind.ts';
+import { isFootage, itemBehind, type Item } from '#core/3-jobs/demand/items.ts';
+import { TOGETHER_ID } from '#core/5-answers/verdict/together.ts';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/form.tsx';
@@ -14,7 +14,7 @@ import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import type { HoldRow } from '../../pictures/HoldChart.tsx';
 import { RateRuler } from '../../pictures/ruler/RateRuler.tsx';
 import { useContextStore } from '../../state/context.ts';
-import type { JudgedItem } from '#core/verdict/judge-workload.ts';
+import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { itemViewOf } from '../workloads/items/registry.tsx';
 import { FitColumn } from './FitColumn.tsx';
 import { ProveAction } from './ProveAction.tsx';
@@ -27,7 +27,7 @@ type Lower = 'items' | 'drives' | 'backlog';
 export function Component() {
   useLinkedContext();
   const { headroomShare, set } = useContextStore();
-  const { drives, workload, ready, problem } = useFit();
+  const { drives, workload, problem } = useFit();
   const [selectedItem, setSelectedItem] = useState<string | null>(null);
   const [selectedDrive, setSelectedDrive] = useState<string | null>(null);
   useShortcuts((key) => {
@@ -36,7 +36,7 @@ export function Component() {
   const [lower, setLower] = useState<Lower>('items');
   const [before, setBefore] = useState<'items' | 'drives'>('items');
 
-  if (ready && drives.length === 0) return <NothingYet />;
+  if (drives.length === 0) return <NothingYet />;
   if (workload === undefined || workload.items.length === 0) return <NoWorkload named={workload?.name} />;
   const drive = drives.find((one) => one.card.id === selectedDrive) ?? drives[0];
   const items = drive?.items ?? [];

@@ -2,18 +2,18 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Demand } from '#core/demand/demand.ts';
-import type { FootageItem } from '#core/demand/footage/footage-item.ts';
-import { Problem } from '#core/problem.ts';
-import { checkOptions, recipeKindById } from '#core/recipes/registry.ts';
-import { streamOfItem } from '#core/demand/footage/footage-streams.ts';
-import { usableBytes } from '#core/supply/room.ts';
-import { bytesText, formatDuration } from '#core/units/format.ts';
-import type { ProvingRun } from '#core/verdict/verdict.ts';
+import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { streamOfItem } from '#core/3-jobs/demand/footage/footage-streams.ts';
+import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import type { ProvingRun } from '#core/5-answers/verdict/verdict.ts';
 import { api } from '../../api/client.ts';
 import { ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
-import { useLibrary } from '../../state/library.ts';
+import { refresh, useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
 
 interface ProveActionProps {
@@ -28,7 +28,7 @@ interface ProveActionProps {
 export function ProveAction({ proving, demand, items, driveId }: ProveActionProps) {
   const navigate = useNavigate();
   const { recipeOptions, folders, set, makeCurrent } = useContextStore();
-  const volume = useLibrary((state) => state.volumes)?.find((one) => one.driveId === driveId);
+  const volume = useLibrary((state) => state.volumes).find((one) => one.driveId === driveId);
   const [problem, setProblem] = useState<string>();
   const kind = recipeKindById(proving.recipe);
   const options = checkOptions(kind, optionsFor(proving, demand, items));
@@ -48,7 +48,7 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
     choose();
     try {
       const { id } = await api.startRun({ volumeId: volume!.id, folder: folder!, recipeId: proving.recipe, options });
-      await useLibrary.getState().refresh();
+      await refresh('runs', 'drives', 'volumes');
       void navigate(`/measure/runs/${id}`);
     } catch (error) {
       setProblem(error instanceof Problem ? error.detail : String(error));

@@ -1,18 +1,17 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Workload } from '#core/demand/workload.ts';
-import type { Problem } from '#core/problem.ts';
-import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import { soundOf, type Evidence, type RateSpan } from '#core/supply/evidence.ts';
-import type { Supply } from '#core/supply/profile.ts';
-import { IN_TURN_ID } from '#core/verdict/in-turn.ts';
-import type { JudgedItem } from '#core/verdict/judge-workload.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import { soundOf, type Evidence, type RateSpan } from '#core/4-runs/supply/evidence.ts';
+import type { Supply } from '#core/4-runs/supply/profile.ts';
+import { IN_TURN_ID } from '#core/5-answers/verdict/in-turn.ts';
+import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import type { RulerLane, RulerPin } from '../../pictures/ruler/ruler-layout.ts';
 import { useContextStore } from '../../state/context.ts';
 import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { judgedItems } from '../../state/judging.ts';
-import { useLibrary } from '../../state/library.ts';
 
 /** One chosen drive with what is known of it and what it means for the workload. */
 export interface FitDrive extends DriveSupply {
@@ -22,15 +21,12 @@ export interface FitDrive extends DriveSupply {
 export interface Fit {
   drives: FitDrive[];
   workload: Workload | undefined;
-  /** Whether the list of drives has come. */
-  ready: boolean;
   problem: Problem | undefined;
 }
 
 /** The verdicts on the chosen workload for the chosen drives. */
 export function useFit(): Fit {
   const { driveIds, headroomShare } = useContextStore();
-  const ready = useLibrary((state) => state.drives !== undefined);
   const workload = useWorkload();
   // Kept apart from the headroom: what a run carried is remembered by its supply.
   const { drives, problem } = useDriveSupplies(driveIds);
@@ -42,7 +38,7 @@ export function useFit(): Fit {
       }),
     [drives, workload, headroomShare],
   );
-  return { drives: judged, workload, ready, problem };
+  return { drives: judged, workload, problem };
 }
 
 /** What is chosen, from the address and into it, so that a link shows the same to somebody else. */

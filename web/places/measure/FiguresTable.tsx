@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import Box from '@mui/material/Box';
-import type { RunFigures } from '#core/trace/figures.ts';
+import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 import type { MeasureView } from './measures/measure-view.ts';
 
 /** Tables taller than this scroll: the picture keeps its place. */

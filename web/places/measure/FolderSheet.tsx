@@ -2,35 +2,35 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
-import type { VolumeEntry } from '#core/api/wire.ts';
-import { recipeKindById } from '#core/recipes/registry.ts';
-import { downgradedHops } from '#core/links/connection.ts';
-import { bytesText } from '#core/units/format.ts';
-import { Problem } from '#core/problem.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { downgradedHops } from '#core/2-trade/links/connection.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../../api/client.ts';
 import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
-import { useLibrary } from '../../state/library.ts';
+import { refresh, useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FolderField } from '../../frame/FolderField.tsx';
 import { volumeFacts, volumeGroups } from './volume-facts.ts';
 
 /** Choosing where to measure: a volume, and on a real one a folder. */
 export default function FolderSheet({ onClose }: { onClose: () => void }) {
-  const { volumes, refresh } = useLibrary();
+  const volumes = useLibrary((state) => state.volumes);
   const { targetVolumeId, folders, recipeId, set, setFolder, makeCurrent } = useContextStore();
   const [volumeId, setVolumeId] = useState(targetVolumeId);
   const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState<string>();
-  const volume = volumes?.find((one) => one.id === volumeId);
+  const volume = volumes.find((one) => one.id === volumeId);
   const path = typed ?? (volume ? (folders[volume.id] ?? volume.mountPoint) : '');
 
   useEffect(() => {
-    void refresh();
-  }, [refresh]);
+    void refresh('volumes');
+  }, []);
 
   const choose = async () => {
     if (!volume) return;

@@ -2,18 +2,18 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useEffect, useMemo, useState, type ReactNode } from 'react';
-import { useNavigate, useParams } from 'react-router';
-import type { RunListEntry } from '#core/api/wire.ts';
-import type { Problem } from '#core/problem.ts';
-import { recipeKindById, type AnyRecipeKind } from '#core/recipes/registry.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { runWords } from '#core/supply/run-words.ts';
+import { useLoaderData, useNavigate, useParams, type LoaderFunctionArgs } from 'react-router';
+import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { recipeKindById, type AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { runWords } from '#core/4-runs/supply/run-words.ts';
 import { api } from '../../api/client.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
-import { useLibrary } from '../../state/library.ts';
+import { refresh, useLibrary } from '../../state/library.ts';
 import { useLive } from '../../state/live.ts';
 import { useRun, type FollowedRun } from '../../state/use-run.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -28,6 +28,10 @@ import { VolumesColumn } from './VolumesColumn.tsx';
 
 const FolderSheet = lazy(() => import('./FolderSheet.tsx'));
 const RecipeSheet = lazy(() => import('./RecipeSheet.tsx'));
+
+/** The run of the address; null where there is none in it. */
+export const loader = ({ params: { runId } }: LoaderFunctionArgs): Promise<RunDocument> | null =>
+  runId === undefined ? null : api.run(runId);
 
 /** Measure: a run as it goes on, or one that was kept, over the need lines of the workload. */
 export function Component() {
@@ -44,14 +48,14 @@ export function Component() {
   const options = useMemo(() => optionsOf(kind, recipeOptions), [kind, recipeOptions]);
   const targetDriveId = target ? target.driveId : driveIds[0];
   // Copies are looked at in Copies first: here they would hide the drive's own traces.
-  const newestId = runs?.find(
-    ({ run: one }) => one.drive.id === targetDriveId && !recipeKindById(one.recipe).hasTargets,
-  )?.run.id;
+  const newestId = runs.find(({ run: one }) => one.drive.id === targetDriveId && !recipeKindById(one.recipe).hasTargets)
+    ?.run.id;
   const shownId = runId ?? newestId;
-  const followed = useRun(shownId);
+  const opened = useLoaderData<typeof loader>();
+  const followed = useRun(shownId, opened && opened.id === shownId ? opened : undefined);
   const { run, problem: runProblem } = followed;
   const driveId = run?.drive.id ?? targetDriveId;
-  const history = useMemo(() => (runs ?? []).filter((entry) => entry.run.drive.id === driveId), [runs, driveId]);
+  const history = useMemo(() => runs.filter((entry) => entry.run.drive.id === driveId), [runs, driveId]);
   // Opening a run makes its drive the current one: what is started next goes there too.
   const openedDriveId = runId === undefined ? undefined : run?.drive.id;
   const drivesChosen = driveIds.length > 0;
@@ -77,8 +81,8 @@ export function Component() {
     try {
       const { id } = await api.startRun({ volumeId: target.id, folder, recipeId, options });
       setProblem(undefined);
-      await useLibrary.getState().refresh();
-      const started = useLibrary.getState().runs?.find((entry) => entry.run.id === id);
+      await refresh('runs', 'drives', 'volumes');
+      const started = useLibrary.getState().runs.find((entry) => entry.run.id === id);
       if (started) useContextStore.getState().makeCurrent(started.run.drive.id);
       void navigate(`/measure/runs/${id}`);
     } catch (error) {
@@ -151,7 +155,7 @@ export function Component() {
         <PlaceLayout column={<VolumesColumn volumes={volumes} />} actions={actions}>
           {setUp}
           {runProblem && <ProblemText>{runProblem.detail}</ProblemText>}
-          {!runProblem && runs !== undefined && shownId === undefined && (
+          {!runProblem && shownId === undefined && (
             <EmptyPlace
               isPart
               title="No run of this drive yet"

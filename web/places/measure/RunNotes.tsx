@@ -2,13 +2,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { Suspense, lazy, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Problem } from '#core/problem.ts';
-import { recipeKindById } from '#core/recipes/registry.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { api } from '../../api/client.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
-import { useLibrary } from '../../state/library.ts';
+import { refresh } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
 
 // Fields are loaded when something is to be typed: the first page does without them.
@@ -47,18 +47,18 @@ export default function RunNotes({ run }: { run: RunDocument }) {
       // The run at hand is a copy: it takes the change too, and the list is asked for again.
       Object.assign(run, change);
       setDraft(null);
-      await useLibrary.getState().refresh();
+      await refresh('runs', 'drives');
     });
   const leaveOut = (leftOut: boolean) =>
     attempt(async () => {
       await api.annotateRun(run.id, { leftOut });
       Object.assign(run, { leftOut });
-      await useLibrary.getState().refresh();
+      await refresh('runs', 'drives');
     });
   const remove = () =>
     attempt(async () => {
       await api.deleteRun(run.id);
-      await useLibrary.getState().refresh();
+      await refresh('runs', 'drives');
       void navigate('/measure');
     });
   const repeat = () => {

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { memo } from 'react';
-import type { VolumeEntry } from '#core/api/wire.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { ink } from '../../theme/tokens.ts';
 
 interface SetUpLineProps {

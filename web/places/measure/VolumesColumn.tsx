@@ -1,13 +1,13 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import type { VolumeEntry } from '#core/api/wire.ts';
-import { bytesText } from '#core/units/format.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import { Heading } from '../../kit/words.tsx';
 import { ink } from '../../theme/tokens.ts';
 import { volumeFacts, volumeGroups } from './volume-facts.ts';
 
 /** What can be measured, for as long as there is no run to tell of. */
-export function VolumesColumn({ volumes }: { volumes: readonly VolumeEntry[] | undefined }) {
+export function VolumesColumn({ volumes }: { volumes: readonly VolumeEntry[] }) {
   return volumeGroups(volumes)
     .filter((group) => group.members.length > 0)
     .map((group) => (

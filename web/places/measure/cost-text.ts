@@ -1,6 +1,7 @@
-import type { Knowledge } from '#core/recipes/recipe-kind.ts';
-import type { AnyRecipeKind } from '#core/recipes/registry.ts';
-import { bytesText, capitalized, formatDuration } from '#core/units/format.ts';
+import type { Knowledge } from '#core/3-jobs/recipes/recipe-kind.ts';
+import type { AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
+import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import { capitalized } from '#core/1-ground/words.ts';
 
 /** What a run will take, in one sentence: bytes written, time, and the space left meanwhile. */
 export function costText(kind: AnyRecipeKind, options: object, knowledge: Knowledge): string {

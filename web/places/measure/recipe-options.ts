@@ -1,4 +1,4 @@
-import { checkOptions, type AnyRecipeKind } from '#core/recipes/registry.ts';
+import { checkOptions, type AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
 
 /** Options last used with a recipe, or its defaults where what was kept no longer passes. */
 export function optionsOf(kind: AnyRecipeKind, kept: Record<string, object>): object {

@@ -1,14 +1,14 @@
 import { useMemo } from 'react';
-import { DIRECTIONS } from '#core/run/direction.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import { summaryOf, type RunSummary } from '#core/supply/run-summary.ts';
-import { countedPasses, passesOf, type Pass } from '#core/trace/passes.ts';
-import type { TraceReading } from '#core/trace/reading.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { summaryOf, type RunSummary } from '#core/4-runs/supply/run-summary.ts';
+import { countedPasses, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
+import type { TraceReading } from '#core/4-runs/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
 import { roomOn } from '../../state/drive-supplies.ts';
 import { useJudging, useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
-import type { JudgedItem } from '#core/verdict/judge-workload.ts';
+import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import type { FollowedRun } from '../../state/use-run.ts';
 
 /** Everything that is derived from a run for its place. */

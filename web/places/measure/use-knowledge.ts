@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
-import type { RunListEntry, VolumeEntry } from '#core/api/wire.ts';
-import type { Knowledge } from '#core/recipes/recipe-kind.ts';
-import type { Direction } from '#core/run/direction.ts';
-import { usableBytes } from '#core/supply/room.ts';
+import type { RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { Knowledge } from '#core/3-jobs/recipes/recipe-kind.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { usableBytes } from '#core/4-runs/supply/room.ts';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 
@@ -11,10 +11,10 @@ export function useTarget(): VolumeEntry | undefined {
   const volumes = useLibrary((state) => state.volumes);
   const { driveIds, targetVolumeId } = useContextStore();
   // A volume that was just chosen has no drive card before its first run.
-  const justChosen = volumes?.find((volume) => volume.id === targetVolumeId);
+  const justChosen = volumes.find((volume) => volume.id === targetVolumeId);
   const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
   if (fresh) return justChosen;
-  return volumes?.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
+  return volumes.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
 }
 
 /** What is known of the volume that the next run goes to, from its drive's runs. */
@@ -22,7 +22,7 @@ export function useKnowledge(): Knowledge {
   const target = useTarget();
   const runs = useLibrary((state) => state.runs);
   return useMemo(() => {
-    const own = (runs ?? []).filter((entry) => target?.driveId !== null && entry.run.drive.id === target?.driveId);
+    const own = runs.filter((entry) => target?.driveId !== null && entry.run.drive.id === target?.driveId);
     return {
       writeBytesPerSecond: newestRate(own, 'write'),
       readBytesPerSecond: newestRate(own, 'read'),

@@ -1,7 +1,7 @@
-import type { VolumeEntry } from '#core/api/wire.ts';
-import { bindingHop } from '#core/links/connection.ts';
-import type { Medium } from '#core/run/drive-and-volume.ts';
-import { rateText } from '#core/units/format.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { bindingHop } from '#core/2-trade/links/connection.ts';
+import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import { rateText } from '#core/1-ground/units/format.ts';
 
 const MEDIUM_NAMES: Record<Medium, string> = {
   flash: 'flash',
@@ -12,10 +12,10 @@ const MEDIUM_NAMES: Record<Medium, string> = {
 };
 
 /** The volumes as they are listed: the machine's own, then the stand-ins. */
-export function volumeGroups(volumes: readonly VolumeEntry[] | undefined) {
+export function volumeGroups(volumes: readonly VolumeEntry[]) {
   return [
-    { name: 'Attached to this machine', members: volumes?.filter((volume) => volume.kind === 'real') ?? [] },
-    { name: 'Stand-ins, simulated', members: volumes?.filter((volume) => volume.kind === 'stand-in') ?? [] },
+    { name: 'Attached to this machine', members: volumes.filter((volume) => volume.kind === 'real') },
+    { name: 'Stand-ins, simulated', members: volumes.filter((volume) => volume.kind === 'stand-in') },
   ];
 }
 

@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { constraintWords } from '#core/sizing/explain.ts';
-import { copiedDays } from '#core/sizing/copied-day.ts';
-import type { Project, Sizing, SizingPolicy } from '#core/sizing/project.ts';
-import { CONSTRAINTS } from '#core/sizing/search.ts';
-import { STORE_WORDS } from '#core/sizing/stores.ts';
-import { formatNumber } from '#core/units/format.ts';
+import { constraintWords } from '#core/5-answers/sizing/explain.ts';
+import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
+import type { Project, Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
+import { CONSTRAINTS } from '#core/5-answers/sizing/search.ts';
+import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { saveJson, saveText } from '../../kit/save-json.ts';
 import { Fact, Heading } from '../../kit/words.tsx';
 import type { SizingSearch } from '../../sizing/use-sizing.ts';

@@ -1,6 +1,6 @@
 import ButtonBase from '@mui/material/ButtonBase';
-import type { Sizing } from '#core/sizing/project.ts';
-import { bytesText, formatNumber, formatShare, orDash, rateText } from '#core/units/format.ts';
+import type { Sizing } from '#core/5-answers/sizing/project.ts';
+import { bytesText, formatNumber, formatShare, orDash, rateText } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
 import type { ShownBuild } from '../../sizing/sizing-worker.ts';
 import { ink } from '../../theme/tokens.ts';

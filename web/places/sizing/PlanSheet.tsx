@@ -1,10 +1,10 @@
 import Button from '@mui/material/Button';
-import { badInput } from '#core/problem.ts';
-import type { FieldTexts } from '#core/fields/field.ts';
-import type { Project } from '#core/sizing/project.ts';
-import type { Workload } from '#core/demand/workload.ts';
-import { materialLinesOf } from '#core/sizing/from-workload.ts';
-import { SIZING_FIELDS, WHAT, planTexts, readPlan } from '#core/sizing/sizing-form.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import type { FieldTexts } from '#core/1-ground/fields/field.ts';
+import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { materialLinesOf } from '#core/5-answers/sizing/from-workload.ts';
+import { SIZING_FIELDS, WHAT, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 import { KeptFieldsSheet } from '../../kit/KeptFieldsSheet.tsx';
 import { useWorkload } from '../../state/judged.ts';
 import { saveProject } from '../../state/project-edits.ts';

@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { parseSizing, type Project } from '#core/sizing/project.ts';
+import { parseSizing, type Project } from '#core/5-answers/sizing/project.ts';
 import { FileInput } from '../../kit/FileInput.tsx';
 import { MenuButton } from '../../kit/MenuButton.tsx';
 import { notTaken, readDocument } from '../../kit/read-document.ts';
@@ -19,7 +19,7 @@ interface ProjectTitleProps {
 
 /** The project's name, and under it the others and what can be done with this one. */
 export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
-  const projects = useLibrary((state) => state.projects) ?? [];
+  const projects = useLibrary((state) => state.projects);
   const navigate = useNavigate();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [isAsked, setAsked] = useState(false);

@@ -2,12 +2,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { constraintWords } from '#core/sizing/explain.ts';
-import { fillTimeline, materialsOn, type Material } from '#core/sizing/material.ts';
-import type { Project, Sizing } from '#core/sizing/project.ts';
-import { STORE_WORDS, type StoreId } from '#core/sizing/stores.ts';
-import { formatNumber, formatShare } from '#core/units/format.ts';
+import { useParams, useSearchParams } from 'react-router';
+import { constraintWords } from '#core/5-answers/sizing/explain.ts';
+import { fillTimeline, materialsOn, type Material } from '#core/5-answers/sizing/material.ts';
+import type { Project, Sizing } from '#core/5-answers/sizing/project.ts';
+import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
+import { formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { Choice } from '../../kit/form.tsx';
@@ -15,7 +15,7 @@ import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useSizing } from '../../sizing/use-sizing.ts';
 import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
-import { projectAt, useLibrary } from '../../state/library.ts';
+import { goneProblem, loaderOf, projectAt, useLibrary } from '../../state/library.ts';
 import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
 import { BuildColumn } from './BuildColumn.tsx';
@@ -27,30 +27,15 @@ import { CostPicture, FillPicture } from '../../pictures/pictures.tsx';
 
 const PlanSheet = lazy(() => import('./PlanSheet.tsx'));
 
+export const loader = loaderOf('projects', 'projectId', 'project');
+
 /** Sizing: how much, how fast, in which layout, until when, for what money. */
 export function Component() {
   const { projectId } = useParams();
   const projects = useLibrary((state) => state.projects);
-  const navigate = useNavigate();
   const addressed = projectAt(projects ?? [], projectId);
-  if (projectId !== undefined && projects !== undefined && !addressed) {
-    return (
-      <PlaceLayout>
-        <EmptyPlace
-          title="This project is not here"
-          action={
-            <Button variant="contained" onClick={() => void navigate('/sizing')}>
-              Show the projects there are
-            </Button>
-          }
-        >
-          It may have been deleted, or the link comes from another machine: a project travels as a file, by Export.
-        </EmptyPlace>
-      </PlaceLayout>
-    );
-  }
-  // What is not known yet is not taken for a project to begin with.
-  if (projects === undefined) return <PlaceLayout>{null}</PlaceLayout>;
+  // It was deleted from elsewhere while it was open.
+  if (projectId !== undefined && !addressed) throw goneProblem('project');
   const project = addressed ?? FIRST_PROJECT;
   return <ProjectSizing key={project.id} project={project} />;
 }

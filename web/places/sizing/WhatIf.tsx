@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Slider from '@mui/material/Slider';
-import type { SizingPolicy } from '#core/sizing/project.ts';
-import { formatShare } from '#core/units/format.ts';
+import type { SizingPolicy } from '#core/5-answers/sizing/project.ts';
+import { formatShare } from '#core/1-ground/units/format.ts';
 import { Heading } from '../../kit/words.tsx';
 import { ink } from '../../theme/tokens.ts';
 

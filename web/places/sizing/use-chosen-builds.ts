@@ -1,6 +1,6 @@
 import { useEffect, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import type { StoreId } from '#core/sizing/stores.ts';
+import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import type { SizingSearch } from '../../sizing/use-sizing.ts';
 import type { ShownBuild, StoreFound } from '../../sizing/sizing-worker.ts';
 

@@ -1,8 +1,14 @@
 import { useMemo } from 'react';
-import { Problem } from '#core/problem.ts';
-import { NONE_THERE, chosenDrives } from '#core/sizing/drive-choice.ts';
-import type { Material } from '#core/sizing/material.ts';
-import { sizingOfPlan, type Project, type Sizing, type SizingDrive, type SizingPolicy } from '#core/sizing/project.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import { NONE_THERE, chosenDrives } from '#core/5-answers/sizing/drive-choice.ts';
+import type { Material } from '#core/5-answers/sizing/material.ts';
+import {
+  sizingOfPlan,
+  type Project,
+  type Sizing,
+  type SizingDrive,
+  type SizingPolicy,
+} from '#core/5-answers/sizing/project.ts';
 import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
@@ -50,12 +56,11 @@ export interface EditedSizing {
 export function useEditedSizing(project: Project): EditedSizing {
   const cards = useLibrary((state) => state.drives);
   const workload = useWorkload();
-  const ids = useMemo(() => (cards ?? []).map(({ id }) => id), [cards]);
+  const ids = useMemo(() => cards.map(({ id }) => id), [cards]);
   const { drives, problem } = useDriveSupplies(ids);
   const edits = useSizingEdits();
   const { projectId, policy, materials } = editsOf(edits, project.id);
-  const isReady =
-    cards !== undefined && drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
+  const isReady = drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
   const edited = useMemo(
     (): Project => ({
       ...project,

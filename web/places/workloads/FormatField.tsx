@@ -1,9 +1,9 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import { useMemo, useState } from 'react';
-import { explainRate } from '#core/media/explain.ts';
-import { libraryFormats, type LibraryFormat } from '#core/media/format-library.ts';
-import { readFormatText } from '#core/media/format-text.ts';
-import { rateText } from '#core/units/format.ts';
+import { explainRate } from '#core/2-trade/media/explain.ts';
+import { libraryFormats, type LibraryFormat } from '#core/2-trade/media/format-library.ts';
+import { readFormatText } from '#core/2-trade/media/format-text.ts';
+import { rateText } from '#core/1-ground/units/format.ts';
 import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { TextLine, type LineProps } from '../../kit/form.tsx';
 import { ink } from '../../theme/tokens.ts';

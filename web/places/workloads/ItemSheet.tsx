@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { demandOf } from '#core/demand/footage/footage-demand.ts';
+import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
 import {
   FOOTAGE_FIELDS,
   FROM_MATERIAL,
@@ -8,11 +8,11 @@ import {
   footageTexts,
   readFootage,
   type FootageTexts,
-} from '#core/demand/footage/footage-form.ts';
-import { ESSENCE_FORMS, type Essence } from '#core/demand/essences/registry.ts';
-import type { Field, FieldTexts } from '#core/fields/field.ts';
-import type { FootageItem } from '#core/demand/footage/footage-item.ts';
-import { figureText, formatBitRate, formatBytes, rateText } from '#core/units/format.ts';
+} from '#core/3-jobs/demand/footage/footage-form.ts';
+import { ESSENCE_FORMS, type Essence } from '#core/3-jobs/demand/essences/registry.ts';
+import type { Field, FieldTexts } from '#core/1-ground/fields/field.ts';
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import { figureText, formatBitRate, formatBytes, rateText } from '#core/1-ground/units/format.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { ChoiceLine } from '../../kit/form.tsx';
 import { newItemId } from '../../state/workload-edits.ts';

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import type { Workload } from '#core/demand/workload.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { TextLine } from '../../kit/form.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 

@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import type { Item } from '#core/demand/items.ts';
-import type { Workload } from '#core/demand/workload.ts';
+import type { Item } from '#core/3-jobs/demand/items.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Heading } from '../../kit/words.tsx';
 import { ChoiceList } from '../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../kit/RadioLine.tsx';
@@ -92,7 +92,7 @@ function WorkloadList({
   workload: Workload;
   onProblem: (problem: string | undefined) => void;
 }) {
-  const workloads = useLibrary((state) => state.workloads) ?? [];
+  const workloads = useLibrary((state) => state.workloads);
   const set = useContextStore((state) => state.set);
   const at = workloads.findIndex((one) => one.id === workload.id);
   return (

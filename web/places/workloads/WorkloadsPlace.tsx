@@ -3,8 +3,8 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { demandsOf, isFootage, itemBehind, type Item } from '#core/demand/items.ts';
-import { parseWorkload, type Workload } from '#core/demand/workload.ts';
+import { demandsOf, isFootage, itemBehind, type Item } from '#core/3-jobs/demand/items.ts';
+import { parseWorkload, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { FileInput } from '../../kit/FileInput.tsx';
 import { notTaken, readDocument } from '../../kit/read-document.ts';
@@ -12,7 +12,7 @@ import { saveJson } from '../../kit/save-json.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useWorkload } from '../../state/judged.ts';
-import { useLibrary } from '../../state/library.ts';
+import { loaderOf, useLibrary } from '../../state/library.ts';
 import {
   adoptWorkload,
   copyWorkload,
@@ -32,6 +32,8 @@ import { DemandLanes } from '../../pictures/pictures.tsx';
 
 const NameSheet = lazy(() => import('./NameSheet.tsx'));
 
+export const loader = loaderOf('workloads', 'workloadId', 'workload');
+
 /** Workloads: what the job asks for, item by item, drawn as it is edited. */
 export function Component() {
   useLinkedWorkload();
@@ -46,7 +48,7 @@ export function Component() {
   const compared = useComparedDrives();
   const demands = useMemo(() => workload?.items.flatMap(demandsOf) ?? [], [workload]);
 
-  if (workloads !== undefined && !workload) {
+  if (!workload) {
     return (
       <PlaceLayout>
         <EmptyPlace
@@ -199,7 +201,6 @@ function useLinkedWorkload(): void {
     if (opened !== undefined) set({ workloadId: opened });
   }, [opened, set]);
   useEffect(() => {
-    if (workloads === undefined) return;
     const known = workloads.some((one) => one.id === workloadId);
     if (!known && workloads[0]) set({ workloadId: workloads[0].id });
     else if (known && linked !== workloadId) void navigate(`/workloads/${workloadId}`, { replace: true });

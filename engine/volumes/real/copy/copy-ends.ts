@@ -1,7 +1,7 @@
 import { chmod, symlink } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { CopyNote } from '#core/run/copy-record.ts';
-import type { Emit, RunEvent } from '#core/run/run-events.ts';
+import type { CopyNote } from '#core/4-runs/run/copy-record.ts';
+import type { Emit, RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { CopyTree, Scratch } from '#engine/scratch/scratch.ts';
 import { flushVolume } from '#engine/volumes/real/copy/flush-volume.ts';
 import type { PayloadFile, PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
@@ -72,7 +72,7 @@ export async function flushTarget({ tree, info }: OpenEnd): Promise<void> {
   }
 }
 
-/** Proof of the bypass at the source and the first target, see core/supply/doubts/bypass.ts. */
+/** Proof of the bypass at the source and the first target, see core/4-runs/supply/doubts/bypass.ts. */
 export function emitBypass(
   { leg }: CopyStep,
   from: OpenEnd,

@@ -1,5 +1,5 @@
 import { closeSync, unlinkSync } from 'node:fs';
-import type { Problem } from '#core/problem.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
 import {
   FILE_FAULTS,
   FILE_STATE,

@@ -1,6 +1,6 @@
 import { COUNTER_WORDS, type CopyShared } from '#engine/volumes/real/copy/copy-protocol.ts';
 import type { PayloadFile } from '#engine/volumes/real/copy/payload-files.ts';
-import { Problem } from '#core/problem.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 
 /** Small files that one worker takes at once. */
 const LOT_FILES = 16;

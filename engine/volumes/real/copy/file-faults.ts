@@ -1,4 +1,4 @@
-import type { CopyNote } from '#core/run/copy-record.ts';
+import type { CopyNote } from '#core/4-runs/run/copy-record.ts';
 import type { PayloadFile } from '#engine/volumes/real/copy/payload-files.ts';
 import type { FileFault } from '#engine/volumes/real/copy/copy-protocol.ts';
 

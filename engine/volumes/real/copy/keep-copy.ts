@@ -10,7 +10,7 @@ import {
   hashListName,
   hashListXml,
   type HashedFile,
-} from '#core/copies/hash-list.ts';
+} from '#core/5-answers/copies/hash-list.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
 import type { PayloadFile } from '#engine/volumes/real/copy/payload-files.ts';
 

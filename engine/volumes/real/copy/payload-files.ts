@@ -1,7 +1,7 @@
-import type { CopyNote } from '#core/run/copy-record.ts';
-import { Problem } from '#core/problem.ts';
+import type { CopyNote } from '#core/4-runs/run/copy-record.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import { walkFolder, type WalkControl } from '#engine/folders/walk.ts';
-import { bytesText } from '#core/units/format.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 
 /** A plain file of what is copied. */
 export interface PayloadFile {

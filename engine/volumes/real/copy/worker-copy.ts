@@ -12,7 +12,7 @@ import {
   writeSync,
 } from 'node:fs';
 import { createXXHash64, type IHasher } from 'hash-wasm';
-import { PAGE_BYTES } from '#core/units/page.ts';
+import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { bypassCache } from '#engine/volumes/real/cache-bypass.ts';
 import {
   COUNTER,

@@ -1,11 +1,11 @@
-import { copyingSeconds } from '#core/copies/copy-words.ts';
+import { copyingSeconds } from '#core/5-answers/copies/copy-words.ts';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { copyOptionsSchema } from '#core/recipes/copy.ts';
-import type { CopyRecord } from '#core/run/copy-record.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { CopyFigures } from '#core/trace/copied.ts';
-import { formatDuration, formatNumber } from '#core/units/format.ts';
+import { copyOptionsSchema } from '#core/3-jobs/recipes/copy.ts';
+import type { CopyRecord } from '#core/4-runs/run/copy-record.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { CopyFigures } from '#core/4-runs/trace/copied.ts';
+import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { Choice } from '../../../kit/form.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import { usePredictedCopy } from './use-predicted-copy.ts';

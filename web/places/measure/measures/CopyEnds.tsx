@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import type { CopyRecord } from '#core/run/copy-record.ts';
-import { formatNumber } from '#core/units/format.ts';
+import type { CopyRecord } from '#core/4-runs/run/copy-record.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { DoubtText, Heading } from '../../../kit/words.tsx';
 import { ink } from '../../../theme/tokens.ts';
 

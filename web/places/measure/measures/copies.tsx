@@ -1,5 +1,5 @@
 import { lazy } from 'react';
-import { formatDuration, formatNumber, formatRate, formatShare, orDash } from '#core/units/format.ts';
+import { formatDuration, formatNumber, formatRate, formatShare, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../../kit/table.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import type { MeasureView } from './measure-view.ts';

@@ -1,4 +1,4 @@
-import { formatDuration, formatNumber, formatRate } from '#core/units/format.ts';
+import { formatDuration, formatNumber, formatRate } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../../kit/table.tsx';
 import type { MeasureView } from './measure-view.ts';
 import { ScatterPicture } from '../../../pictures/pictures.tsx';

@@ -1,4 +1,4 @@
-import { formatDuration, formatNumber, latenessText, orDash } from '#core/units/format.ts';
+import { formatDuration, formatNumber, latenessText, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../../kit/table.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import type { MeasureView } from './measure-view.ts';

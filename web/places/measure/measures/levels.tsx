@@ -1,11 +1,11 @@
 import Box from '@mui/material/Box';
 import { useMemo } from 'react';
-import { IN_TURN_ID } from '#core/verdict/in-turn.ts';
-import { bindingHop } from '#core/links/connection.ts';
-import { DIRECTIONS, type Direction } from '#core/run/direction.ts';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { DirectionFigures, RunFigures } from '#core/trace/figures.ts';
-import { bytesText, formatDuration, formatRate, orDash, rateText } from '#core/units/format.ts';
+import { IN_TURN_ID } from '#core/5-answers/verdict/in-turn.ts';
+import { bindingHop } from '#core/2-trade/links/connection.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { DirectionFigures, RunFigures } from '#core/4-runs/trace/figures.ts';
+import { bytesText, formatDuration, formatRate, orDash, rateText } from '#core/1-ground/units/format.ts';
 import { FigureTable, type TableRow } from '../../../kit/table.tsx';
 import { FigureText } from '../../../kit/words.tsx';
 import { DIRECTION_STYLE } from '../../../pictures/kit/direction-style.ts';

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
-import type { RunDocument } from '#core/run/run-document.ts';
-import type { RunFigures } from '#core/trace/figures.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 import type { RunAnalysis } from '../use-analysis.ts';
 
 /** How a run of one measure is shown: its picture, the figures under it, and a word for it in a list. */

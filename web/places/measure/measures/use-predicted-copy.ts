@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { predictCopy, type CopyPrediction } from '#core/copies/predict.ts';
+import { predictCopy, type CopyPrediction } from '#core/5-answers/copies/predict.ts';
 import { useDriveSupplies } from '../../../state/drive-supplies.ts';
 
 interface CopyAsked {

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
-import type { Field, FieldErrors, FieldTexts } from '#core/fields/field.ts';
+import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { FieldLines } from '../../../kit/field-lines.tsx';
 import { SideSheet } from '../../../kit/SideSheet.tsx';
 import { ink } from '../../../theme/tokens.ts';

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { LoadItem } from '#core/demand/loads/load-item.ts';
+import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import { useContextStore } from '../../../state/context.ts';
 import type { ItemViewProps } from './item-view.ts';
 import { loadRows } from './load-rows.ts';

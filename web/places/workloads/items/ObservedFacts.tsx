@@ -1,9 +1,9 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import { fitTimes, rateBeyondWhich, type FittedTime } from '#core/demand/observed/fit-times.ts';
-import type { Observation } from '#core/demand/observed/observation.ts';
-import { LITTLE_SHARE } from '#core/verdict/series/series-words.ts';
-import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/units/format.ts';
+import { fitTimes, rateBeyondWhich, type FittedTime } from '#core/3-jobs/demand/observed/fit-times.ts';
+import type { Observation } from '#core/3-jobs/demand/observed/observation.ts';
+import { LITTLE_SHARE } from '#core/5-answers/verdict/series/series-words.ts';
+import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { Fact, Heading } from '../../../kit/words.tsx';
 import { ink } from '../../../theme/tokens.ts';
 

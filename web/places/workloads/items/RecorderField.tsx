@@ -2,8 +2,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState } from 'react';
-import type { RecordingState, RunningProgram } from '#core/api/wire.ts';
-import { Problem } from '#core/problem.ts';
+import type { RecordingState, RunningProgram } from '#core/6-exchange/api/wire.ts';
+import { Problem } from '#core/1-ground/problem.ts';
 import {
   RECORDING_COLUMNS,
   emptyRows,
@@ -11,9 +11,9 @@ import {
   parseRecordingCsv,
   recordingTotals,
   type Recording,
-} from '#core/recording/recording.ts';
-import { appendColumns } from '#core/run/run-document.ts';
-import { bytesText, formatDuration } from '#core/units/format.ts';
+} from '#core/3-jobs/recording/recording.ts';
+import { appendColumns } from '#core/4-runs/run/run-document.ts';
+import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import { api } from '../../../api/client.ts';
 import { ChoiceList } from '../../../kit/ChoiceList.tsx';
 import { RadioLine } from '../../../kit/RadioLine.tsx';

@@ -1,19 +1,24 @@
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
-import { growthOf, sumOf } from '#core/demand/series/frame-bytes.ts';
-import { seriesWork } from '#core/demand/series/series-kind.ts';
-import type { SeriesItem } from '#core/demand/series/series-item.ts';
-import { bytesText, formatDuration, formatNumber, formatShare } from '#core/units/format.ts';
-import { frameRateText } from '#core/units/frame-rate.ts';
-import { shareRange } from '#core/verdict/series/judge-series.ts';
-import { fullAt, playbackRates, seriesOnDrive, writeBoundFrames } from '#core/verdict/series/series-on-drive.ts';
+import { growthOf, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
+import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
+import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
+import { shareRange } from '#core/5-answers/verdict/series/judge-series.ts';
+import {
+  fullAt,
+  playbackRates,
+  seriesOnDrive,
+  writeBoundFrames,
+} from '#core/5-answers/verdict/series/series-on-drive.ts';
 import {
   beyondSentence,
   channelCosts,
   halfDepthSentence,
   largestSaving,
   savingSentence,
-} from '#core/verdict/series/series-words.ts';
+} from '#core/5-answers/verdict/series/series-words.ts';
 import { Fact, Heading } from '../../../kit/words.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import type { DriveSupply } from '../../../state/drive-supplies.ts';

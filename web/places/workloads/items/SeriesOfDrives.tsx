@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
-import { seriesWork } from '#core/demand/series/series-kind.ts';
-import type { SeriesItem } from '#core/demand/series/series-item.ts';
-import { fullAt, seriesOnDrive } from '#core/verdict/series/series-on-drive.ts';
+import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
+import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
+import { fullAt, seriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 import type { ItemViewProps } from './item-view.ts';
 import { SeriesPicture } from '../../../pictures/pictures.tsx';
 

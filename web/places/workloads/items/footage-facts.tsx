@@ -1,8 +1,8 @@
 import Typography from '@mui/material/Typography';
-import { demandOf } from '#core/demand/footage/footage-demand.ts';
-import type { FootageItem } from '#core/demand/footage/footage-item.ts';
-import { explainRate } from '#core/media/explain.ts';
-import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/units/format.ts';
+import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import { explainRate } from '#core/2-trade/media/explain.ts';
+import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/1-ground/units/format.ts';
 import { Fact, Heading } from '../../../kit/words.tsx';
 import { ink } from '../../../theme/tokens.ts';
 

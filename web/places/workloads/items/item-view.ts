@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { Item } from '#core/demand/items.ts';
+import type { Item } from '#core/3-jobs/demand/items.ts';
 import type { DriveSupply } from '../../../state/drive-supplies.ts';
 
 /** What an item view is told. */

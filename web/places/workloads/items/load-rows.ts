@@ -1,10 +1,10 @@
-import type { LoadItem } from '#core/demand/loads/load-item.ts';
-import { demandsOf } from '#core/demand/items.ts';
-import { readRequests } from '#core/supply/profile.ts';
-import { FROM_MEMORY } from '#core/supply/request-rate.ts';
-import { formatDuration } from '#core/units/format.ts';
-import { judgeLoad } from '#core/verdict/loads/judge-load.ts';
-import { loadTimes } from '#core/verdict/loads/phase-times.ts';
+import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import { readRequests } from '#core/4-runs/supply/profile.ts';
+import { FROM_MEMORY } from '#core/4-runs/supply/request-rate.ts';
+import { formatDuration } from '#core/1-ground/units/format.ts';
+import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
+import { loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
 import type { LoadRow } from '../../../pictures/LoadStrips.tsx';
 import type { DriveSupply } from '../../../state/drive-supplies.ts';
 

@@ -1,5 +1,5 @@
 import { lazy } from 'react';
-import type { Item } from '#core/demand/items.ts';
+import type { Item } from '#core/3-jobs/demand/items.ts';
 import { footageFacts } from './footage-facts.tsx';
 import type { ItemView } from './item-view.ts';
 import { LoadFacts } from './LoadFacts.tsx';
@@ -11,7 +11,7 @@ const LoadSheet = lazy(() => import('./LoadSheet.tsx'));
 const SeriesOfDrives = lazy(() => import('./SeriesOfDrives.tsx'));
 const LoadOfDrives = lazy(() => import('./LoadOfDrives.tsx'));
 
-/** What shows and edits each kind of core/demand/items.ts; a new one is its files and a line here. */
+/** What shows and edits each kind of core/3-jobs/demand/items.ts; a new one is its files and a line here. */
 const VIEWS: { [Kind in Item['kind']]: ItemView<Extract<Item, { kind: Kind }>> } = {
   footage: {
     picture: null,

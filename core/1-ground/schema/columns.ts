@@ -1,0 +1,54 @@
+import { mixed } from 'yup';
+import type { JsonSchema } from '#core/1-ground/schema/json-schema.ts';
+
+/** Longest series of a run: 24 h at 20 Hz, with room. */
+const LONGEST_SERIES = 4_000_000;
+
+/**
+ * Columns hold up to millions of values, so they are checked in one pass here and not value by
+ * value by the schema library.
+ */
+function columnOf<T>(isValue: (value: unknown) => boolean, what: string, items: JsonSchema) {
+  return mixed<T[]>((value): value is T[] => Array.isArray(value))
+    .test('column', function (column) {
+      // Whether it may be missing is for the schema to say.
+      if (column === undefined) return true;
+      if (!Array.isArray(column)) return this.createError({ message: `${this.path}: must be a list of ${what}.` });
+      if (column.length > LONGEST_SERIES) {
+        return this.createError({ message: `${this.path}: ${column.length} values are more than ${LONGEST_SERIES}.` });
+      }
+      const fault = column.findIndex((value) => !isValue(value));
+      return fault < 0 ? true : this.createError({ message: `${this.path}[${fault}]: must be ${what}.` });
+    })
+    .meta({ jsonSchema: { type: 'array', items } })
+    .required();
+}
+
+export const numberColumn = () => columnOf<number>(Number.isFinite, 'finite numbers', { type: 'number' });
+/** Numbers from `low` to `high`, at least one of them and at most so many. */
+export const boundedColumn = (low: number, high: number, most: number) =>
+  columnOf<number>(
+    (value) => typeof value === 'number' && value >= low && value <= high,
+    `numbers from ${low} to ${high}`,
+    { type: 'number', minimum: low, maximum: high },
+  ).test('length', function ({ length }) {
+    if (length >= 1 && length <= most) return true;
+    return this.createError({ message: `${this.path}: ${length} values; it takes 1 to ${most}.` });
+  });
+export const nullableNumberColumn = () =>
+  columnOf<number | null>((value) => value === null || Number.isFinite(value), 'finite numbers or null', {
+    type: ['number', 'null'],
+  });
+export const wordColumn = <T extends string>(words: readonly T[]) =>
+  columnOf<T>((value) => (words as readonly unknown[]).includes(value), `one of ${words.join(', ')}`, {
+    enum: [...words],
+  });
+export const countsColumn = () =>
+  columnOf<number[]>(
+    (value) => Array.isArray(value) && value.every((count) => Number.isInteger(count) && count >= 0),
+    'lists of whole numbers',
+    {
+      type: 'array',
+      items: { type: 'integer', minimum: 0 },
+    },
+  );

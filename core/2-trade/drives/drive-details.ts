@@ -1,0 +1,195 @@
+import { array, number, object, string, type InferType } from 'yup';
+import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
+import { hopSchema, type Hop } from '#core/2-trade/links/connection.ts';
+import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
+import { BYTES, RATE, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
+import { HOPS } from '#core/2-trade/links/hop-line.ts';
+
+const rate = () => number().positive().max(1e12).nullable().defined();
+const amount = () => number().min(0).max(1e18).nullable().defined();
+
+/** What a person knows of a drive beside what was measured; null for what nobody gave. */
+export const driveDetailsSchema = object({
+  /** What kind of drive it is, in the person's own words. */
+  className: string().defined().max(80),
+  /** As promised on its box, bytes per second. */
+  ratedWriteBytesPerSecond: rate(),
+  ratedReadBytesPerSecond: rate(),
+  /** In the person's own currency. */
+  price: amount(),
+  currency: string().defined().max(8),
+  /** Bytes that it may be written before its promise ends. */
+  enduranceBytes: amount(),
+  /** Hours that it has run. */
+  powerOnHours: amount(),
+  firmware: string().defined().max(80),
+  /** Loudness under load, dB(A), and the distance it was heard at, metres. */
+  loudnessDecibels: number().min(0).max(140).nullable().defined(),
+  loudnessMetres: number().positive().max(100).nullable().defined(),
+  note: string().defined().max(4000),
+  /** Its connection as typed, where the system tells none or another one; null for what is told. */
+  hops: array(hopSchema.required()).max(12).nullable().default(null),
+});
+export type DriveDetails = InferType<typeof driveDetailsSchema>;
+
+export const NO_DETAILS: DriveDetails = {
+  className: '',
+  ratedWriteBytesPerSecond: null,
+  ratedReadBytesPerSecond: null,
+  price: null,
+  currency: '',
+  enduranceBytes: null,
+  powerOnHours: null,
+  firmware: '',
+  loudnessDecibels: null,
+  loudnessMetres: null,
+  note: '',
+  hops: null,
+};
+
+export const driveLabelSchema = string().trim().required('label: a drive needs a name.').max(120);
+
+const WHAT = 'What it is';
+const BOX = 'On its box';
+const OWN = 'Its life';
+const LINK = 'How it is connected';
+
+export const DRIVE_FIELDS: readonly Field[] = [
+  { option: 'label', group: WHAT, label: 'Name', help: 'As you call it.', flag: 'label', kind: TEXT },
+  {
+    option: 'className',
+    group: WHAT,
+    label: 'Class',
+    help: 'Such as portable flash, or 7,200 rpm.',
+    flag: 'class',
+    kind: TEXT,
+  },
+  {
+    option: 'ratedWrite',
+    group: BOX,
+    label: 'Writes up to',
+    help: 'The rate promised. Empty when not known.',
+    flag: 'rated write',
+    kind: RATE,
+    empty: 'not known',
+  },
+  {
+    option: 'ratedRead',
+    group: BOX,
+    label: 'Reads up to',
+    help: 'The rate promised. Empty when not known.',
+    flag: 'rated read',
+    kind: RATE,
+    empty: 'not known',
+  },
+  {
+    option: 'endurance',
+    group: BOX,
+    label: 'May be written',
+    help: 'What its maker promises, such as 1200 TB.',
+    flag: 'endurance',
+    kind: BYTES,
+    empty: 'not known',
+  },
+  {
+    option: 'price',
+    group: BOX,
+    label: 'Price',
+    help: 'What it cost you, with its currency: 189 EUR.',
+    flag: 'price',
+    kind: TEXT,
+    empty: 'not known',
+  },
+  {
+    option: 'hours',
+    group: OWN,
+    label: 'Hours it has run',
+    help: 'As it tells them itself.',
+    flag: 'hours',
+    kind: numberSuchAs('1200'),
+    empty: 'not known',
+  },
+  { option: 'firmware', group: OWN, label: 'Firmware', help: 'Its version.', flag: 'firmware', kind: TEXT },
+  {
+    option: 'loudness',
+    group: OWN,
+    label: 'Loudness under load',
+    help: 'In dB(A) and the distance: 34 dB at 1 m.',
+    flag: 'loudness',
+    kind: TEXT,
+    empty: 'not known',
+  },
+  {
+    option: 'hops',
+    group: LINK,
+    label: 'Links, from the drive to the machine',
+    help: 'One a line: PCIe 4.0 x4, USB 10 Gb/s at the hub, Ethernet 10 Gb/s; or a ceiling: Old adapter: 400 MB/s. Drives with a hop at the same place share it.',
+    flag: 'connection',
+    kind: HOPS,
+    empty: 'as the system tells',
+  },
+  { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: TEXT },
+];
+
+const PRICE = /^(\d+(?:\.\d+)?)\s*([^\d\s]{1,8})?$/;
+const LOUDNESS = /^(\d+(?:\.\d+)?)\s*dB(?:\(A\)|A)?\s*(?:at\s*(\d+(?:\.\d+)?)\s*(m|cm))?$/i;
+
+/** A card as it is typed. */
+export function driveTexts(label: string, details: DriveDetails): FieldTexts {
+  const { price, currency, loudnessDecibels, loudnessMetres } = details;
+  return fieldTexts(DRIVE_FIELDS, {
+    label,
+    className: details.className,
+    ratedWrite: details.ratedWriteBytesPerSecond,
+    ratedRead: details.ratedReadBytesPerSecond,
+    endurance: details.enduranceBytes,
+    price: price === null ? null : `${price} ${currency}`.trim(),
+    hours: details.powerOnHours,
+    firmware: details.firmware,
+    loudness:
+      loudnessDecibels === null
+        ? null
+        : `${loudnessDecibels} dB${loudnessMetres === null ? '' : ` at ${loudnessMetres} m`}`,
+    note: details.note,
+    hops: details.hops,
+  });
+}
+
+/** What a card's texts say; all faults at once. */
+export function readDrive(texts: FieldTexts): {
+  card: { label: string; details: DriveDetails } | null;
+  errors: FieldErrors;
+} {
+  const { values, errors } = readFields(DRIVE_FIELDS, texts);
+  const text = (option: string): string => (values[option] as string | null) ?? '';
+  const given = <T>(option: string): T | null => (values[option] as T | null) ?? null;
+  if (text('label') === '') errors['label'] = 'label: a drive needs a name.';
+  const price = text('price') === '' ? null : PRICE.exec(text('price'));
+  if (price === null && text('price') !== '')
+    errors['price'] = `price: “${text('price')}” is no price. Type one such as 189 EUR.`;
+  const loudness = text('loudness') === '' ? null : LOUDNESS.exec(text('loudness'));
+  if (loudness === null && text('loudness') !== '')
+    errors['loudness'] = `loudness: “${text('loudness')}” is no loudness. Type one such as 34 dB at 1 m.`;
+  if (Object.keys(errors).length > 0) return { card: null, errors };
+  const distance = loudness?.[2] === undefined ? null : Number(loudness[2]) / (loudness[3] === 'cm' ? 100 : 1);
+  const details: DriveDetails = {
+    className: text('className'),
+    ratedWriteBytesPerSecond: given('ratedWrite'),
+    ratedReadBytesPerSecond: given('ratedRead'),
+    price: price ? Number(price[1]) : null,
+    currency: price?.[2] ?? '',
+    enduranceBytes: given('endurance'),
+    powerOnHours: given('hours'),
+    firmware: text('firmware'),
+    loudnessDecibels: loudness ? Number(loudness[1]) : null,
+    loudnessMetres: distance,
+    note: text('note'),
+    hops: given<Hop[]>('hops'),
+  };
+  try {
+    driveDetailsSchema.validateSync(details, { strict: true });
+  } catch (error) {
+    return { card: null, errors: { note: (error as Error).message } };
+  }
+  return { card: { label: text('label'), details }, errors };
+}

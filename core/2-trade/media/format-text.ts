@@ -1,0 +1,221 @@
+import type { FieldKind } from '#core/1-ground/fields/field.ts';
+import { dataRate, layoutById, searchLayouts, type Format } from '#core/2-trade/media/data-rate.ts';
+import { LAYOUTS, type Layout } from '#core/2-trade/media/layouts.ts';
+import { NAMED_RASTERS, parseRaster, rasterText, type Raster } from '#core/2-trade/media/rasters.ts';
+import { badInput, Problem } from '#core/1-ground/problem.ts';
+import {
+  FRAME_RATES,
+  frameRateText,
+  framesPerSecond,
+  parseFrameRate,
+  type FrameRate,
+} from '#core/1-ground/units/frame-rate.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
+
+/** What could be read of a format as people type it: “3840x2160 4:2:2 10 bit 25p ×3”. */
+/** A format from a line, with the number of streams when the line says it. */
+export interface ParsedFormat {
+  format: Format;
+  streams: number | null;
+}
+
+export interface FormatReading {
+  raster: Raster | null;
+  frameRate: FrameRate | null;
+  streams: number | null;
+  ratio: number | null;
+  megabitsPerSecond: number | null;
+  /** Layouts that the remaining words name, the likeliest first; all of them when there are no words. */
+  layouts: readonly Layout[];
+  /** Words that name nothing. */
+  unread: string[];
+}
+
+const HEIGHTS: Record<string, Raster> = {
+  480: { width: 720, height: 486 },
+  486: { width: 720, height: 486 },
+  576: { width: 720, height: 576 },
+  720: { width: 1280, height: 720 },
+  1080: { width: 1920, height: 1080 },
+  2160: { width: 3840, height: 2160 },
+  4320: { width: 7680, height: 4320 },
+};
+
+/** Takes what a pattern finds out of a text; null when it finds nothing. */
+function take(text: { rest: string }, pattern: RegExp): RegExpExecArray | null {
+  const match = pattern.exec(text.rest);
+  if (match) text.rest = `${text.rest.slice(0, match.index)} ${text.rest.slice(match.index + match[0].length)}`;
+  return match;
+}
+
+const rateOf = (text: string, scan: string): FrameRate | null => {
+  try {
+    const rate = parseFrameRate(text);
+    // An interlaced format is named by its fields: 50i has 25 frames. Small numbers are frames already.
+    return scan === 'i' && framesPerSecond(rate) > 30.01
+      ? { numerator: rate.numerator, denominator: rate.denominator * 2 }
+      : rate;
+  } catch {
+    return null;
+  }
+};
+
+/** Reads whatever a typed format names, in any order; never throws. */
+export function readFormatText(typed: string): FormatReading {
+  // A comma is a decimal one where what follows says that a number ends there; else it parts words.
+  const decimal = typed.replaceAll(/(\d),(\d+)(?=\s*(?::1|[pi]\b|fps|mb\/s|mbps|mbit\/s))/gi, '$1.$2');
+  const text = { rest: ` ${decimal.replaceAll('×', 'x').replaceAll(/[,;]/g, ' ')} ` };
+  const reading: FormatReading = {
+    raster: null,
+    frameRate: null,
+    streams: null,
+    ratio: null,
+    megabitsPerSecond: null,
+    layouts: LAYOUTS,
+    unread: [],
+  };
+  const pixels = take(text, /\b(\d{2,5})\s*x\s*(\d{2,5})\b/i);
+  if (pixels) reading.raster = { width: Number(pixels[1]), height: Number(pixels[2]) };
+  const streams = take(text, /\sx\s*(\d{1,4})(?=\s)|\s(\d{1,4})\s*(?:x|streams?)(?=\s)/i);
+  if (streams) reading.streams = Number(streams[1] ?? streams[2]);
+  const bits = take(text, /\b(\d+(?:\.\d+)?)\s*(?:mb\/s|mbps|mbit\/s)/i);
+  if (bits) reading.megabitsPerSecond = Number(bits[1]);
+  const ratio = take(text, /(?<![\d:])(\d+(?:\.\d+)?):1(?![\d:])/) ?? take(text, /\bratio\s*(\d+(?:\.\d+)?)/i);
+  if (ratio) reading.ratio = Number(ratio[1]);
+  if (!reading.raster) readNamedRaster(text, reading);
+  readFrameRate(text, reading);
+  readLayout(text, reading);
+  return reading;
+}
+
+function readNamedRaster(text: { rest: string }, reading: FormatReading): void {
+  const height = take(text, /\b(480|486|576|720|1080|2160|4320)([pi])(\d+(?:\.\d+)?)?(?=\s)/i);
+  if (height) {
+    reading.raster = HEIGHTS[height[1]!]!;
+    if (height[3]) reading.frameRate = rateOf(height[3], height[2]!.toLowerCase());
+    return;
+  }
+  const names = [...NAMED_RASTERS].sort((a, b) => b.name.length - a.name.length);
+  for (const { name, width, height: lines } of names) {
+    const pattern = new RegExp(`\\s${name.replaceAll(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?=\\s)`, 'i');
+    if (take(text, pattern)) {
+      reading.raster = { width, height: lines };
+      return;
+    }
+  }
+  const short = take(text, /\s(hd|dome)(?=\s)/i);
+  if (short) reading.raster = short[1]!.toLowerCase() === 'hd' ? HEIGHTS[1080]! : { width: 4096, height: 4096 };
+}
+
+function readFrameRate(text: { rest: string }, reading: FormatReading): void {
+  if (reading.frameRate) return;
+  const marked =
+    take(text, /\s(?:at\s+)?(\d+(?:\.\d+)?(?:\/\d+)?)\s*(p|i|fps|psf)(?=\s)/i) ??
+    take(text, /\sat\s+(\d+(?:\.\d+)?(?:\/\d+)?)(?=\s)/i) ??
+    take(text, /\s(\d{5,6}\/\d{4})(?=\s)/);
+  if (marked) {
+    reading.frameRate = rateOf(marked[1]!, (marked[2] ?? '').toLowerCase());
+    return;
+  }
+  // A bare number is a frame rate when it is a usual one and stands last, or has decimals.
+  const bare = take(text, /\s(\d{2,3}\.\d+|\d{2,3})\s*$/);
+  const rate = bare && rateOf(bare[1]!, '');
+  if (rate && FRAME_RATES.some((one) => framesPerSecond(one) === framesPerSecond(rate))) reading.frameRate = rate;
+  else if (bare) text.rest += ` ${bare[1]} `;
+}
+
+function readLayout(text: { rest: string }, reading: FormatReading): void {
+  const words = text.rest
+    .toLowerCase()
+    .replaceAll(/\b(\d+)[\s-]*bits?\b/g, '$1-bit')
+    .split(/\s+/)
+    .filter((word) => word !== '' && word !== 'at' && word !== '@');
+  if (words.length === 0) return;
+  const known = words.filter((word) => searchLayouts(word).length > 0);
+  reading.unread = words.filter((word) => !known.includes(word));
+  if (known.length === 0) {
+    reading.layouts = [];
+    return;
+  }
+  const query = known.join(' ');
+  const found = searchLayouts(query);
+  // The one whose own name is closest to what was typed comes first: “4:2:2 10-bit” before what only contains it.
+  const distance = ({ id, label }: Layout) =>
+    id === query || label.toLowerCase() === query
+      ? 0
+      : label.toLowerCase().startsWith(query)
+        ? 1
+        : 2 + label.length / 100;
+  reading.layouts = [...found].sort((a, b) => distance(a) - distance(b));
+}
+
+/** A format as it is typed and shown: {@link readFormatText} reads it again. */
+export function formatTextOf({ raster, layoutId, frameRate, ratio, megabitsPerSecond }: Format): string {
+  const parts = [rasterText(raster), layoutById(layoutId).label, `${frameRateText(frameRate)}p`];
+  if (ratio !== undefined && ratio !== 1) parts.push(`${formatNumber(ratio)}:1`);
+  if (megabitsPerSecond !== undefined) parts.push(`${formatNumber(megabitsPerSecond)} Mb/s`);
+  return parts.join(' ');
+}
+
+/**
+ * The format that a typed text names, and how many streams where it says.
+ * @throws Problem `bad-input` that says what is missing or ambiguous, and what could be meant
+ */
+export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
+  const reading = readFormatText(typed);
+  const example = 'Type one such as 3840x2160 4:2:2 10 bit 25p.';
+  if (typed.trim() === '') throw badInput(where, `${where}: is empty. ${example}`);
+  if (!reading.raster) throw badInput(where, `${where}: the raster is missing. ${example}`);
+  parseRaster(rasterText(reading.raster), where);
+  if (reading.unread.length > 0 || reading.layouts.length === 0) {
+    const words = reading.unread.length > 0 ? reading.unread.join(' ') : typed.trim();
+    throw badInput(where, `${where}: “${words}” names no layout or codec. Choose one from the list.`);
+  }
+  const [first, second] = reading.layouts;
+  if (reading.layouts.length === LAYOUTS.length)
+    throw badInput(where, `${where}: the layout or codec is missing. ${example}`);
+  if (second && !isExact(first!, typed)) {
+    const names = reading.layouts
+      .slice(0, 4)
+      .map((one) => one.label)
+      .join(', ');
+    throw badInput(
+      where,
+      `${where}: this could be ${names}${reading.layouts.length > 4 ? ' and others' : ''}. Name one of them.`,
+    );
+  }
+  if (!reading.frameRate) throw badInput(where, `${where}: the frame rate is missing. ${example}`);
+  const format: Format = {
+    layoutId: first!.id,
+    raster: reading.raster,
+    frameRate: reading.frameRate,
+    ...(reading.ratio === null ? {} : { ratio: reading.ratio }),
+    ...(reading.megabitsPerSecond === null ? {} : { megabitsPerSecond: reading.megabitsPerSecond }),
+  };
+  try {
+    dataRate(format);
+  } catch (error) {
+    if (error instanceof Problem && error.where === 'mbps') {
+      throw badInput(where, `${where}: ${first!.label} needs its rate, such as 100 Mb/s at the end.`);
+    }
+    throw error;
+  }
+  return { format, streams: reading.streams };
+}
+
+/** Whether a layout is named whole by a text that others match too: “VC-3 HQ” is not VC-3 HQX. */
+function isExact({ id, label }: Layout, typed: string): boolean {
+  const plain = (text: string) =>
+    ` ${text
+      .toLowerCase()
+      .replaceAll(/\b(\d+)[\s-]*bits?\b/g, '$1-bit')
+      .replaceAll(/\s+/g, ' ')} `;
+  return plain(typed).includes(plain(label)) || plain(typed).includes(` ${id} `);
+}
+
+/** Raster, layout and frame rate in one line. */
+export const FORMAT: FieldKind = {
+  as: 'format',
+  read: (text) => parseFormatText(text),
+  show: ({ format }: ParsedFormat) => formatTextOf(format),
+};

@@ -1,0 +1,98 @@
+import { number, object, type InferType } from 'yup';
+import {
+  constantRate,
+  frameRateSchema,
+  labelSchema,
+  rateSchema,
+  type EssenceKind,
+} from '#core/3-jobs/demand/essences/essence-kind.ts';
+import { kindSchema } from '#core/3-jobs/demand/item-kind.ts';
+import { rateText } from '#core/1-ground/units/format.ts';
+import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
+import { FRAME_RATE, RATE, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
+
+const schema = object({
+  kind: kindSchema('own'),
+  label: labelSchema,
+  /** Of one stream. */
+  bytesPerSecond: rateSchema,
+  frameRate: frameRateSchema.optional().default(undefined),
+  peakFactor: number().min(1).max(100).optional(),
+});
+export type OwnEssence = InferType<typeof schema>;
+
+const group = 'Format';
+
+/** A format that the person gives by its rate. */
+export const ownKind: EssenceKind<OwnEssence> = {
+  kind: 'own',
+  schema,
+  rate: ({ bytesPerSecond, peakFactor = 1, frameRate, label }, streams) =>
+    constantRate(bytesPerSecond, streams, frameRate ?? null, label, { peak: bytesPerSecond * streams * peakFactor }),
+  name: ({ label }) => label,
+  form: {
+    label: 'By its rate',
+    help: 'For what the library does not know.',
+    fields: [
+      {
+        option: 'label',
+        group,
+        label: 'Name of the format',
+        help: 'As it will be called in sentences.',
+        flag: 'label',
+        kind: TEXT,
+        empty: 'after its rate',
+      },
+      {
+        option: 'rate',
+        group,
+        label: 'Rate of one stream',
+        help: 'Such as 62 MB/s or 500 Mb/s.',
+        flag: 'rate',
+        kind: RATE,
+      },
+      {
+        option: 'frameRate',
+        group,
+        label: 'Frames per second',
+        help: 'Empty where there are none to drop.',
+        flag: 'frame rate',
+        kind: FRAME_RATE,
+        empty: 'none',
+      },
+      {
+        option: 'peak',
+        group,
+        label: 'Peak',
+        help: 'Worst second ÷ average, such as 1.5.',
+        flag: 'peak',
+        kind: numberSuchAs('1.5', 1),
+        empty: 'as the average',
+      },
+    ],
+    start: { label: '', rate: '', frameRate: '25', peak: '' },
+    essence(values) {
+      const { label, rate, frameRate, peak } = values as {
+        label: string | null;
+        rate: number;
+        frameRate: FrameRate | null;
+        peak: number | null;
+      };
+      return {
+        essence: {
+          kind: 'own',
+          label: label ?? `Own format, ${rateText(rate)}`,
+          bytesPerSecond: rate,
+          frameRate: frameRate ?? undefined,
+          ...(peak === null ? {} : { peakFactor: peak }),
+        },
+      };
+    },
+    values: ({ label, bytesPerSecond, frameRate = null, peakFactor = null }) => ({
+      label,
+      rate: bytesPerSecond,
+      frameRate,
+      peak: peakFactor,
+    }),
+  },
+};

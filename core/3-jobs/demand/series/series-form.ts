@@ -1,0 +1,280 @@
+import type { ItemForm } from '#core/3-jobs/demand/item-kind.ts';
+import type { Observation } from '#core/3-jobs/demand/observed/observation.ts';
+import { gridFrameBytes } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import { seriesItemSchema, type Channel, type SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
+import type { Voxels } from '#core/3-jobs/demand/series/channels.ts';
+import type { Field } from '#core/1-ground/fields/field.ts';
+import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
+import { Problem } from '#core/1-ground/problem.ts';
+import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
+import {
+  BYTES,
+  COUNT,
+  DURATIONS,
+  FRAME_RATE,
+  SECONDS,
+  SHARE,
+  TEXT,
+  countFrom,
+  numberSuchAs,
+} from '#core/1-ground/fields/kinds.ts';
+import { OBSERVATIONS } from '#core/3-jobs/demand/observed/observation.ts';
+import { CHANNELS, VOXELS } from '#core/3-jobs/demand/series/channels.ts';
+
+const FRAME = 'One frame';
+const SERIES = 'The series';
+const LOOKING = 'Looking at it';
+
+/** What tells the size of a frame where no folder does. */
+export const GRID_FIELDS: readonly Field[] = [
+  {
+    option: 'grid',
+    group: FRAME,
+    label: 'Grid',
+    help: 'Voxels along each side, such as 512x512x1024.',
+    flag: 'grid',
+    kind: VOXELS,
+  },
+  {
+    option: 'occupancy',
+    group: FRAME,
+    label: 'Occupied',
+    help: 'Share of the voxels that are kept: all of a dense grid, a few per cent of a sparse one.',
+    flag: 'occupancy',
+    kind: SHARE,
+  },
+  {
+    option: 'channels',
+    group: FRAME,
+    label: 'Channels, one a line',
+    help: 'Name, components and bits of each: velocity 3 x 32.',
+    flag: 'channels',
+    kind: CHANNELS,
+  },
+  {
+    option: 'ratio',
+    group: FRAME,
+    label: 'Compression',
+    help: 'Uncompressed to compressed: 1 for none, 2.5 for 2.5:1.',
+    flag: 'ratio',
+    kind: numberSuchAs('1', 1),
+  },
+  {
+    option: 'header',
+    group: FRAME,
+    label: 'Beside the channels',
+    help: 'Headers and topology of a frame. Empty for none.',
+    flag: 'header',
+    kind: BYTES,
+    empty: 'none',
+  },
+  {
+    option: 'frames',
+    group: SERIES,
+    label: 'Frames',
+    help: 'Of one version.',
+    flag: 'frames',
+    kind: COUNT,
+  },
+];
+
+const SERIES_FIELDS: readonly Field[] = [
+  {
+    option: 'versions',
+    group: SERIES,
+    label: 'Versions kept',
+    help: 'All of them have to fit.',
+    flag: 'versions',
+    kind: COUNT,
+  },
+  {
+    option: 'compute',
+    group: SERIES,
+    label: 'Computing a frame',
+    help: 'Such as 12 s; or one time for each frame, with commas, of which the last goes on.',
+    flag: 'compute',
+    kind: DURATIONS,
+  },
+  {
+    option: 'queue',
+    group: SERIES,
+    label: 'Frames that may wait for the drive',
+    help: '0 when the program waits until each is written; more when it goes on computing meanwhile.',
+    flag: 'queue',
+    kind: countFrom(0),
+  },
+  {
+    option: 'share',
+    group: SERIES,
+    label: 'Most that the drive may cost',
+    help: 'Share of the whole time; the verdict is drawn at it.',
+    flag: 'share',
+    kind: SHARE,
+  },
+  {
+    option: 'playback',
+    group: LOOKING,
+    label: 'Frames per second',
+    help: 'At which the cache is looked at. Empty when it is not.',
+    flag: 'playback',
+    kind: FRAME_RATE,
+    empty: 'not played',
+  },
+  {
+    option: 'show',
+    group: LOOKING,
+    label: 'Processor time to show a frame',
+    help: 'Beside reading it. Empty for none.',
+    flag: 'show',
+    kind: SECONDS,
+    empty: 'none',
+  },
+  {
+    option: 'observed',
+    group: 'Times you have seen',
+    label: 'One drive a line',
+    help: 'Name, its rate, then the times of whole simulations: Anchor 16T, 190 MB/s: 88 min, 89 min. End with “warm” for later passes.',
+    flag: 'observed',
+    kind: OBSERVATIONS,
+    empty: 'none',
+  },
+  {
+    option: 'name',
+    group: 'Times you have seen',
+    label: 'Name',
+    help: 'Of the series.',
+    flag: 'name',
+    kind: TEXT,
+    empty: 'Cache series',
+  },
+];
+
+interface Values {
+  grid: Voxels;
+  occupancy: number;
+  channels: Channel[];
+  ratio: number;
+  header: number | null;
+  frames: number;
+  versions: number;
+  compute: number[];
+  queue: number;
+  share: number;
+  playback: FrameRate | null;
+  show: number | null;
+  observed: Observation[] | null;
+  name: string | null;
+}
+
+/** Fields of an item: where a folder told the sizes, nothing is asked about its frames. */
+export const seriesFields = (base: SeriesItem | null): readonly Field[] =>
+  base?.frames.kind === 'files' ? SERIES_FIELDS : [...GRID_FIELDS, ...SERIES_FIELDS];
+
+export const seriesForm: ItemForm<SeriesItem> = {
+  fields: [...GRID_FIELDS, ...SERIES_FIELDS],
+  start: {
+    grid: '512x512x512',
+    occupancy: '20%',
+    channels: 'density 1 x 32\nvelocity 3 x 32',
+    ratio: '1',
+    header: '',
+    frames: '240',
+    versions: '1',
+    compute: '10 s',
+    queue: '0',
+    share: '10%',
+    playback: '24',
+    show: '',
+    observed: '',
+    name: '',
+  },
+  texts(item) {
+    const { frames, playback } = item;
+    return {
+      ...seriesForm.start,
+      ...(frames.kind === 'grid'
+        ? fieldTexts(GRID_FIELDS, {
+            grid: frames.voxels,
+            occupancy: frames.occupancyShare,
+            channels: frames.channels,
+            ratio: frames.ratio,
+            header: frames.headerBytes || null,
+            frames: item.frameCount,
+          })
+        : {}),
+      ...fieldTexts(SERIES_FIELDS, {
+        versions: item.versions,
+        compute: item.computeSeconds,
+        queue: item.queueFrames,
+        share: item.mostDriveShare,
+        playback: playback?.frameRate ?? null,
+        show: playback?.showSeconds || null,
+        observed: item.observed,
+        name: item.name,
+      }),
+    };
+  },
+  read(texts, id, base) {
+    const { values, errors } = readFields(seriesFields(base), texts);
+    if (Object.keys(errors).length > 0) return { item: null, errors };
+    const typed = values as unknown as Values;
+    const files = base?.frames.kind === 'files' ? base.frames : null;
+    const item: SeriesItem = {
+      kind: 'series',
+      id,
+      name: typed.name ?? 'Cache series',
+      frames: files ?? {
+        kind: 'grid',
+        voxels: typed.grid,
+        occupancyShare: typed.occupancy,
+        channels: typed.channels,
+        ratio: typed.ratio,
+        headerBytes: typed.header ?? 0,
+      },
+      frameCount: files ? files.bytes.length : typed.frames,
+      versions: typed.versions,
+      computeSeconds: typed.compute,
+      queueFrames: typed.queue,
+      mostDriveShare: typed.share,
+      playback: typed.playback && { frameRate: typed.playback, showSeconds: typed.show ?? 0 },
+      observed: typed.observed ?? [],
+    };
+    return checked(item);
+  },
+};
+
+/** Faults that only show in the whole, each at the field that can mend it. */
+function checked(item: SeriesItem): { item: SeriesItem | null; errors: Record<string, string> } {
+  const fault = (field: string, sentence: string) => ({ item: null, errors: { [field]: sentence } });
+  if (item.computeSeconds.length === 0) return fault('compute', 'compute: type at least one time, such as 12 s.');
+  if (item.frames.kind === 'grid') {
+    if (item.frames.channels.length === 0)
+      return fault('channels', 'channels: a frame without any has nothing to keep.');
+    const { occupancyShare } = item.frames;
+    if (!(occupancyShare > 0 && occupancyShare <= 1))
+      return fault('occupancy', 'occupancy: type a share above 0 and up to 100%.');
+    try {
+      gridFrameBytes(item.frames);
+    } catch (error) {
+      return fault('grid', (error as Problem).detail);
+    }
+  }
+  if (!(item.mostDriveShare > 0 && item.mostDriveShare <= 0.95))
+    return fault('share', 'share: type a share above 0 and up to 95%.');
+  try {
+    seriesItemSchema.validateSync(item, { strict: true });
+  } catch (error) {
+    const { path = '', message } = error as { path?: string; message: string };
+    return fault(FIELD_OF_PATH[path.split(/[.[]/)[0]!] ?? 'name', message);
+  }
+  return { item, errors: {} };
+}
+
+const FIELD_OF_PATH: Record<string, string> = {
+  frameCount: 'frames',
+  computeSeconds: 'compute',
+  queueFrames: 'queue',
+  versions: 'versions',
+  playback: 'show',
+  observed: 'observed',
+};

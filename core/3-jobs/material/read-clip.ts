@@ -1,0 +1,76 @@
+import { ALL_FORMATS, EncodedPacketSink, Input, type Source } from 'mediabunny';
+import { materialRates, type MaterialRates, type MaterialSample } from '#core/3-jobs/material/sample-rates.ts';
+import { badInput, Problem } from '#core/1-ground/problem.ts';
+
+/** The sources that a clip can be read from: a file that was dropped, or one on the machine. */
+export { BlobSource, FilePathSource } from 'mediabunny';
+
+export interface Clip {
+  /** Codec and raster of the picture, or what there is instead. */
+  description: string;
+  rates: MaterialRates;
+  /** Bytes of each frame of the picture in the order in which they are shown; empty for sound. */
+  frames: MaterialSample[];
+}
+
+/** What can stop the reading: an AbortSignal. */
+interface Stop {
+  readonly aborted: boolean;
+  throwIfAborted(): void;
+}
+
+/** More samples than this are not held: a day of sound and picture. */
+const MOST_SAMPLES = 4_000_000;
+
+/**
+ * Sizes and times of everything in a clip (MP4, MOV, Matroska, WebM and what else the container
+ * library knows). Only the index is read where the container has one; nothing is decoded.
+ * @throws Problem `bad-input` with the place of the fault
+ */
+export async function readClip(source: Source, name: string, signal?: Stop): Promise<Clip> {
+  const input = new Input({ source, formats: ALL_FORMATS });
+  let stage = 'its beginning';
+  try {
+    if (!(await input.canRead())) {
+      throw badInput('clip', `${name}: is no clip that can be read. MP4, MOV, MKV and WebM are.`);
+    }
+    stage = 'its list of tracks';
+    const tracks = await input.getTracks();
+    const samples: MaterialSample[] = [];
+    let frames: MaterialSample[] = [];
+    let description = '';
+    let end = 0;
+    let declared = 0;
+    const sizeBytes = await source.getSizeOrNull();
+    for (const [index, track] of tracks.entries()) {
+      const own: MaterialSample[] = [];
+      const packets = new EncodedPacketSink(track).packets(undefined, undefined, { metadataOnly: true });
+      for await (const packet of packets) {
+        signal?.throwIfAborted();
+        declared += packet.byteLength;
+        // An index that promises more than the file holds would be followed for hours.
+        if (sizeBytes !== null && declared > sizeBytes) throw new Error('its index names more than it holds');
+        stage = `track ${index + 1}, ${packet.timestamp.toFixed(2)} s`;
+        own.push({ atSeconds: packet.timestamp, bytes: packet.byteLength });
+        end = Math.max(end, packet.timestamp + packet.duration);
+        if (samples.length + own.length > MOST_SAMPLES)
+          throw badInput('clip', `${name}: has more than ${MOST_SAMPLES} samples.`);
+      }
+      for (const sample of own) samples.push(sample);
+      if (track.isVideoTrack() && frames.length === 0) {
+        frames = own.sort((a, b) => a.atSeconds - b.atSeconds);
+        description = `${track.codec ?? 'unknown codec'} ${track.displayWidth}×${track.displayHeight}`;
+      }
+    }
+    if (samples.length === 0) throw badInput('clip', `${name}: holds no frames and no sound, or its end is missing.`);
+    const first = samples.reduce((least, sample) => Math.min(least, sample.atSeconds), Infinity);
+    const picture = frames.length > 0 ? frames : null;
+    const rates = materialRates(samples, Math.max(end - Math.min(0, first), 1e-3), picture);
+    return { description: description || 'sound only', rates, frames };
+  } catch (error) {
+    if (error instanceof Problem || signal?.aborted) throw error;
+    throw badInput('clip', `${name}: is broken or ends early at ${stage} (${(error as Error).message}).`);
+  } finally {
+    input.dispose();
+  }
+}

@@ -1,0 +1,77 @@
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { DoubtKind } from '#core/4-runs/supply/doubts/doubt.ts';
+import type { RunFigures } from '#core/4-runs/trace/figures.ts';
+import type { Level, TraceReading } from '#core/4-runs/trace/reading.ts';
+import { formatNumber, rateText } from '#core/1-ground/units/format.ts';
+
+/** The drive slowed down as it grew hot. */
+export const heat: DoubtKind = {
+  code: 'heat',
+  effect: 'finding',
+  advice: 'Give the drive air or a heat sink, or pause between takes.',
+  find(run, figures) {
+    const fall = heatOf(run, figures);
+    if (!fall) return [];
+    const rates = `from ${rateText(fall.beforeBytesPerSecond)} to ${rateText(fall.afterBytesPerSecond)}`;
+    return [{ evidence: `At ${formatNumber(fall.celsius)} °C the rate fell ${rates}.`, atSeconds: fall.atSeconds }];
+  },
+};
+
+/** A drive that slowed when it had become as hot as it gets. */
+interface Heat {
+  atSeconds: number;
+  celsius: number;
+  beforeBytesPerSecond: number;
+  afterBytesPerSecond: number;
+}
+
+/** A drive that warmed by less did not run into its limit. */
+const LEAST_RISE_CELSIUS = 12;
+/** The plateau begins this close to the highest temperature. */
+const PLATEAU_CELSIUS = 2;
+const LEAST_FALL = 0.1;
+/** A rate that comes back to this share of what it was had not run out of cache. */
+const RECOVERED = 0.9;
+
+/**
+ * Whether a level of writing fell at the temperature's plateau. A fall at the knee may be the cache's end, so
+ * there it counts only when the rate came back later.
+ */
+function heatOf({ conditions }: RunDocument, { write }: RunFigures): Heat | null {
+  const { atSeconds, temperatureCelsius } = conditions.series;
+  const known = temperatureCelsius.flatMap((celsius, row) =>
+    celsius === null ? [] : [{ celsius, seconds: atSeconds[row]! }],
+  );
+  if (known.length === 0 || !write?.reading) return null;
+  let [lowest, highest] = [Infinity, -Infinity];
+  for (const { celsius } of known) {
+    lowest = Math.min(lowest, celsius);
+    highest = Math.max(highest, celsius);
+  }
+  if (highest - lowest < LEAST_RISE_CELSIUS) return null;
+  const { reading, readingFromSeconds } = write;
+  const celsiusAt = (seconds: number) => known.findLast((one) => one.seconds <= seconds)?.celsius ?? lowest;
+  for (const [index, level] of reading.levels.entries()) {
+    const before = reading.levels[index - 1];
+    if (!before || level.bytesPerSecond > (1 - LEAST_FALL) * before.bytesPerSecond) continue;
+    const seconds = readingFromSeconds + level.fromSeconds;
+    const celsius = celsiusAt(seconds + 1);
+    if (celsius < highest - PLATEAU_CELSIUS) continue;
+    if (isKnee(level, reading) && !comesBack(reading.levels.slice(index + 1), before)) continue;
+    return {
+      atSeconds: seconds,
+      celsius,
+      beforeBytesPerSecond: before.bytesPerSecond,
+      afterBytesPerSecond: level.bytesPerSecond,
+    };
+  }
+  return null;
+}
+
+function isKnee({ fromSeconds }: Level, { kneeSeconds }: TraceReading): boolean {
+  return kneeSeconds !== null && Math.abs(fromSeconds - kneeSeconds) < 1;
+}
+
+function comesBack(later: readonly Level[], before: Level): boolean {
+  return later.some((level) => level.bytesPerSecond > RECOVERED * before.bytesPerSecond);
+}

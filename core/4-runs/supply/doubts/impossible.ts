@@ -1,0 +1,41 @@
+import { bindingHop } from '#core/2-trade/links/connection.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunFigures } from '#core/4-runs/trace/figures.ts';
+import { PARTICIPLES, type DoubtKind, type Occasion } from '#core/4-runs/supply/doubts/doubt.ts';
+import { rateText } from '#core/1-ground/units/format.ts';
+
+/** A ceiling is computed from round figures; a rate may exceed it by this much and still be real. */
+const CEILING_TOLERANCE = 1.05;
+
+/** More came than the connection can carry. */
+export const impossible: DoubtKind = {
+  code: 'impossible',
+  effect: 'void',
+  advice: 'Look for memory or compression on the way; this is not the drive.',
+  find(run, figures) {
+    const copied = impossibleCopies(run, figures);
+    const ceiling = bindingHop(run.connection);
+    if (!ceiling) return copied;
+    const moved = DIRECTIONS.flatMap((direction) => {
+      const rate = figures[direction]?.medianBytesPerSecond ?? 0;
+      if (rate <= ceiling.ceilingBytesPerSecond * CEILING_TOLERANCE) return [];
+      const carried = `${ceiling.label} can carry, ${rateText(ceiling.ceilingBytesPerSecond)}`;
+      return [{ direction, evidence: `${rateText(rate)} ${PARTICIPLES[direction]} is more than ${carried}.` }];
+    });
+    return [...moved, ...copied];
+  },
+};
+
+/** Copies that went faster than the link of one of their ends carries. */
+function impossibleCopies({ copy }: RunDocument, { copies }: RunFigures): Occasion[] {
+  return (copies?.legs ?? []).flatMap(({ leg, from, to, bytesPerSecond }) =>
+    [from, ...to].flatMap((number) => {
+      const end = copy!.ends[number];
+      const hop = end && bindingHop(end.connection);
+      if (!hop || bytesPerSecond <= hop.ceilingBytesPerSecond * CEILING_TOLERANCE) return [];
+      const carried = `${hop.label} of ${end.drive.label} can carry, ${rateText(hop.ceilingBytesPerSecond)}`;
+      return [{ evidence: `Copy ${leg} went at ${rateText(bytesPerSecond)}, which is more than ${carried}.` }];
+    }),
+  );
+}

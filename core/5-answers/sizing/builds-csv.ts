@@ -1,0 +1,59 @@
+import type { Build } from '#core/5-answers/sizing/builds.ts';
+import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
+import { explainBuild } from '#core/5-answers/sizing/explain.ts';
+import type { StoreResult } from '#core/5-answers/sizing/project-search.ts';
+import type { SearchBench } from '#core/5-answers/sizing/search-bench.ts';
+
+const COLUMNS = [
+  'store',
+  'build',
+  'cost',
+  'usable_bytes',
+  'cost_per_usable_tb',
+  'margin',
+  'writes_bytes_per_second',
+  'reads_bytes_per_second',
+  'degraded_bytes_per_second',
+  'copies_a_day_in_seconds',
+  'full_on_day',
+  'endurance_years',
+  'rebuild_seconds',
+  'ruled_out_by',
+] as const;
+
+/** A field of a table; a text that a spreadsheet would take for a formula is kept a text. */
+function quoted(text: string): string {
+  const plain = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+  return `"${plain.replaceAll('"', '""')}"`;
+}
+
+/** The efficient builds of every store of a project, as {@link buildsCsv} writes them. */
+export const efficientBuildsCsv = (stores: readonly StoreResult[]): string =>
+  buildsCsv(stores.map(({ bench, result }) => ({ bench, builds: result.front })));
+
+/** Builds as a table for a spreadsheet: one a line, in the order given. Rates in bytes per second. */
+export function buildsCsv(stores: readonly { bench: SearchBench; builds: readonly Build[] }[]): string {
+  const lines = stores.flatMap(({ bench, builds }) =>
+    builds.map((build) => {
+      const one = explainBuild(bench, build);
+      const cells: (string | number | null)[] = [
+        bench.store,
+        quoted(one.name),
+        one.cost,
+        one.usableBytes,
+        (one.cost / (one.usableBytes / 1e12)).toFixed(2),
+        Number.isFinite(one.margin) ? one.margin.toFixed(4) : null,
+        one.writeBytesPerSecond,
+        one.readBytesPerSecond,
+        one.degradedBytesPerSecond,
+        one.copies && copiedDay(one.copies, null).seconds,
+        one.fullOnDay,
+        one.enduranceYears !== null && Number.isFinite(one.enduranceYears) ? one.enduranceYears.toFixed(2) : null,
+        one.rebuildSeconds,
+        one.constraint,
+      ];
+      return cells.map((cell) => cell ?? '').join(',');
+    }),
+  );
+  return `${[COLUMNS.join(','), ...lines].join('\n')}\n`;
+}

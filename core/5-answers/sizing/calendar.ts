@@ -1,0 +1,144 @@
+import type { FieldKind } from '#core/1-ground/fields/field.ts';
+import { linesOf } from '#core/1-ground/fields/kinds.ts';
+import { number, object, string, type InferType } from 'yup';
+import { badInput } from '#core/1-ground/problem.ts';
+import { parseCount } from '#core/1-ground/units/quantity.ts';
+
+/** Days of a project: its parts by name, and the date of the first. */
+
+/** Ten years: nobody knows what storage costs then. */
+export const MOST_DAYS = 3650;
+const day = () => number().integer().min(1).max(MOST_DAYS).required();
+
+/** Days of each seven on which there is work; the first of them is the first day. */
+export const daysAWeekSchema = () => number().integer().min(1).max(7).default(7).meta({ addedLater: true });
+
+/** A part of a project, such as shooting or finishing; first and last day, from 1. */
+export const phaseSchema = object({
+  name: string().required().max(60),
+  fromDay: day(),
+  toDay: day(),
+  daysAWeek: daysAWeekSchema(),
+}).test(
+  'days',
+  'a part of the project ends before it begins: toDay is before fromDay',
+  ({ fromDay, toDay }) => toDay >= fromDay,
+);
+export type Phase = InferType<typeof phaseSchema>;
+
+/** First and last of some days in order. */
+export type Days = Pick<Phase, 'fromDay' | 'toDay'>;
+/** Days in order, of each seven so many. */
+export type WorkDays = Days & Pick<Phase, 'daysAWeek'>;
+
+/** Days of work from the first day up to another, that one included. */
+function workDaysTo({ fromDay, toDay, daysAWeek }: WorkDays, day: number): number {
+  const days = Math.max(0, Math.min(day, toDay) - fromDay + 1);
+  return Math.floor(days / 7) * daysAWeek + Math.min(days % 7, daysAWeek);
+}
+
+/** Days of work from one day to another, both included. */
+export const workDaysBetween = (days: WorkDays, fromDay: number, toDay: number): number =>
+  toDay < fromDay ? 0 : workDaysTo(days, toDay) - workDaysTo(days, fromDay - 1);
+
+const DAYS = /^days?\s+(\d+)(?:\s*(?:–|-|to)\s*(\d+))?$/i;
+const LENGTH = /^(\d+)\s+(days?|weeks?)$/i;
+const DAYS_A_WEEK = /^(\d+)\s+days?\s+a\s+week$/i;
+
+/** Days of “days 1–30” or “day 12”; null where a text says no such thing. @throws Problem `bad-input` */
+export function parseDays(text: string, where: string): Days | null {
+  const match = DAYS.exec(text.trim());
+  if (!match) return null;
+  const fromDay = parseCount(match[1]!, where);
+  const toDay = match[2] === undefined ? fromDay : parseCount(match[2], where);
+  if (toDay < fromDay) throw badInput(where, `${where}: ${text.trim()} end before they begin.`);
+  if (toDay > MOST_DAYS)
+    throw badInput(where, `${where}: ${text.trim()} go beyond day ${MOST_DAYS}, the last there can be.`);
+  return { fromDay, toDay };
+}
+
+/** Days of work of “5 days a week”; null where a text says no such thing. @throws Problem `bad-input` */
+export function parseDaysAWeek(text: string, where: string): number | null {
+  const match = DAYS_A_WEEK.exec(text.trim());
+  if (!match) return null;
+  const days = parseCount(match[1]!, where);
+  if (days > 7) throw badInput(where, `${where}: “${text.trim()}”: a week has seven.`);
+  return days;
+}
+
+export const daysAWeekText = (daysAWeek: number): string[] =>
+  daysAWeek === 7 ? [] : [`${daysAWeek} ${daysAWeek === 1 ? 'day' : 'days'} a week`];
+
+export const daysText = ({ fromDay, toDay }: Days): string =>
+  fromDay === toDay ? `day ${fromDay}` : `days ${fromDay}–${toDay}`;
+
+/**
+ * Parts of a project, one a line: “Shooting: days 1–30”, or one after the other, “Finishing: 8 weeks, 5 days a week”.
+ * @throws Problem `bad-input`
+ */
+export function parseCalendar(lines: readonly string[]): Phase[] {
+  const phases: Phase[] = [];
+  for (const line of lines) {
+    const match = /^([^:,]{1,60}):\s*([^,]+?)(?:\s*,\s*(.+))?$/.exec(line.trim());
+    const length = match && LENGTH.exec(match[2]!);
+    const days = match && parseDays(match[2]!, 'calendar');
+    const daysAWeek = match?.[3] === undefined ? 7 : parseDaysAWeek(match[3], 'calendar');
+    if (!match || (!length && !days) || daysAWeek === null) {
+      throw badInput(
+        'calendar',
+        `calendar: “${line.trim()}” is no part of a project. Type Shooting: days 1–30, or what follows it: Finishing: 8 weeks, 5 days a week.`,
+      );
+    }
+    const fromDay = (phases.at(-1)?.toDay ?? 0) + 1;
+    const long = length && parseCount(length[1]!, 'calendar') * (/^w/i.test(length[2]!) ? 7 : 1);
+    const name = match[1]!.trim();
+    if (long && fromDay + long - 1 > MOST_DAYS) {
+      throw badInput('calendar', `calendar: “${name}” goes beyond day ${MOST_DAYS}, the last there can be.`);
+    }
+    if (phases.some((one) => sameName(one.name, name))) {
+      throw badInput('calendar', `calendar: “${name}” is there twice. Call one of them something else.`);
+    }
+    phases.push({ name, ...(days ?? { fromDay, toDay: fromDay + long! - 1 }), daysAWeek });
+  }
+  return phases;
+}
+
+export const phaseLineOf = (phase: Phase): string =>
+  [`${phase.name}: ${daysText(phase)}`, ...daysAWeekText(phase.daysAWeek)].join(', ');
+
+const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
+
+/** @throws Problem `bad-input` that lists the parts there are */
+export function phaseNamed(phases: readonly Phase[], name: string, where: string): Phase {
+  const found = phases.find((one) => sameName(one.name, name));
+  if (found) return found;
+  const known = phases.length > 0 ? `There is: ${phases.map((one) => one.name).join(', ')}.` : 'The calendar is empty.';
+  throw badInput(where, `${where}: “${name}” is no part of the project. ${known}`);
+}
+
+const ISO_DATE = /^\d{4}-\d\d-\d\d$/;
+
+/** A date such as 2027-03-01. @throws Problem `bad-input` */
+export function parseDate(text: string, where: string): string {
+  const date = new Date(`${text.trim()}T00:00:00Z`);
+  if (ISO_DATE.test(text.trim()) && !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text.trim())) {
+    return text.trim();
+  }
+  throw badInput(where, `${where}: “${text.trim()}” is no date. Type one such as 2027-03-01.`);
+}
+
+/** “20 Apr”: the date of a day. @param startsOn date of day 1, such as 2027-03-01 */
+export function dateText(day: number, startsOn: string): string {
+  const date = new Date(Date.parse(`${startsOn}T00:00:00Z`) + (day - 1) * 86_400_000);
+  return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+}
+
+/** “day 51”, and its date where the first day has one: “day 51 (20 Apr)”. */
+export const dayText = (day: number, startsOn: string | null): string =>
+  startsOn === null ? `day ${day}` : `day ${day} (${dateText(day, startsOn)})`;
+
+/** Parts of a project, one a line. */
+export const CALENDAR = linesOf(parseCalendar, phaseLineOf, /\n/);
+
+/** A day, such as 2027-03-01. */
+export const DATE: FieldKind = { read: parseDate, show: String };

@@ -1,0 +1,90 @@
+import { eachLine } from '#core/1-ground/fields/kinds.ts';
+import { hopLine, parseHop } from '#core/2-trade/links/hop-line.ts';
+import { badInput } from '#core/1-ground/problem.ts';
+import type { Part, SizingConnection, SizingEnclosure } from '#core/5-answers/sizing/parts.ts';
+import { parseCount, parseNumber } from '#core/1-ground/units/quantity.ts';
+
+/** Enclosures and connections as people type them, one a line. */
+
+const TERM = /^(?:(.*?)\s+)?([-+]?\d\S*?)(\s+each)?$/i;
+
+/** “420 + rails 60 + tray 12 each”: one price of its own, and parts with theirs. @throws Problem `bad-input` */
+function parsePrices(text: string, where: string, line: string): { price: number; parts: Part[] } {
+  const prices = { price: 0, parts: [] as Part[] };
+  for (const term of text.split(/\s+\+\s+/)) {
+    const [, label, amount = '', each] = TERM.exec(term.trim()) ?? [];
+    const price = /^[+-]?[\d.,]+$/.test(amount) ? parseNumber(amount, where) : Number(amount);
+    if (amount === '' || !Number.isFinite(price) || price < 0 || price > 1e9) {
+      throw badInput(
+        where,
+        `${where}: “${term.trim()}” in “${line.trim()}” is no price. Type a number, nothing or more, or parts: card 120 + cable 40 + tray 12 each.`,
+      );
+    }
+    if (label === undefined && each === undefined) prices.price += price;
+    else prices.parts.push({ label: label ?? 'for each drive', price, each: each !== undefined });
+  }
+  return prices;
+}
+
+function pricesLine({ price, parts }: { price: number; parts: readonly Part[] }): string {
+  const terms = parts.map((part) => `${part.label} ${part.price}${part.each ? ' each' : ''}`);
+  return [...(price > 0 || parts.length === 0 ? [`${price}`] : []), ...terms].join(' + ');
+}
+
+const ENCLOSURE = /^([^:]{1,100}):\s*(\d+)\s+slots?(?:\s+over\s+([^,]+))?\s*,\s*(.+)$/;
+
+/** “Desk box: 8 slots, 420”, “Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each”. @throws Problem `bad-input` */
+export function parseEnclosure(line: string): SizingEnclosure {
+  const match = ENCLOSURE.exec(line.trim());
+  if (!match) {
+    throw badInput(
+      'enclosure',
+      `enclosure: “${line.trim()}” is none. Type its slots and its price: Desk box: 8 slots, 420.`,
+    );
+  }
+  const slots = parseCount(match[2]!, 'enclosure');
+  if (slots > 60) throw badInput('enclosure', `enclosure: ${slots} slots are more than any box has. At most 60.`);
+  return {
+    label: match[1]!.trim(),
+    slots,
+    ...parsePrices(match[4]!, 'enclosure', line),
+    slot: match[3] === undefined ? null : parseHop(match[3].trim()),
+  };
+}
+
+export function enclosureLine({ label, slots, slot, ...prices }: SizingEnclosure): string {
+  const over = slot === null ? '' : ` over ${hopLine(slot)}`;
+  return `${label}: ${slots} ${slots === 1 ? 'slot' : 'slots'}${over}, ${pricesLine(prices)}`;
+}
+
+/** What is typed for a connection without a link that could bind. */
+const NO_LINK = 'nothing';
+
+/**
+ * “10 Gb/s card and cable: 190 over Ethernet 10 Gb/s”, “10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s”;
+ * several hops are joined by “+”, and “over nothing” never binds.
+ * @throws Problem `bad-input`
+ */
+export function parseSizingConnection(line: string): SizingConnection {
+  const match = /^([^:]{1,100}):\s*(.+?)\s+over\s+(.+)$/.exec(line.trim());
+  if (!match) {
+    throw badInput(
+      'connection',
+      `connection: “${line.trim()}” is none. Type its price and its links: 10 Gb/s card and cable: 190 over Ethernet 10 Gb/s.`,
+    );
+  }
+  return {
+    label: match[1]!.trim(),
+    ...parsePrices(match[2]!, 'connection', line),
+    hops: match[3]!.trim().toLowerCase() === NO_LINK ? [] : match[3]!.split('+').map((hop) => parseHop(hop.trim())),
+  };
+}
+
+export const sizingConnectionLine = ({ label, hops, ...prices }: SizingConnection): string =>
+  `${label}: ${pricesLine(prices)} over ${hops.length === 0 ? NO_LINK : hops.map(hopLine).join(' + ')}`;
+
+/** Enclosures of a project, one a line. */
+export const ENCLOSURES = eachLine(parseEnclosure, enclosureLine, /\n/);
+
+/** Connections of a project, one a line. */
+export const CONNECTIONS = eachLine(parseSizingConnection, sizingConnectionLine, /\n/);

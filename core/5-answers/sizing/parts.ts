@@ -1,0 +1,41 @@
+import { array, boolean, number, object, string, type InferType } from 'yup';
+import { hopSchema } from '#core/2-trade/links/connection.ts';
+
+/** What builds are put together from beside drives. */
+
+export const priceSchema = () => number().min(0, 'a price is nothing or more').max(1e9).required();
+
+/** A thing that has to be bought with another: a card, a cable, a tray for each drive. */
+export const partSchema = object({
+  label: string().required().max(80),
+  price: priceSchema(),
+  /** Whether every drive needs one. */
+  each: boolean().required(),
+});
+export type Part = InferType<typeof partSchema>;
+
+const parts = () => array(partSchema.required()).max(12).default([]).meta({ addedLater: true });
+
+export const sizingEnclosureSchema = object({
+  label: string().required().max(120),
+  slots: number().integer().min(1).max(60).required(),
+  price: priceSchema(),
+  parts: parts(),
+  /** What one slot carries; null where it never binds. */
+  slot: hopSchema.nullable().default(null).meta({ addedLater: true }),
+});
+export type SizingEnclosure = InferType<typeof sizingEnclosureSchema>;
+
+/** A way to reach an enclosure: cable, card, switch, each with its price. */
+export const sizingConnectionSchema = object({
+  label: string().required().max(120),
+  price: priceSchema(),
+  parts: parts(),
+  hops: array(hopSchema.required()).max(12).required(),
+});
+export type SizingConnection = InferType<typeof sizingConnectionSchema>;
+
+/** Price of something with all its parts, for so many drives. */
+export function priceWith({ price, parts }: { price: number; parts: readonly Part[] }, drives: number): number {
+  return parts.reduce((sum, part) => sum + part.price * (part.each ? drives : 1), price);
+}

@@ -1,0 +1,89 @@
+import { efficientFront, searchBuilds, type JudgedBuild, type SizingResult } from '#core/5-answers/sizing/search.ts';
+import { searchBench, type SearchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { materialsOn } from '#core/5-answers/sizing/material.ts';
+import type { Sizing } from '#core/5-answers/sizing/project.ts';
+import { STORES, type StoreId } from '#core/5-answers/sizing/stores.ts';
+
+/** One build for each store that a project keeps material on. */
+export interface BuildSet {
+  builds: JudgedBuild[];
+  cost: number;
+  /** Least of what its builds have to spare. */
+  margin: number;
+}
+
+export interface StoreResult {
+  store: StoreId;
+  bench: SearchBench;
+  result: SizingResult;
+}
+
+export interface ProjectResult {
+  stores: StoreResult[];
+  /** Sets of builds that no other set beats; cheapest first. Of a project with one store its builds alone. */
+  front: BuildSet[];
+}
+
+/** Stores on which a project keeps material. */
+export const storesOf = ({ materials }: Pick<Sizing, 'materials'>): StoreId[] =>
+  STORES.filter((store) => store === 'working' || materialsOn(store, materials).length > 0);
+
+/**
+ * Sets that no other beats, exactly: a set has as much to spare as the least of its builds, so for each margin that
+ * occurs the cheapest build of every store with as much is taken.
+ */
+export function efficientSets(fronts: readonly (readonly JudgedBuild[])[], budget: number | null): BuildSet[] {
+  const margins = new Set(fronts.flatMap((front) => front.map(({ margin }) => margin)));
+  const sets = [...margins].flatMap((least): BuildSet[] => {
+    const builds = fronts.map((front) => front.find(({ margin }) => margin >= least));
+    if (!builds.every((one) => one !== undefined)) return [];
+    const cost = builds.reduce((sum, one) => sum + one.cost, 0);
+    if (budget !== null && cost > budget) return [];
+    return [{ builds, cost, margin: Math.min(...builds.map(({ margin }) => margin)) }];
+  });
+  return efficientFront(sets);
+}
+
+/** Told with the share done of all stores, and with what is known of each so far; false ends the search. */
+export type OnProjectProgress = (share: number, soFar: () => ProjectResult) => boolean;
+
+/**
+ * The storage of a whole project: each store's builds, and what goes together within the budget. What a store may cost
+ * is the budget less what the others cost at least, so that a build is ruled out by it exactly when no set can hold it.
+ */
+export function searchProject(project: Sizing, onProgress: OnProjectProgress = () => true): ProjectResult | null {
+  const { budget } = project.policy;
+  const benches = storesOf(project).map((store) => searchBench(project, store));
+  if (budget === null || benches.length === 1) return searchStores(benches, budget, onProgress);
+  const unbound = benches.map((bench): SearchBench => ({ ...bench, budget: null }));
+  const first = searchStores(unbound, null, (share, soFar) => onProgress(share / 2, soFar));
+  if (first === null) return null;
+  const cheapest = first.stores.map(({ result }) => result.cheapest?.cost ?? 0);
+  const all = cheapest.reduce((sum, cost) => sum + cost, 0);
+  const bound = benches.map((bench, store): SearchBench => {
+    const left = budget - (all - cheapest[store]!);
+    return { ...bench, budget: Math.max(0, left) };
+  });
+  return searchStores(bound, budget, (share, soFar) => onProgress((1 + share) / 2, soFar));
+}
+
+function searchStores(
+  benches: readonly SearchBench[],
+  budget: number | null,
+  onProgress: OnProjectProgress,
+): ProjectResult | null {
+  const done: StoreResult[] = [];
+  const together = (stores: StoreResult[]): ProjectResult => {
+    const fronts = benches.map(({ store }) => stores.find((one) => one.store === store)?.result.front ?? []);
+    return { stores, front: efficientSets(fronts, budget) };
+  };
+  for (const [index, bench] of benches.entries()) {
+    const found = (result: SizingResult): StoreResult => ({ store: bench.store, bench, result });
+    const result = searchBuilds(bench, (share, soFar) =>
+      onProgress((index + share) / benches.length, () => together([...done, found(soFar())])),
+    );
+    if (result === null) return null;
+    done.push(found(result));
+  }
+  return together(done);
+}

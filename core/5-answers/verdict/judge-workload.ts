@@ -1,0 +1,75 @@
+import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import { demandsOf, isFootage, type Item } from '#core/3-jobs/demand/items.ts';
+import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { traceBehind, type Supply } from '#core/4-runs/supply/profile.ts';
+import { inTurn } from '#core/5-answers/verdict/in-turn.ts';
+import { judge } from '#core/5-answers/verdict/judge.ts';
+import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
+import { verdictSentence } from '#core/5-answers/verdict/sentences.ts';
+import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
+import { judgeTogether } from '#core/5-answers/verdict/together.ts';
+import type { ItemVerdict, Policy, Verdict } from '#core/5-answers/verdict/verdict.ts';
+
+/** What an item asks for with its verdict on a drive. */
+export interface JudgedItem {
+  demand: Demand;
+  verdict: Verdict;
+  sentence: string;
+  /** The verdict in a few words, where it is no matter of a rate held for a time; else null. */
+  short: string | null;
+}
+
+/** A verdict with its sentence, which names the doubts of its run. */
+export function withSentence(demand: Demand, verdict: Verdict, supply: Supply): JudgedItem {
+  const sentence = verdictSentence(demand, verdict, traceBehind(supply, verdict.runId, demand.direction)?.doubts);
+  return { demand, verdict, sentence, short: null };
+}
+
+/** The verdict on what an item is first of all; null where it is a stream at a rate, as all its further parts are. */
+function ownVerdict(
+  item: Item,
+  demand: Demand,
+  supply: Supply,
+  policy: Policy,
+  roomBytes: number | null,
+): ItemVerdict | null {
+  switch (item.kind) {
+    case 'series':
+      return judgeSeries(item, demand, supply, policy, roomBytes);
+    case 'load':
+      return judgeLoad(item, demand, supply, policy, roomBytes);
+    case 'footage':
+      return null;
+  }
+}
+
+/** Verdicts on everything that one item asks for. @param roomBytes free bytes less the reserve; null when not known */
+export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes: number | null): JudgedItem[] {
+  return demandsOf(item).map((demand, part) => {
+    const own = part === 0 ? ownVerdict(item, demand, supply, policy, roomBytes) : null;
+    return own ? { demand, ...own } : withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
+  });
+}
+
+/**
+ * Verdicts on all items of a workload from what is known of a drive, on what goes on together as one, and on the room
+ * for all that is recorded one after the other; null where nothing does, and where it fits.
+ * @param roomBytes free bytes less the reserve; null when not known
+ */
+export function judgeWorkload(
+  workload: Workload,
+  supply: Supply,
+  policy: Policy,
+  roomBytes: number | null,
+): { items: JudgedItem[]; together: JudgedItem | null; oneAfterTheOther: JudgedItem | null } {
+  const items = workload.items.flatMap((item) => judgeItem(item, supply, policy, roomBytes));
+  const beside = workload.items.filter(isFootage).filter((item) => item.together);
+  const all = beside.length > 1 ? judgeTogether(beside.map(demandOf), supply, policy, roomBytes) : null;
+  const footage = workload.items.filter(isFootage).map(demandOf);
+  return {
+    items,
+    together: all && withSentence(all.demand, all.verdict, supply),
+    oneAfterTheOther: inTurn(footage, roomBytes),
+  };
+}

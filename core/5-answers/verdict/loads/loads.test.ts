@@ -1,0 +1,185 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import { loadForm } from '#core/3-jobs/demand/loads/load-form.ts';
+import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import { parsePhase } from '#core/3-jobs/demand/loads/phase-line.ts';
+import { FROM_MEMORY, type RequestSupply } from '#core/4-runs/supply/request-rate.ts';
+import type { Supply } from '#core/4-runs/supply/profile.ts';
+import { evidenceFrom, steady, supplyFrom } from '#core/testing/curves.ts';
+import { ladderSupply, trueRate } from '#core/testing/requests.ts';
+import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
+import { leastDriveClass, leastLink } from '#core/5-answers/verdict/loads/least-drive.ts';
+import { libraryOnDrive } from '#core/5-answers/verdict/loads/library.ts';
+import { brokenPhase, loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
+import { DEFAULT_POLICY } from '#core/5-answers/verdict/verdict.ts';
+
+const DRIVE = { requestSeconds: 0.0001, bytesPerSecond: 1e9, parallel: 8 };
+const load = (...lines: string[]): LoadItem =>
+  loadForm.read({ ...loadForm.start, phases: lines.join('\n'), name: lines[0]! }, lines[0]!, null).item!;
+const onDrive = (requests: RequestSupply): Supply =>
+  supplyFrom([evidenceFrom([steady(10, requests.sequentialBytesPerSecond ?? 1)], { direction: 'read' })], { requests });
+const judged = (item: LoadItem, requests: RequestSupply, roomBytes: number | null = null) =>
+  judgeLoad(item, demandsOf(item)[0]!, onDrive(requests), DEFAULT_POLICY, roomBytes);
+
+describe('what a phase takes', () => {
+  it('is processor + bytes ÷ rate of its requests + operations × their time ÷ as many as go at once', () => {
+    const times = loadTimes(load('Level: 3 s processor, 800 MB in 64 KiB x4, 2000 files'), ladderSupply(DRIVE))!;
+    const data = 800e6 / trueRate(DRIVE, 65_536, 4) + (2000 * 0.001) / 4;
+    expect(times.totalSeconds).toBeCloseTo(3 + data, 6);
+    expect(times.waitingSeconds).toBeCloseTo(data, 6);
+    expect(times.processorSeconds).toBe(3);
+  });
+
+  it('loses what goes on side by side', () => {
+    const plain = loadTimes(load('Level: 3 s processor, 800 MB in 64 KiB x4'), ladderSupply(DRIVE))!;
+    const beside = loadTimes(load('Level: 3 s processor, 800 MB in 64 KiB x4, overlap 50%'), ladderSupply(DRIVE))!;
+    const shorter = Math.min(3, plain.waitingSeconds);
+    expect(plain.totalSeconds - beside.totalSeconds).toBeCloseTo(0.5 * shorter, 9);
+    // With all of it side by side the longer of the two is left.
+    const all = loadTimes(load('Level: 3 s processor, 800 MB in 64 KiB x4, overlap 100%'), ladderSupply(DRIVE))!;
+    expect(all.totalSeconds).toBeCloseTo(Math.max(3, plain.waitingSeconds), 9);
+  });
+
+  it('is the processor alone from memory, and no less on any drive', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 500 }), fc.integer({ min: 0, max: 4000 }), (megabytes, files) => {
+        const item = load(`A: 2 s processor, ${megabytes} MB in 16 KiB x2, ${files} files`, 'B: 1 s processor, 5 MB');
+        expect(loadTimes(item, FROM_MEMORY)!.totalSeconds).toBe(3);
+        const slow = loadTimes(item, ladderSupply(DRIVE))!;
+        const fast = loadTimes(item, ladderSupply({ ...DRIVE, requestSeconds: 0.00005, bytesPerSecond: 2e9 }))!;
+        expect(fast.totalSeconds).toBeLessThanOrEqual(slow.totalSeconds);
+        expect(fast.totalSeconds).toBeGreaterThanOrEqual(3);
+      }),
+    );
+  });
+
+  it('counts a file that nobody timed as one smallest request, and needs reading to be measured', () => {
+    const untimed = ladderSupply(DRIVE, { operationSeconds: null });
+    const times = loadTimes(load('Open: 1 s processor, 1000 files'), untimed)!;
+    expect(times.waitingSeconds).toBeCloseTo(1000 * (DRIVE.requestSeconds + 4096 / DRIVE.bytesPerSecond), 6);
+    expect(loadTimes(load('Open: 1 GB'), { ...untimed, rungs: [], sequentialBytesPerSecond: null })).toBeNull();
+  });
+});
+
+describe('what streams in', () => {
+  it('cannot keep up when a chunk takes longer than it may', () => {
+    const { verdict, sentence } = judged(load('Run: 100 MB in 64 KiB x1, every 200 ms for 1 min'), ladderSupply(DRIVE));
+    expect(verdict).toMatchObject({ verdict: 'breaks', reason: 'over-limit' });
+    expect(sentence).toMatch(/cannot keep up/);
+  });
+
+  it('stutters as often as one slow request is enough to make a chunk late', () => {
+    const item = load('Run: 1 MB in 64 KiB x1, every 500 ms for 10 min, within 4 ms');
+    const { stream } = loadTimes(item, ladderSupply(DRIVE))!.phases[0]!;
+    const request = DRIVE.requestSeconds + 65_536 / DRIVE.bytesPerSecond;
+    const usual = 1e6 / trueRate(DRIVE, 65_536, 1);
+    expect(stream!.usualSeconds).toBeCloseTo(usual, 9);
+    // 16 requests of which any may be slower than what is left beside the other fifteen.
+    expect(stream!.stuttersPerMinute).toBeGreaterThan(0);
+    expect(stream!.stuttersPerMinute).toBeLessThan(120 * 16 * 0.01);
+    expect(stream!.worstSeconds).toBeCloseTo(usual + 30 * request, 9);
+    const relaxed = loadTimes(
+      load('Run: 1 MB in 64 KiB x1, every 500 ms for 10 min, within 400 ms'),
+      ladderSupply(DRIVE),
+    )!;
+    expect(relaxed.phases[0]!.stream!.stuttersPerMinute).toBe(0);
+    expect(brokenPhase(relaxed)).toBeNull();
+  });
+
+  it('has no part in how long one waits', () => {
+    const times = loadTimes(load('Launch: 2 s processor', 'Run: 1 MB, every 500 ms for 10 min'), ladderSupply(DRIVE))!;
+    expect(times.totalSeconds).toBe(2);
+  });
+});
+
+describe('the verdict on a load', () => {
+  const level = (limit: string) => load(`Level: 2 s processor, 1 GB in 256 KiB x8, within ${limit}`);
+  const seconds = loadTimes(level('1 h'), ladderSupply(DRIVE))!;
+
+  it('holds with the headroom on the drive’s part, is tight without, and breaks over the limit', () => {
+    const own = seconds.waitingSeconds;
+    expect(judged(level(`${2 + 1.26 * own} s`), ladderSupply(DRIVE)).verdict.verdict).toBe('holds');
+    expect(judged(level(`${2 + 1.24 * own} s`), ladderSupply(DRIVE)).verdict.verdict).toBe('tight');
+    expect(judged(level(`${2 + 1.01 * own} s`), ladderSupply(DRIVE)).verdict.verdict).toBe('tight');
+    const over = judged(level(`${2 + 0.9 * own} s`), ladderSupply(DRIVE));
+    expect(over.verdict).toMatchObject({ verdict: 'breaks', reason: 'over-limit' });
+    expect(over.verdict.breaksAtSeconds).toBeCloseTo(2 + 0.9 * own, 6);
+    expect(over.sentence).toMatch(/Level takes .* too long/);
+  });
+
+  it('says when no drive helps', () => {
+    expect(judged(load('Level: 9 s processor, 1 MB, within 5 s'), ladderSupply(DRIVE)).sentence).toMatch(
+      /No drive helps/,
+    );
+  });
+
+  it('is not proven by a rate in one go, unless even that is too slow', () => {
+    const plain = ladderSupply(DRIVE, { rungs: [] });
+    const unknown = judged(level('30 s'), plain);
+    expect(unknown.verdict).toMatchObject({ verdict: 'not-proven', reason: 'requests-unknown' });
+    expect(unknown.verdict.wouldProve).toMatchObject({ recipe: 'block-ladder' });
+    expect(judged(level('2500 ms'), plain).verdict.verdict).toBe('breaks');
+    const nothing = judged(level('30 s'), { ...plain, sequentialBytesPerSecond: null });
+    expect(nothing.verdict.verdict).not.toBe('holds');
+  });
+
+  it('breaks where it does not fit', () => {
+    const item = { ...level('1 h'), installBytes: 50e9 };
+    expect(judged(item, ladderSupply(DRIVE), 40e9)).toMatchObject({
+      verdict: { verdict: 'breaks', reason: 'full' },
+      short: 'Does not fit',
+    });
+    expect(judged(item, ladderSupply(DRIVE), 60e9).verdict.verdict).toBe('holds');
+  });
+});
+
+describe('what streams in, and what has no limit', () => {
+  it('cannot keep up where a chunk takes longer than the next is apart, however long it may take', () => {
+    const slow = ladderSupply({ requestSeconds: 1e-5, bytesPerSecond: 100e6, parallel: 8 });
+    const item = load('Run: 100 MB in 1 MiB x4, every 500 ms for 10 min, within 2 s');
+    const { verdict, sentence } = judged(item, slow);
+    expect(verdict).toMatchObject({ verdict: 'breaks', reason: 'over-limit' });
+    expect(sentence).toMatch(/cannot keep up: a chunk takes 1(\.0\d*)? s, and one is wanted every 0?\.?5/);
+    // What it asks of a drive is what keeps up, not what its patience allows.
+    expect(demandsOf(item)[0]!.bytesPerSecond).toBeCloseTo(200e6, -5);
+  });
+
+  it('gives a chunk smaller than a request no time beyond its deadline', () => {
+    const drive = ladderSupply({ requestSeconds: 0.02, bytesPerSecond: 1e9, parallel: 1 });
+    const small = load('Run: 4 kB in 4 MiB x1, every 500 ms for 10 min, within 10 ms');
+    const times = loadTimes(small, drive)!.phases[0]!.stream!;
+    expect(times.stuttersPerMinute).toBeLessThanOrEqual(120);
+    const patient = loadTimes(load('Run: 4 kB in 4 MiB x1, every 500 ms for 10 min, within 400 ms'), drive)!;
+    expect(times.stuttersPerMinute).toBeGreaterThanOrEqual(patient.phases[0]!.stream!.stuttersPerMinute);
+  });
+
+  it('is not called to hold without a limit to hold against', () => {
+    const { verdict, sentence, short } = judged(load('Level: 3 s processor, 800 MB in 64 KiB x4'), ladderSupply(DRIVE));
+    expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'no-limit' });
+    expect(sentence).toMatch(/^Loads in .* No limit is given to hold that against\.$/);
+    expect(short).toMatch(/no limit given$/);
+  });
+});
+
+describe('the least that will do', () => {
+  it('is the slowest class and network on which every phase stays within its limit', () => {
+    expect(leastDriveClass(load('Copy: 4 GB in 4 MiB x4, within 1 min'))).toBe('a memory card');
+    expect(leastDriveClass(load('Open: 40 MB in 4 KiB x1, within 2 s'))).toBe('flash on SATA');
+    expect(leastDriveClass(load('Open: 9 s processor, within 5 s'))).toBeNull();
+    // 1 GB in 10 s is 100 MB/s, which 1 Gb/s carries; in 5 s it takes 2.5 Gb/s.
+    expect(leastLink(load('Copy: 1 GB in 4 MiB x8, within 10 s'))).toBe('Ethernet 1 Gb/s');
+    expect(leastLink(load('Copy: 1 GB in 4 MiB x8, within 5 s'))).toBe('Ethernet 2.5 Gb/s');
+  });
+
+  it('sorts a library into what may live there and what should stay', () => {
+    const small = { ...load('Small: 10 MB, within 5 s'), installBytes: 4e9 };
+    const large = { ...load('Large: 900 GB in 64 KiB x1, within 5 s'), installBytes: 30e9 };
+    const other = { ...load('Other: 20 MB, within 5 s'), installBytes: 8e9 };
+    const all = libraryOnDrive([small, large, other], onDrive(ladderSupply(DRIVE)), DEFAULT_POLICY, null);
+    expect(all).toMatchObject({ may: [small, other], stay: [large], bytes: 12e9 });
+    const tight = libraryOnDrive([small, large, other], onDrive(ladderSupply(DRIVE)), DEFAULT_POLICY, 10e9);
+    expect(tight).toMatchObject({ may: [small], bytes: 4e9 });
+    expect(parsePhase('Small: 10 MB, within 5 s').limitSeconds).toBe(5);
+  });
+});

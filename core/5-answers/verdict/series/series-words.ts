@@ -1,0 +1,78 @@
+import { rateForShare } from '#core/3-jobs/demand/series/pipeline.ts';
+import { channelBytes } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
+import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
+import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
+import { capitalized } from '#core/1-ground/words.ts';
+import type { SeriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
+
+/** A drive that wins less than this of the whole time wins nothing that anybody notices. */
+export const LITTLE_SHARE = 0.05;
+
+/** What going from one drive to another saves, as people ask it. Seconds; null where nothing was measured. */
+export interface Saving {
+  from: string;
+  to: string;
+  /** Rate of the faster ÷ rate of the slower. */
+  timesFaster: number;
+  savedSeconds: number;
+  ofSeconds: number;
+}
+
+/** From the slowest to the fastest of several drives. */
+export function largestSaving(rows: readonly { label: string; on: SeriesOnDrive | null }[]): Saving | null {
+  const known = rows.flatMap(({ label, on }) => (on ? [{ label, on }] : []));
+  if (known.length < 2) return null;
+  const by = [...known].sort((a, b) => b.on.neverEmptied.totalSeconds - a.on.neverEmptied.totalSeconds);
+  const [slow, fast] = [by[0]!, by.at(-1)!];
+  const ofSeconds = slow.on.neverEmptied.totalSeconds;
+  return {
+    from: slow.label,
+    to: fast.label,
+    timesFaster: fast.on.bytesPerSecond / Math.max(1, slow.on.bytesPerSecond),
+    savedSeconds: ofSeconds - fast.on.neverEmptied.totalSeconds,
+    ofSeconds,
+  };
+}
+
+/** “From A to B, a drive 30 times faster saves 41 s of 1 h 28 min.” */
+export function savingSentence({ from, to, timesFaster, savedSeconds, ofSeconds }: Saving): string {
+  const faster = timesFaster < 1.05 ? 'about as fast' : `${formatNumber(timesFaster)} times faster`;
+  return `From ${from} to ${to}, a drive ${faster} saves ${formatDuration(savedSeconds)} of ${formatDuration(ofSeconds)}.`;
+}
+
+/** Beyond which rate a faster drive wins next to nothing, as a sentence. */
+export function beyondSentence(item: SeriesItem): string {
+  const rate = rateForShare(seriesWork(item), LITTLE_SHARE);
+  if (rate === null) return 'Nothing is computed here: a faster drive is always faster.';
+  return `Beyond ${rateText(rate)} a faster drive wins less than ${formatShare(LITTLE_SHARE)}: the rest is the processor.`;
+}
+
+/** What one channel of a grid costs, and what half its depth would save. Bytes. */
+export interface ChannelCost {
+  name: string;
+  components: number;
+  bits: number;
+  frameBytes: number;
+  /** Of one version. */
+  seriesBytes: number;
+}
+
+/** Channels of a series, the dearest first; empty where a folder told the sizes. */
+export function channelCosts({ frames, frameCount }: SeriesItem): ChannelCost[] {
+  if (frames.kind !== 'grid') return [];
+  return frames.channels
+    .map((channel) => ({
+      ...channel,
+      frameBytes: channelBytes(frames, channel),
+      seriesBytes: channelBytes(frames, channel) * frameCount,
+    }))
+    .sort((a, b) => b.frameBytes - a.frameBytes);
+}
+
+/** What the dearest channel of 32 bits or more would save at half its depth; null where there is none. */
+export function halfDepthSentence(item: SeriesItem): string | null {
+  const deep = channelCosts(item).find(({ bits }) => bits >= 32);
+  if (!deep) return null;
+  return `${capitalized(deep.name)} in half the depth would save ${bytesText(deep.seriesBytes / 2)} a version.`;
+}

@@ -1,0 +1,186 @@
+import { bytesAt, type Progress } from '#core/1-ground/curves/progress.ts';
+import { lostIn, tightWindows } from '#core/4-runs/trace/lost-time.ts';
+import { askedSeconds, summed, type Asked } from '#core/5-answers/verdict/asked.ts';
+import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/5-answers/verdict/service.ts';
+
+/**
+ * What may wait at most when a job is done on a drive that loses time in the worst way (Le Boudec & Thiran, *Network
+ * Calculus*, Springer 2001, ch. 1). Nothing overflows exactly when, for all moments s before t of the take,
+ * Σ max(0, Aᵢ(t) − Bᵢ − Aᵢ(s)) is no more than what the drive does from byte A(s) on in the work that is left of t − s,
+ * the most urgent deadline first. Both sides are linear between a few moments, so only those are looked at.
+ */
+
+/** Bytes asked for by a moment, quick to look up. */
+interface Arrivals {
+  total: Progress;
+  items: readonly Asked[];
+  lastSeconds: number;
+}
+
+/** The moment at which so many bytes are asked for; null when they never are. */
+function momentOf({ seconds, bytes }: Progress, value: number): number | null {
+  const last = seconds.length - 1;
+  if (value < 0 || value > bytes[last]!) return null;
+  let [low, high] = [0, last];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (bytes[middle]! <= value) low = middle;
+    else high = middle;
+  }
+  const span = bytes[high]! - bytes[low]!;
+  return span > 0 ? seconds[low]! + ((value - bytes[low]!) / span) * (seconds[high]! - seconds[low]!) : seconds[low]!;
+}
+
+/** What of the bytes that came since s has to be done by t. */
+function due({ items }: Arrivals, s: number, t: number): number {
+  let sum = 0;
+  for (const { curve, bufferBytes, burst } of items) {
+    const extra = burst.bytes > 0 ? Math.min(burst.bytes, burst.bytesPerSecond * (t - s)) : 0;
+    sum += Math.max(0, bytesAt(curve, t) - bytesAt(curve, s) + extra - bufferBytes);
+  }
+  return sum;
+}
+
+/** Where a job begins on the drive, and which of its windows count. */
+export interface Placed {
+  /** Bytes of the drive at which the take begins. */
+  fromBytes: number;
+  /** Only windows count that end beyond so many bytes of the drive; and only those that end before so many. */
+  endsBeyondBytes?: number;
+  endsBeforeBytes?: number;
+}
+
+/**
+ * The most by which what is due may exceed what a drive has written of it, bytes; not above 0 when the take holds.
+ * For one item without a buffer that is the least buffer.
+ */
+export function mostOverdue(
+  items: readonly Asked[],
+  service: Service,
+  { fromBytes, endsBeyondBytes = -1, endsBeforeBytes = Infinity }: Placed,
+): number {
+  const total = summed(items);
+  const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
+  const { lastSeconds } = arrivals;
+  const tight = tightWindows(service.lost, lastSeconds);
+  const knots = total.seconds;
+  const { slower, quicker } = turnsOf(service);
+  let most = -Infinity;
+  const slowestRate = Math.min(...service.rates);
+  const mostLost = lostIn(service.lost, lastSeconds);
+
+  const look = (s: number, t: number, startBytes: number, startWork: number): void => {
+    const moved = fromBytes + bytesAt(total, t);
+    if (moved <= endsBeyondBytes || moved > endsBeforeBytes) return;
+    const asked = due(arrivals, s, t);
+    // Even with no more than the slowest level, and all of the loss that there can be, it would not be the most.
+    const window = t - s;
+    if (asked - slowestRate * Math.max(0, window - mostLost) <= most) return;
+    const done = bytesAfter(service, startWork + workIn(service, window));
+    if (done === Infinity) return;
+    most = Math.max(most, asked - (done - startBytes));
+  };
+
+  const begins = new Set(knots);
+  for (const bytes of slower) {
+    const moment = momentOf(total, bytes - fromBytes);
+    if (moment !== null) begins.add(moment);
+  }
+  // Where a burst of an item's own ends.
+  const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
+  for (const s of begins) {
+    const startBytes = fromBytes + bytesAt(total, s);
+    const startWork = workUntil(service, startBytes);
+    if (startWork === Infinity) continue;
+    for (const window of tight) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
+    for (const t of knots) if (t >= s) look(s, t, startBytes, startWork);
+    for (const window of bursts) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
+    for (const bytes of quicker) {
+      const work = workUntil(service, bytes) - startWork;
+      if (work <= 0) continue;
+      const t = s + windowOfWork(service, work);
+      if (t <= lastSeconds) look(s, t, startBytes, startWork);
+    }
+  }
+  // Windows whose end is given: at the end of an item, or where less is asked for from there on, and all that is
+  // lost has been; and those that end where a quicker level begins.
+  const ending = (t: number, window: number): void => {
+    const s = t - window;
+    if (s <= 0) return;
+    const startBytes = fromBytes + bytesAt(total, s);
+    const startWork = workUntil(service, startBytes);
+    if (startWork !== Infinity) look(s, t, startBytes, startWork);
+  };
+  for (const t of knots) for (const window of tight) if (window < t) ending(t, window);
+  for (const bytes of quicker) {
+    const untilQuicker = workUntil(service, bytes);
+    for (const window of tight) {
+      const startWork = untilQuicker - workIn(service, window);
+      if (startWork < 0) continue;
+      const s = momentOf(total, bytesAfter(service, startWork) - fromBytes);
+      if (s !== null && s + window <= lastSeconds) ending(s + window, window);
+    }
+  }
+  return most;
+}
+
+/** Bytes that a drive does at least in so much work, wherever it is; Infinity where it was not seen for as long. */
+export function slowestWork(service: Service, work: number): number {
+  const { slower, quicker } = turnsOf(service);
+  let least = Infinity;
+  for (const bytes of slower) {
+    least = Math.min(least, bytesAfter(service, workUntil(service, bytes) + work) - bytes);
+  }
+  for (const bytes of quicker) {
+    const start = workUntil(service, bytes) - work;
+    if (start >= 0) least = Math.min(least, bytes - bytesAfter(service, start));
+  }
+  return least;
+}
+
+/** Lengths of windows at which what a drive does at least, wherever it is, is about to grow, or to grow quicker. */
+export function playedWindows(service: Service, mostSeconds: number): number[] {
+  const { slower, quicker } = turnsOf(service);
+  // From a turn to a quicker level, or back from where it ends there.
+  const boundaries = [...slower, ...quicker];
+  const turns = quicker.flatMap((bytes) =>
+    boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
+  );
+  return [...tightWindows(service.lost, mostSeconds), ...turns.map((work) => windowOfWork(service, work))];
+}
+
+/**
+ * The same for playing, which may begin at any byte that was read: what is due in each window against the slowest
+ * stretch of the drive.
+ */
+export function mostStarved(items: readonly Asked[], service: Service): number {
+  const total = summed(items);
+  const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
+  const { lastSeconds } = arrivals;
+  let most = -Infinity;
+  // What a window holds at least does not hang on where it lies: worked out once for each length.
+  const windows = playedWindows(service, lastSeconds).sort((a, b) => a - b);
+  const least = windows.map((window) => slowestWork(service, workIn(service, window)));
+  const look = (s: number, t: number, done: number): void => {
+    if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
+  };
+  for (const s of total.seconds) {
+    windows.forEach((window, at) => {
+      if (s + window <= lastSeconds) look(s, s + window, least[at]!);
+      if (window < s) look(s - window, s, least[at]!);
+    });
+    let shorter = 0;
+    for (const t of total.seconds) {
+      if (t < s) continue;
+      while (shorter < windows.length && windows[shorter]! <= t - s) shorter += 1;
+      // No less than in the next shorter window: most pairs need no more than that.
+      const atLeast = shorter > 0 ? least[shorter - 1]! : 0;
+      if (due(arrivals, s, t) - atLeast > most) look(s, t, slowestWork(service, workIn(service, t - s)));
+    }
+  }
+  const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
+  for (const window of bursts) {
+    if (window <= lastSeconds) look(0, window, slowestWork(service, workIn(service, window)));
+  }
+  return most;
+}

@@ -1,0 +1,40 @@
+import { workloadSchema } from '#core/3-jobs/demand/workload.ts';
+import { recordingSchema } from '#core/3-jobs/recording/recording.ts';
+import { runDocumentSchema } from '#core/4-runs/run/run-document.ts';
+import { sizingSchema } from '#core/5-answers/sizing/project.ts';
+import { profileSchema } from '#core/4-runs/supply/profile.ts';
+import { jsonSchemaOf, type JsonSchema } from '#core/1-ground/schema/json-schema.ts';
+
+/** The documents that Tavrox exports and imports, as JSON Schemas for others to read. */
+export const PUBLISHED_FORMATS: readonly { file: string; schema: JsonSchema }[] = [
+  { file: 'run.schema.json', schema: published('run/1', 'One measurement, whole', jsonSchemaOf(runDocumentSchema)) },
+  {
+    file: 'workload.schema.json',
+    schema: published('workload/1', 'A named list of demands', jsonSchemaOf(workloadSchema)),
+  },
+  {
+    file: 'profile.schema.json',
+    schema: published('profile/1', 'What is known of a drive on one connection', jsonSchemaOf(profileSchema)),
+  },
+  {
+    file: 'sizing.schema.json',
+    schema: published('sizing/1', 'A project to size storage for', jsonSchemaOf(sizingSchema)),
+  },
+  {
+    file: 'recording.schema.json',
+    schema: published(
+      'recording/1',
+      'What a program read, wrote and computed while it ran',
+      jsonSchemaOf(recordingSchema),
+    ),
+  },
+];
+
+function published(name: string, title: string, schema: JsonSchema): JsonSchema {
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    $id: `urn:tavrox:format:${name}`,
+    title,
+    ...schema,
+  };
+}

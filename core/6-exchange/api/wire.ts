@@ -1,0 +1,157 @@
+import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/verified-folder.ts';
+import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
+import type { Identity, Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
+import type { Recording } from '#core/3-jobs/recording/recording.ts';
+import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
+
+/** What server and interface say to each other beyond the documents. */
+
+/** A mounted place as it is listed. */
+export interface VolumeEntry {
+  /** Stable while it stays mounted where it is; used in URLs. */
+  id: string;
+  kind: 'real' | 'stand-in';
+  label: string;
+  /** Empty for stand-ins. */
+  mountPoint: string;
+  filesystem: string;
+  totalBytes: number;
+  freeBytes: number;
+  readOnly: boolean;
+  medium: Medium;
+  connection: Connection;
+  identity: Identity;
+  /** Name of the drive behind it, as the system or the stand-in tells. */
+  driveLabel: string;
+  /** One sentence on what the place is for; stand-ins only. */
+  description: string;
+  /** Known bytes of fast cache; null when not known. */
+  knownCacheBytes: number | null;
+  discardSupported: boolean | null;
+  /** Faults that are switched on in a stand-in. */
+  faults: Fault[];
+  /** Card of its drive; null before the first run on it. */
+  driveId: string | null;
+}
+
+/** A drive's card. */
+export interface DriveCard {
+  id: string;
+  label: string;
+  medium: Medium;
+  identityKind: Identity['kind'];
+  identityValue: string;
+  capacityBytes: number;
+  details: DriveDetails;
+  example: boolean;
+  createdAt: string;
+}
+
+/** What a person changes about a drive's card. */
+export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
+
+/** A run document without its columns, for lists; of a copy there are only its ends. */
+export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
+
+/** What verifying a folder tells on its way, and last of all. */
+/** What is told of long work on a folder: how far it is, and once what came of it. */
+export type WorkMessage<Progress, Found> =
+  { type: 'progress'; progress: Progress } | { type: 'done'; found: Found } | { type: 'problem'; detail: string };
+
+export type VerifyMessage = WorkMessage<VerifyProgress, VerifiedFolder>;
+
+export interface RunListEntry extends RunSummary {
+  run: RunOpening;
+}
+
+export interface FolderList {
+  path: string;
+  names: string[];
+  /** Whether there are more than are listed. */
+  truncated: boolean;
+}
+
+/** What a folder holds, all below it counted. */
+export interface FolderPayload {
+  path: string;
+  files: number;
+  bytes: number;
+}
+
+export type PayloadMessage = WorkMessage<{ files: number; bytes: number }, FolderPayload>;
+
+export interface StartRequest {
+  volumeId: string;
+  /** Folder on a real volume; empty for stand-ins. */
+  folder: string;
+  recipeId: string;
+  options: unknown;
+  /** Further volumes that it writes to, of recipes that have such. */
+  targets?: { volumeId: string; folder: string }[];
+}
+
+/** A program that runs on this machine and can be recorded. */
+export interface RunningProgram {
+  pid: number;
+  name: string;
+  /** What it was started with, shortened. */
+  command: string;
+  readBytes: number;
+  writtenBytes: number;
+}
+
+/** A recording as it is asked for while it goes on. */
+export type RecordingState = Recording & { isGoing: boolean };
+
+/** A scratch space that was kept after its run. */
+export interface KeptScratchEntry {
+  runId: string;
+  folder: string;
+  driveLabel: string;
+  bytes: number;
+  keptAt: string;
+}
+
+/** A backup of the store. */
+export interface BackupEntry {
+  file: string;
+  madeAt: string;
+  bytes: number;
+}
+
+/** A scratch space that could not be removed. */
+export interface LeftScratchEntry {
+  id: string;
+  folder: string;
+  driveLabel: string;
+  /** A sentence for people. */
+  why: string;
+}
+
+/** A run that goes on or waits. */
+export interface ActiveRun {
+  runId: string;
+  driveId: string;
+  driveLabel: string;
+  volumeId: string;
+  /** Further volumes that it writes to. */
+  targetVolumeIds: string[];
+  recipeId: string;
+  state: 'queued' | 'running';
+  progress: RunProgress | null;
+  /** Why what it measures is only in memory for now, as a sentence; null while it is kept as it comes. */
+  unkept: string | null;
+}
+
+/** What the live feed tells, in order. */
+export type LiveMessage =
+  | { type: 'active'; active: ActiveRun[] }
+  | { type: 'progress'; runId: string; progress: RunProgress }
+  | { type: 'event'; runId: string; event: RunEvent };
+
+/** What the live feed of one run sends: first the run as it is, then what comes. */
+export type RunFeedMessage = { type: 'document'; run: RunDocument } | Exclude<LiveMessage, { type: 'active' }>;

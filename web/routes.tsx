@@ -1,0 +1,31 @@
+import { createBrowserRouter, redirect, type RouteObject } from 'react-router';
+import { FailedPage, FailedPlace } from './frame/Failed.tsx';
+import { Frame } from './frame/Frame.tsx';
+import { PLACES } from './places/registry.ts';
+import { ensureLists } from './state/library.ts';
+
+/** All addresses: each place at its own and at those below it. What fails to load has a page that says so. */
+const ROUTES: RouteObject[] = [
+  {
+    element: <Frame />,
+    loader: ensureLists,
+    shouldRevalidate: () => false,
+    errorElement: <FailedPage />,
+    HydrateFallback: () => null,
+    children: [
+      { index: true, loader: () => redirect('/measure') },
+      ...PLACES.flatMap((place) =>
+        ['', ...(place.below ?? [])].map((below) => ({
+          path: `${place.id}/${below}`,
+          handle: place,
+          errorElement: <FailedPlace />,
+          lazy: place.load,
+        })),
+      ),
+      { path: '*', lazy: () => import('./places/later/LaterPlace.tsx') },
+    ],
+  },
+];
+
+/** Begins to load what the address needs: not before this browser was let in. */
+export const openRouter = () => createBrowserRouter(ROUTES);
