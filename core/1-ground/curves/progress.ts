@@ -1,3 +1,4 @@
+import { countAtMost } from '#core/1-ground/numbers/search.ts';
 /**
  * A progress curve: bytes moved against seconds, piecewise linear between its points, from
  * (0, 0). Neither column ever goes back. A stall is two points with equal bytes.
@@ -16,15 +17,7 @@ export function progressBytes(progress: Progress): number {
 }
 
 /** Index of the last point whose `column` value is at most `value`; the column must not be empty. */
-function lastAtMost(column: readonly number[], value: number): number {
-  let [low, high] = [0, column.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (column[middle]! <= value) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+const lastAtMost = (column: readonly number[], value: number): number => Math.max(0, countAtMost(column, value) - 1);
 
 function interpolate(from: readonly number[], to: readonly number[], value: number): number {
   const index = lastAtMost(from, value);

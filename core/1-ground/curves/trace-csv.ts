@@ -1,5 +1,6 @@
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
+import { median } from '#core/1-ground/numbers/statistics.ts';
 
 /** Rows beyond this are refused: a day at a hundred samples a second. */
 const MOST_ROWS = 10_000_000;
@@ -65,7 +66,7 @@ function areSamples({ seconds, bytes }: Progress): boolean {
   }
   if (logs.length < LEAST_SAMPLES) return false;
   const steps = logs.slice(1).map((log, index) => Math.abs(log - logs[index]!));
-  const middle = steps.sort((a, b) => a - b)[steps.length >> 1]!;
+  const middle = median(steps);
   return middle > LEAST_NOISE && middle < MOST_NOISE;
 }
 

@@ -1,10 +1,16 @@
-/** Median of numbers; NaN when there are none. */
-export function median(values: readonly number[]): number {
-  if (values.length === 0) return NaN;
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
+/** Middle of ascending numbers; NaN when there are none. */
+export function middleOf(ascending: ArrayLike<number>): number {
+  const middle = ascending.length >> 1;
+  if (ascending.length % 2 === 1) return ascending[middle]!;
+  return ascending.length === 0 ? NaN : (ascending[middle - 1]! + ascending[middle]!) / 2;
 }
+
+/** Median of numbers; NaN when there are none. */
+export const median = (values: readonly number[]): number => middleOf([...values].sort((a, b) => a - b));
+
+/** The one of ascending numbers below which a share of them lies; undefined when there are none. */
+export const quantile = (ascending: ArrayLike<number>, share: number): number | undefined =>
+  ascending[Math.min(ascending.length - 1, Math.floor(share * ascending.length))];
 
 /**
  * 95 % confidence interval of the median by order statistics (distribution-free; e.g. David &

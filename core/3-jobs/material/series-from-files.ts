@@ -2,6 +2,7 @@ import type { FileFrames, SeriesItem } from '#core/3-jobs/demand/series/series-i
 import { growthOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { missingText, onlySequence } from '#core/3-jobs/material/sequence.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { median } from '#core/1-ground/numbers/statistics.ts';
 
 /** A file as a folder lists it. */
 export interface CacheFile {
@@ -50,13 +51,9 @@ export function seriesFromFiles(files: readonly CacheFile[], label: string): Ser
       : []),
     pace === null
       ? 'The files’ own times do not tell how long a frame took.'
-      : `By the files’ own times a frame took ${formatDuration(medianOf(pace))}, writing included.`,
+      : `By the files’ own times a frame took ${formatDuration(median(pace))}, writing included.`,
   ];
   return { frames, secondsPerFrame: pace, notes };
-}
-
-function medianOf(values: readonly number[]): number {
-  return [...values].sort((a, b) => a - b)[values.length >> 1]!;
 }
 
 /** Times between frames that follow each other; copied files all have the time of the copy and tell nothing. */
@@ -70,11 +67,11 @@ function paceOf(files: readonly CacheFile[], numbers: readonly number[]): number
   const times = numbers.map((number) => byNumber.get(number));
   const gaps = times.slice(1).map((time, index) => (time ?? NaN) - (times[index] ?? NaN));
   if (gaps.length < 2 || gaps.some((gap) => !(gap >= 0))) return null;
-  const usual = medianOf(gaps);
+  const usual = median(gaps);
   if (usual < 0.05) return null;
   const kept = gaps.map((gap) => (gap > PAUSE_FACTOR * usual ? usual : gap));
   // The first frame has none before it.
-  return [medianOf(kept), ...kept].map((seconds) => Number(seconds.toFixed(2)));
+  return [median(kept), ...kept].map((seconds) => Number(seconds.toFixed(2)));
 }
 
 /** The item that a folder makes of one that is being given, with the past pace as its computing. */

@@ -1,5 +1,5 @@
 import { FILE_ACTIONS, type FileAction, type FileColumns, type Marker } from '#core/4-runs/run/run-document.ts';
-import { median } from '#core/1-ground/numbers/statistics.ts';
+import { median, quantile } from '#core/1-ground/numbers/statistics.ts';
 
 /** What one action on many files took. */
 export interface FileFigures {
@@ -75,7 +75,7 @@ function actionFigures(
 
 function quantiles(values: readonly number[], shares: readonly number[]): number[] {
   const sorted = [...values].sort((a, b) => a - b);
-  return shares.map((share) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!);
+  return shares.map((share) => quantile(sorted, share)!);
 }
 
 /** Sizes within a factor of two are one group; its median time is not moved by single outliers. */

@@ -1,4 +1,5 @@
 import type { Progress } from '#core/1-ground/curves/progress.ts';
+import { countAtMost } from '#core/1-ground/numbers/search.ts';
 
 /** What a drive does by bytes: from the end of one level to its own end each goes at its rate. */
 export interface Levels {
@@ -134,15 +135,7 @@ function stepCuts({ bytes }: Steps, { levelEnds, swing }: KnownLevels): number[]
 }
 
 /** Number of the first step that ends beyond so many bytes. */
-function firstBeyond(bytes: Float64Array, value: number): number {
-  let [low, high] = [0, bytes.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (bytes[middle]! <= value * (1 + 1e-12)) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+const firstBeyond = (bytes: Float64Array, value: number): number => countAtMost(bytes, value * (1 + 1e-12));
 
 /** The rate at which a stretch moved most of its bytes, without what was much slower or quicker. */
 function ownRate({ took, moved }: Steps, from: number, to: number): number {

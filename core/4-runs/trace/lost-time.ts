@@ -1,3 +1,4 @@
+import { countAtMost } from '#core/1-ground/numbers/search.ts';
 /**
  * The most time that a drive lost by the clock in any window of a length: L(w). Of w seconds it works at least
  * w − L(w) at its level's rate, wherever the window falls.
@@ -238,14 +239,9 @@ export function lostIn({ windowSeconds, lostSeconds }: LostTime, window: number)
     whole = times * lostSeconds[count - 1]!;
     rest = window - times * longest;
   }
-  let [low, high] = [0, count];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (windowSeconds[middle]! <= rest) low = middle + 1;
-    else high = middle;
-  }
-  const [fromWindow, fromLost] = low === 0 ? [0, 0] : [windowSeconds[low - 1]!, lostSeconds[low - 1]!];
-  const until = low < count ? lostSeconds[low]! : fromLost;
+  const shorter = countAtMost(windowSeconds, rest);
+  const [fromWindow, fromLost] = shorter === 0 ? [0, 0] : [windowSeconds[shorter - 1]!, lostSeconds[shorter - 1]!];
+  const until = shorter < count ? lostSeconds[shorter]! : fromLost;
   return whole + Math.min(until, fromLost + rest - fromWindow);
 }
 

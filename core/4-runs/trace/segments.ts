@@ -1,3 +1,4 @@
+import { median, middleOf } from '#core/1-ground/numbers/statistics.ts';
 /**
  * Levels of a noisy series by penalised change-point search: PELT on block means of the log rate
  * (Killick, Fearnhead & Eckley, *Optimal detection of changepoints with a linear computational
@@ -17,13 +18,10 @@ export interface Noise {
 const MAD_TO_SIGMA = 1.4826;
 const LEAST_SIGMA = 0.005;
 
-function medianOf(values: number[] | Float64Array): number {
-  if (values.length === 0) return 0;
+/** Median of numbers that may be put in order; 0 when there are none. */
+function medianOf(values: Float64Array): number {
   // A typed array sorts its numbers as numbers, many times faster than a list with a comparison.
-  if (values instanceof Float64Array) values.sort();
-  else values.sort((a, b) => a - b);
-  const middle = values.length >> 1;
-  return values.length % 2 === 1 ? values[middle]! : (values[middle - 1]! + values[middle]!) / 2;
+  return values.length === 0 ? 0 : middleOf(values.sort());
 }
 
 /** Values enough for a percentile to be known to a fraction of the noise; more only take time to sort. */
@@ -64,7 +62,7 @@ export function noiseOf(logRates: Float64Array): Noise {
     single.push(near);
     if (near > 0) ratios.push(lagNoise(logRates, from, to, 5) / near);
   }
-  const stepSigma = Math.max(LEAST_SIGMA, medianOf(single));
+  const stepSigma = Math.max(LEAST_SIGMA, median(single));
   ratios.sort((a, b) => a - b);
   const quartile = ratios[Math.floor(ratios.length / 4)] ?? 1;
   const correlation = Math.min(0.65, Math.max(0, 1 - 1 / Math.max(1e-9, quartile) ** 2));

@@ -1,4 +1,5 @@
 import { sortedOf, type Boundaries, type Noise, type SampledRates } from '#core/4-runs/trace/segments.ts';
+import { quantile } from '#core/1-ground/numbers/statistics.ts';
 
 /** One level of a trace, by sample numbers; `logRate` is the natural logarithm of its mean rate. */
 export interface Segment {
@@ -150,7 +151,7 @@ export function sawtoothOf(
   for (let index = 0; index < logs.length; index += 1) logs[index] = Math.log(Math.max(1, logs[index]!));
   if (logs.length < 12) return null;
   const sorted = sortedOf(logs);
-  const percentile = (share: number) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!;
+  const percentile = (share: number) => quantile(sorted, share)!;
   if (percentile(0.95) - percentile(0.25) < Math.max(LEAST_SWING, 3.2 * noise.stepSigma)) return null;
 
   // Two means in one dimension: the split settles within a few rounds.

@@ -1,5 +1,6 @@
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { curveOf, type Continuation, type SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
+import { countAtMost } from '#core/1-ground/numbers/search.ts';
 
 /**
  * Several drives that work in step: each takes its share of every stretch, and the slowest of them is waited for.
@@ -80,13 +81,10 @@ const parted = (from: number, to: number, parts: number): number[] =>
 
 /** Value of one column of a path where another has reached something; the last such where it stood still. */
 function along(found: Float64Array, by: Float64Array, value: number): number {
-  let [low, high] = [0, by.length - 1];
-  if (value >= by[high]!) return found[high]!;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (by[middle]! <= value) low = middle;
-    else high = middle;
-  }
+  const last = by.length - 1;
+  if (value >= by[last]!) return found[last]!;
+  const low = Math.max(0, countAtMost(by, value) - 1);
+  const high = low + 1;
   const span = by[high]! - by[low]!;
   const share = span > 0 ? Math.max(0, (value - by[low]!) / span) : 1;
   return found[low]! + share * (found[high]! - found[low]!);

@@ -17,6 +17,7 @@ import {
 import { serviceOf, type Service } from '#core/5-answers/verdict/service.ts';
 import { mostMissing, mostWaiting } from '#core/5-answers/verdict/constant-rate.ts';
 import { mostOverdue, mostStarved, type Placed } from '#core/5-answers/verdict/worst-case.ts';
+import { halved } from '#core/1-ground/numbers/search.ts';
 
 /** What one run carries of one take, before any policy. */
 export interface Carried {
@@ -128,22 +129,18 @@ function carriedOn(
   fromBytes: number,
   isQuick: boolean,
 ): Carried {
-  const most = slack(items);
+  const overdueMost = slack(items);
   const fits = (times: number): boolean =>
-    overdueOn(times === 1 ? items : hastened(items, times), direction, transfer, fromBytes) <= most;
+    overdueOn(times === 1 ? items : hastened(items, times), direction, transfer, fromBytes) <= overdueMost;
   const holds = fits(1);
-  let [low, high] = holds ? [0, Math.log(MOST_TIMES)] : [Math.log(LEAST_TIMES), 0];
-  if (holds && fits(MOST_TIMES)) low = high;
-  else if (!holds && !fits(LEAST_TIMES)) low = high = -Infinity;
   const steps = constantRate(items) ? STEPS : FEWER_STEPS;
-  for (let step = 0; step < steps && low < high; step += 1) {
-    const middle = (low + high) / 2;
-    if (fits(Math.exp(middle))) low = middle;
-    else high = middle;
-  }
+  const [least, most] = holds ? [1, MOST_TIMES] : [LEAST_TIMES, 1];
+  const between = (): number =>
+    Math.exp(halved(Math.log(least), Math.log(most), steps, (power) => fits(Math.exp(power))).passing);
+  const timesCarried = holds && fits(MOST_TIMES) ? MOST_TIMES : !holds && !fits(LEAST_TIMES) ? 0 : between();
   const withoutBuffer = items.map((one) => ({ ...one, bufferBytes: 0 }));
   return {
-    timesCarried: Math.exp(low),
+    timesCarried,
     leastBufferBytes: Math.max(0, overdueOn(withoutBuffer, direction, transfer, fromBytes)),
     broken: holds
       ? null
@@ -205,13 +202,8 @@ const SAME = 1.03;
 /** The longest beginning of a take that holds whatever comes by the clock, seconds. */
 function soonestBreak(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): number {
   const most = slack(items);
-  let [low, high] = [0, askedSeconds(items)];
-  for (let step = 0; step < SOONEST_STEPS; step += 1) {
-    const middle = (low + high) / 2;
-    if (overdueOn(cutAt(items, middle), direction, transfer, fromBytes) <= most) low = middle;
-    else high = middle;
-  }
-  return high;
+  const holds = (seconds: number): boolean => overdueOn(cutAt(items, seconds), direction, transfer, fromBytes) <= most;
+  return halved(0, askedSeconds(items), SOONEST_STEPS, holds).failing;
 }
 
 const SOONEST_STEPS = 18;

@@ -2,6 +2,7 @@ import { takeBytesOf, type Demand } from '#core/3-jobs/demand/demand.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import { holds, judge } from '#core/5-answers/verdict/judge.ts';
 import type { Policy, Verdict } from '#core/5-answers/verdict/verdict.ts';
+import { countPassing, halved } from '#core/1-ground/numbers/search.ts';
 
 /**
  * How far one thing about a demand can go while it still holds, found with the verdict itself: a higher rate writes
@@ -75,24 +76,13 @@ export function leastBuffer(demand: Demand, on: TriedOn): number | null {
 /** Largest value between two that still passes, on a logarithmic scale; null when not even the least does. */
 export function halve(least: number, most: number, passes: (value: number) => boolean): number | null {
   if (!passes(least)) return null;
-  let [low, high] = [Math.log(least), Math.log(most)];
-  for (let step = 0; step < STEPS; step += 1) {
-    const middle = (low + high) / 2;
-    if (passes(Math.exp(middle))) low = middle;
-    else high = middle;
-  }
-  return Math.exp(low);
+  return Math.exp(halved(Math.log(least), Math.log(most), STEPS, (value) => passes(Math.exp(value))).passing);
 }
 
 /** The largest whole number up to one that passes, when none passes after the first that does not; 0 for none. */
 export function largestWhole(most: number, passes: (value: number) => boolean): number {
   let [low, high] = [0, 1];
   while (high <= most && passes(high)) [low, high] = [high, high * 2];
-  high = Math.min(high, most + 1);
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (passes(middle)) low = middle;
-    else high = middle;
-  }
-  return low;
+  const rest = Math.min(high, most + 1) - low - 1;
+  return low + countPassing(rest, (index) => passes(low + 1 + index));
 }

@@ -18,6 +18,7 @@ import {
   verdictOn,
 } from '#core/5-answers/verdict/furthest.ts';
 import type { Policy, Verdict } from '#core/5-answers/verdict/verdict.ts';
+import { countPassing } from '#core/1-ground/numbers/search.ts';
 
 /** How far one thing about an item can go while it still holds, and what ends it there. */
 export interface Limit<T> {
@@ -75,7 +76,7 @@ export function howFar(item: FootageItem, supply: Supply, policy: Policy, roomBy
     const rates = [...FRAME_RATES].sort((a, b) => framesPerSecond(a) - framesPerSecond(b));
     const picture = essence as Extract<FootageItem['essence'], { kind: 'picture' }>;
     const change = (frameRate: FrameRate) => ({ essence: { ...picture, frameRate } });
-    const count = countHolding(rates.map(change), holds);
+    const count = countPassing(rates.length, (index) => holds(change(rates[index]!)));
     if (count === rates.length) return { value: rates.at(-1)!, limitedBy: 'it is the highest of the usual ones' };
     return limit(rates[count - 1] ?? null, change(rates[count]!));
   }
@@ -84,7 +85,7 @@ export function howFar(item: FootageItem, supply: Supply, policy: Policy, roomBy
     const rasters = [...NAMED_RASTERS].sort((a, b) => a.width * a.height - b.width * b.height);
     const picture = essence as Extract<FootageItem['essence'], { kind: 'picture' }>;
     const change = ({ width, height }: NamedRaster) => ({ essence: { ...picture, raster: { width, height } } });
-    const count = countHolding(rasters.map(change), holds);
+    const count = countPassing(rasters.length, (index) => holds(change(rasters[index]!)));
     if (count === rasters.length) return { value: rasters.at(-1)!, limitedBy: 'it is the largest of the named ones' };
     return limit(rasters[count - 1] ?? null, change(rasters[count]!));
   }
@@ -152,15 +153,4 @@ function limitText(verdict: Verdict, { headroomShare }: Policy): string {
         ? `it guarantees ${rate}, and ${Math.round(headroomShare * 100)} % are kept free`
         : `it guarantees ${rate}`;
   }
-}
-
-/** How many of a rising list hold, when none holds after the first that does not. */
-function countHolding<T>(changes: readonly T[], holds: (change: T) => boolean): number {
-  let [low, high] = [0, changes.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (holds(changes[middle]!)) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }

@@ -1,5 +1,6 @@
 import type { Levels } from '#core/4-runs/trace/levels.ts';
 import { lostIn, type LostTime } from '#core/4-runs/trace/lost-time.ts';
+import { countAtMost, halved } from '#core/1-ground/numbers/search.ts';
 
 /** What a drive does for a job: its levels, laid out so that bytes and seconds of work are found quickly. */
 export interface Service {
@@ -21,23 +22,12 @@ export function serviceOf({ toBytes, bytesPerSecond }: Levels, lost: LostTime): 
   };
 }
 
-/** Number of the first value beyond another. */
-function firstBeyond(values: readonly number[], value: number): number {
-  let [low, high] = [0, values.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle]! <= value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
 /** Sums of many bytes and seconds are not exact to the last digit. */
 const ROUNDING = 1e-10;
 
 /** Seconds of work until so many bytes; Infinity beyond what is known. */
 export function workUntil({ ends, rates, endSeconds }: Service, bytes: number): number {
-  const level = firstBeyond(ends, bytes);
+  const level = countAtMost(ends, bytes);
   if (level >= ends.length) return bytes > ends.at(-1)! * (1 + ROUNDING) ? Infinity : endSeconds.at(-1)!;
   const [from, fromSeconds] = level === 0 ? [0, 0] : [ends[level - 1]!, endSeconds[level - 1]!];
   return fromSeconds + (bytes - from) / rates[level]!;
@@ -45,7 +35,7 @@ export function workUntil({ ends, rates, endSeconds }: Service, bytes: number): 
 
 /** Bytes to which so many seconds of work lead; Infinity beyond what is known. */
 export function bytesAfter({ ends, rates, endSeconds }: Service, work: number): number {
-  const level = firstBeyond(endSeconds, work);
+  const level = countAtMost(endSeconds, work);
   if (level >= ends.length) return work > endSeconds.at(-1)! * (1 + ROUNDING) ? Infinity : ends.at(-1)!;
   const [from, fromSeconds] = level === 0 ? [0, 0] : [ends[level - 1]!, endSeconds[level - 1]!];
   return from + (work - fromSeconds) * rates[level]!;
@@ -56,14 +46,9 @@ export const workIn = ({ lost }: Service, window: number): number => Math.max(0,
 
 /** The longest window in which it may be that no more than so many seconds are worked. */
 export function windowOfWork(service: Service, work: number): number {
-  let [low, high] = [work, Math.max(1, 2 * work)];
+  let high = Math.max(1, 2 * work);
   while (workIn(service, high) <= work && high < 1e9) high *= 2;
-  for (let step = 0; step < 50; step += 1) {
-    const middle = (low + high) / 2;
-    if (workIn(service, middle) <= work) low = middle;
-    else high = middle;
-  }
-  return low;
+  return halved(work, high, 50, (window) => workIn(service, window) <= work).passing;
 }
 
 /**

@@ -2,6 +2,7 @@ import { bytesAt, type Progress } from '#core/1-ground/curves/progress.ts';
 import { lostIn, tightWindows } from '#core/4-runs/trace/lost-time.ts';
 import { askedSeconds, summed, type Asked } from '#core/5-answers/verdict/asked.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/5-answers/verdict/service.ts';
+import { countAtMost } from '#core/1-ground/numbers/search.ts';
 
 /**
  * What may wait at most when a job is done on a drive that loses time in the worst way (Le Boudec & Thiran, *Network
@@ -21,12 +22,8 @@ interface Arrivals {
 function momentOf({ seconds, bytes }: Progress, value: number): number | null {
   const last = seconds.length - 1;
   if (value < 0 || value > bytes[last]!) return null;
-  let [low, high] = [0, last];
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (bytes[middle]! <= value) low = middle;
-    else high = middle;
-  }
+  const low = Math.max(0, Math.min(last, countAtMost(bytes, value)) - 1);
+  const high = Math.min(last, low + 1);
   const span = bytes[high]! - bytes[low]!;
   return span > 0 ? seconds[low]! + ((value - bytes[low]!) / span) * (seconds[high]! - seconds[low]!) : seconds[low]!;
 }

@@ -4,6 +4,7 @@ import { permutation } from '#engine/volumes/real/permutation.ts';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { type PageMismatch } from '#engine/volumes/real/random-data.ts';
 import { failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+import { countPassing } from '#core/1-ground/numbers/search.ts';
 
 /** More are counted as the same finding: the first few tell what is wrong. */
 const MOST_MISMATCHES = 16;
@@ -35,15 +36,8 @@ export function moveWhole(
 }
 
 /** The extent that holds a block; extents are in order. */
-function extentOf(extents: readonly Extent[], block: number): Extent {
-  let [low, high] = [0, extents.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (extents[middle]!.firstBlock <= block) low = middle;
-    else high = middle - 1;
-  }
-  return extents[low]!;
-}
+const extentOf = (extents: readonly Extent[], block: number): Extent =>
+  extents[Math.max(0, countPassing(extents.length, (index) => extents[index]!.firstBlock <= block) - 1)]!;
 
 /** Takes block after block from the shared counter and moves it, until all are taken or it is stopped. */
 export function runTransfer(step: TransferMessage, bench: WorkerBench, runSeed: number): StepEnd {

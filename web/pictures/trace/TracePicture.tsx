@@ -28,6 +28,7 @@ import {
   type ToX,
 } from './trace-layout.ts';
 import { DoubtMarks, LevelMarks, StillMarks, type DoubtMark, type StillMark } from './TraceMarks.tsx';
+import { countPassing } from '#core/1-ground/numbers/search.ts';
 
 export interface TracePictureProps {
   passes: readonly Pass[];
@@ -288,12 +289,5 @@ function timeToX(passes: readonly Pass[], axis: TraceAxis, toX: ToX): (seconds: 
 }
 
 /** First interval that ends at a moment or later; by halves, for there is a temperature for every second of hours. */
-function intervalAt({ intervals }: Pass, seconds: number): Pass['intervals'][number] | undefined {
-  let [low, high] = [0, intervals.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (intervals[middle]!.toSeconds < seconds) low = middle + 1;
-    else high = middle;
-  }
-  return intervals[low];
-}
+const intervalAt = ({ intervals }: Pass, seconds: number): Pass['intervals'][number] | undefined =>
+  intervals[countPassing(intervals.length, (index) => intervals[index]!.toSeconds < seconds)];
