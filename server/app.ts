@@ -3,7 +3,8 @@ import express, { type Express, type NextFunction, type Request, type Response }
 import { checkAddress } from '#server/http/address.ts';
 import { readBody } from '#server/http/body.ts';
 import { createGate, securityHeaders, type Gate } from '#server/http/security.ts';
-import { notFound, sendProblem } from '#server/http/problems.ts';
+import { notFound, sendProblems } from '#server/http/problems.ts';
+import type { Log } from '#server/log.ts';
 import { openApiDocument } from '#server/routes/open-api.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 import { ROUTE_GROUPS } from '#server/routes/registry.ts';
@@ -17,6 +18,7 @@ export function createApp(
   context: Omit<RouteContext, 'gate' | 'address'>,
   webFolder: string,
   port: () => number,
+  log: Log,
 ): { app: Express; gate: Gate; address: (code: string) => string } {
   const gate = createGate(port);
   // Behind the hash, which no browser sends anywhere.
@@ -37,7 +39,7 @@ export function createApp(
   app.get('/{*path}', (_request, response) => {
     response.set('Cache-Control', 'no-cache').sendFile(join(webFolder, 'index.html'));
   });
-  app.use(sendProblem);
+  app.use(sendProblems(log));
   return { app, gate, address };
 }
 

@@ -12,6 +12,7 @@ import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/proces
 import { createApp } from '#server/app.ts';
 import { challengeAnswer } from '#server/http/security.ts';
 import { createRecordings } from '#engine/processes/recordings.ts';
+import { openLog } from '#server/log.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
 import { isBackupDue } from '#server/store/backups.ts';
@@ -89,6 +90,9 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
   const endAll = async (): Promise<void> => {
     for (const end of endings.splice(0).reverse()) await end();
   };
+  const { log, close: closeLog } = openLog(dataFolder);
+  const reportFault = (error: unknown): void => log.error({ err: error }, 'The store refused something');
+  endings.push(closeLog);
   try {
     const store = await openStore(dataFolder, storeFiles, !empty);
     endings.push(() => store.close());
@@ -115,18 +119,20 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       { db: store.db, store, dataFolder, volumes, runs, recordings },
       webFolder,
       () => boundPort,
+      log,
     );
     const server = await listen(app, port);
     // Ended after the runs, which tell of their end, and before the store.
     endings.splice(
-      1,
+      2,
       0,
       () => new Promise((resolve) => server.close(resolve)),
       () => server.closeAllConnections(),
     );
     boundPort = (server.address() as { port: number }).port;
     const backUp = (): void => {
-      if (isBackupDue(dataFolder, new Date())) backingUp = backingUp.then(() => store.backUp()).catch(reportFault);
+      if (isBackupDue(dataFolder, new Date()))
+        backingUp = backingUp.then(() => store.backUp()).then(() => log.info('A backup was made'), reportFault);
     };
     let backingUp: Promise<unknown> = Promise.resolve();
     backUp();
@@ -137,6 +143,8 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     );
     writeNote(dataFolder, { ...ownIdentity(), port: boundPort, secret: gate.secret });
     endings.push(() => rmSync(noteFile(dataFolder), { force: true }));
+    log.info({ port: boundPort }, 'Tavrox serves');
+    endings.push(() => log.info('Tavrox ends'));
 
     return { address: address(gate.newCode()), port: boundPort, close: endAll };
   } catch (error) {
@@ -149,10 +157,6 @@ function writeNote(dataFolder: string, note: ServerNote): void {
   const file = noteFile(dataFolder);
   writeFileSync(file, JSON.stringify(note), { mode: 0o600 });
   chmodSync(file, 0o600);
-}
-
-function reportFault(error: unknown): void {
-  process.stderr.write(`The store refused something: ${(error as Error)?.stack ?? String(error)}\n`);
 }
 
 function listen(app: ReturnType<typeof createApp>['app'], port: number): Promise<Server> {

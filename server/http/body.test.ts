@@ -1,8 +1,9 @@
 import type { Server } from 'node:http';
 import express from 'express';
+import pino from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readBody } from '#server/http/body.ts';
-import { sendProblem } from '#server/http/problems.ts';
+import { sendProblems } from '#server/http/problems.ts';
 
 describe('bodies', () => {
   let server: Server;
@@ -10,7 +11,7 @@ describe('bodies', () => {
     const app = express();
     app.use(readBody);
     app.put('/{*path}', (request, response) => response.json({ got: request.body as unknown }));
-    app.use(sendProblem);
+    app.use(sendProblems(pino({ level: 'silent' })));
     await new Promise<void>((resolve) => {
       server = app.listen(0, '127.0.0.1', () => resolve());
     });

@@ -31,9 +31,10 @@ export const boundedColumn = (low: number, high: number, most: number) =>
     (value) => typeof value === 'number' && value >= low && value <= high,
     `numbers from ${low} to ${high}`,
     { type: 'number', minimum: low, maximum: high },
-  ).test('length', function ({ length }) {
-    if (length >= 1 && length <= most) return true;
-    return this.createError({ message: `${this.path}: ${length} values; it takes 1 to ${most}.` });
+  ).test('length', function (column) {
+    // What is no list is told of above.
+    if (!Array.isArray(column) || (column.length >= 1 && column.length <= most)) return true;
+    return this.createError({ message: `${this.path}: ${column.length} values; it takes 1 to ${most}.` });
   });
 export const nullableNumberColumn = () =>
   columnOf<number | null>((value) => value === null || Number.isFinite(value), 'finite numbers or null', {
@@ -52,3 +53,15 @@ export const countsColumn = () =>
       items: { type: 'integer', minimum: 0 },
     },
   );
+
+/**
+ * Whether columns are equally long, and not empty. Asked before each column is looked at on its own: one that is no
+ * list is told of by its own schema, and where there are no columns at all they are null.
+ */
+export function areAlongside(columns: object | null | undefined, names: readonly string[]): boolean {
+  if (columns === null || columns === undefined) return true;
+  const lists = names.map((name) => (columns as Record<string, unknown>)[name]).filter((one) => Array.isArray(one));
+  return (
+    lists.length < names.length || (lists[0]!.length > 0 && lists.every(({ length }) => length === lists[0]!.length))
+  );
+}

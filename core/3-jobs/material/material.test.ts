@@ -86,6 +86,19 @@ describe('clips', () => {
     const cut = await said((await madeClip('mkv', sizes, 25)).slice(0, Math.floor(whole.length / 2)));
     expect(cut).toMatch(/^(read [1-9]\d?$|reel\.mov: )/);
   });
+
+  it('that lead nowhere are given up, whatever follows their beginning', async () => {
+    const whole = await madeClip('mkv', sizes, 25);
+    const cluster = whole.findIndex((_, at) =>
+      [0x1f, 0x43, 0xb6, 0x75].every((byte, next) => whole[at + next] === byte),
+    );
+    expect(cluster).toBeGreaterThan(0);
+    // What is looked for byte by byte from there on is not found.
+    const garbled = whole.slice().fill(0, cluster);
+    await expect(readClip(blob(garbled), 'reel.mkv')).rejects.toThrow(
+      /^reel\.mkv: is broken or ends early at .* \(nothing that can be read follows byte \d+\)\.$/,
+    );
+  });
 });
 
 describe('image and cache sequences', () => {

@@ -22,13 +22,38 @@ interface Stop {
 /** More samples than this are not held: a day of sound and picture. */
 const MOST_SAMPLES = 4_000_000;
 
+/** The same place is looked at this often in a row only by a reading that goes round in circles. */
+const MOST_LOOKS = 1000;
+
+/** What the container library asks a source for; part of it, though not of its published shape. */
+interface Readable {
+  _read(start: number, end: number, ...rest: unknown[]): unknown;
+}
+
+/**
+ * Ends a reading that does not come forward: what looks for the next part of a broken Matroska file stands still at its
+ * end, and gives nobody else the processor meanwhile.
+ */
+function watched(source: Source): Source {
+  const readable = source as unknown as Readable;
+  const read = readable._read.bind(source);
+  let [lastStart, lastEnd, looks] = [-1, -1, 0];
+  readable._read = (start, end, ...rest) => {
+    looks = start === lastStart && end === lastEnd ? looks + 1 : 0;
+    [lastStart, lastEnd] = [start, end];
+    if (looks > MOST_LOOKS) throw new Error(`nothing that can be read follows byte ${start}`);
+    return read(start, end, ...rest);
+  };
+  return source;
+}
+
 /**
  * Sizes and times of everything in a clip (MP4, MOV, Matroska, WebM and what else the container
  * library knows). Only the index is read where the container has one; nothing is decoded.
  * @throws Problem `bad-input` with the place of the fault
  */
 export async function readClip(source: Source, name: string, signal?: Stop): Promise<Clip> {
-  const input = new Input({ source, formats: ALL_FORMATS });
+  const input = new Input({ source: watched(source), formats: ALL_FORMATS });
   let stage = 'its beginning';
   try {
     if (!(await input.canRead())) {

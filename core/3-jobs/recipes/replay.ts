@@ -26,7 +26,9 @@ export const replayOptionsSchema = object({
     .test(
       'reads',
       'phases: none of them reads anything, so there is nothing to replay.',
-      (phases) => phases?.some(({ bytes }) => bytes > 0) ?? false,
+      // What is no phase is told of by its own schema.
+      (phases: readonly ({ bytes?: number } | null)[] | undefined) =>
+        phases?.some((phase) => phase?.bytes === undefined || phase.bytes > 0) ?? false,
     )
     .default([EXAMPLE]),
 }).noUnknown('${unknown}: is no option of Replay.');

@@ -6,7 +6,7 @@ import { recipeIdSchema } from '#core/3-jobs/recipes/registry.ts';
 import { MEDIA } from '#core/4-runs/run/drive-and-volume.ts';
 import { type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { DOUBT_EFFECTS, type Doubt } from '#core/4-runs/supply/doubts/doubt.ts';
-import { numberColumn } from '#core/1-ground/schema/columns.ts';
+import { areAlongside, numberColumn } from '#core/1-ground/schema/columns.ts';
 import type { RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 import { fileSecondsOf, requestRungSchema, requestRungsOf } from '#core/4-runs/supply/request-profile.ts';
 import { withoutKinds } from '#core/4-runs/trace/supply-curve.ts';
@@ -46,19 +46,14 @@ const curveSchema = object({
     .nullable()
     .defined()
     .default(undefined),
-}).test(
-  'curve',
-  'a curve needs as many seconds as bytes, and at least one',
-  ({ kinds, seconds, bytes }) =>
-    seconds.length > 0 && seconds.length === bytes.length && (!kinds || kinds.length === seconds.length),
+}).test('curve', 'a curve needs as many seconds as bytes, and at least one', (curve: { kinds?: unknown } | null) =>
+  areAlongside(curve, ['seconds', 'bytes', ...(Array.isArray(curve?.kinds) ? ['kinds'] : [])]),
 );
 
 const lostSchema = object({ windowSeconds: numberColumn(), lostSeconds: numberColumn() }).test(
   'lost',
   'lost time needs as many windows as seconds lost, and at least one',
-  // Where there is none the part of the document is null.
-  (lost: { windowSeconds: number[]; lostSeconds: number[] } | null) =>
-    lost === null || (lost.windowSeconds.length > 0 && lost.windowSeconds.length === lost.lostSeconds.length),
+  (lost: object | null) => areAlongside(lost, ['windowSeconds', 'lostSeconds']),
 );
 
 const partedSchema = object({

@@ -22,7 +22,8 @@ export const phaseSchema = object({
 }).test(
   'days',
   'a part of the project ends before it begins: toDay is before fromDay',
-  ({ fromDay, toDay }) => toDay >= fromDay,
+  // A day that is none is told of on its own.
+  ({ fromDay, toDay }) => !(toDay < fromDay),
 );
 export type Phase = InferType<typeof phaseSchema>;
 
