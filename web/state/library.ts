@@ -76,17 +76,13 @@ export function loaderOf(list: 'drives' | 'workloads' | 'projects', param: strin
     if (id === undefined) return null;
     await ensureLists();
     if (useLibrary.getState()[list].some((one) => one.id === id)) return null;
-    throw goneProblem(what);
+    throw new Problem(
+      'gone',
+      `This ${what} is not here. It may have been deleted, or the address comes from another machine.`,
+      { status: 404 },
+    );
   };
 }
-
-/** Says that what an address names is not here. */
-export const goneProblem = (what: string): Problem =>
-  new Problem(
-    'gone',
-    `This ${what} is not here. It may have been deleted, or the address comes from another machine.`,
-    { status: 404 },
-  );
 
 /** The project of an address in Sizing: the one it names, else the first. */
 export const projectAt = (projects: readonly Project[], projectId: string | undefined): Project | undefined =>

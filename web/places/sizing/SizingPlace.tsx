@@ -15,7 +15,7 @@ import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useSizing } from '../../sizing/use-sizing.ts';
 import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
-import { goneProblem, loaderOf, projectAt, useLibrary } from '../../state/library.ts';
+import { loaderOf, projectAt, useLibrary } from '../../state/library.ts';
 import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
 import { ink } from '../../theme/tokens.ts';
 import { BuildColumn } from './BuildColumn.tsx';
@@ -34,8 +34,13 @@ export function Component() {
   const { projectId } = useParams();
   const projects = useLibrary((state) => state.projects);
   const addressed = projectAt(projects ?? [], projectId);
-  // It was deleted from elsewhere while it was open.
-  if (projectId !== undefined && !addressed) throw goneProblem('project');
+  if (projectId !== undefined && !addressed) {
+    return (
+      <PlaceLayout>
+        <EmptyPlace title="This project is not here">It was deleted meanwhile, here or in another window.</EmptyPlace>
+      </PlaceLayout>
+    );
+  }
   const project = addressed ?? FIRST_PROJECT;
   return <ProjectSizing key={project.id} project={project} />;
 }
