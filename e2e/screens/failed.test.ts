@@ -38,12 +38,13 @@ describe('a place that cannot be shown', () => {
   it('says that the server does not answer where a place is to be loaded from it', async () => {
     const { page } = await openPage(browser, app);
     await page.setOfflineMode(true);
-    await press(page, 'Sizing');
+    // A place that this browser has not kept from before.
+    await press(page, 'Copies');
     await waitForText(page, 'This place could not be loaded');
     await waitForText(page, /The server does not answer, or Tavrox was updated/);
     await page.setOfflineMode(false);
     await press(page, 'Load the page again');
-    await page.waitForSelector('[data-material]');
+    await waitForText(page, 'What a copy takes');
     await page.close();
   });
 });

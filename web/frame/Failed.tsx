@@ -34,9 +34,13 @@ function whatFailed(error: unknown): { title: string; words: string } {
   };
 }
 
-/** Instead of a place that cannot be shown; the rail and the strip stay. */
-export function FailedPlace() {
-  const error = useRouteError();
+/**
+ * Instead of a place that cannot be shown; the rail and the strip stay.
+ * @param failure what it failed on, where the router does not tell
+ */
+export function FailedPlace({ failure }: { failure?: unknown }) {
+  const thrown = useRouteError();
+  const error = failure ?? thrown;
   const { pathname } = useLocation();
   const { title, words } = whatFailed(error);
   const place = PLACES.find(({ id }) => pathname.split('/')[1] === id);
