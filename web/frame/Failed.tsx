@@ -69,21 +69,9 @@ export function FailedPlace({ failure }: { failure?: unknown }) {
 
 /** Instead of everything, where not even the lists could be read. */
 export function FailedPage() {
-  const { title, words } = whatFailed(useRouteError());
   return (
     <Box sx={{ display: 'flex', height: '100%' }}>
-      <PlaceLayout>
-        <EmptyPlace
-          title={title}
-          action={
-            <Button variant="contained" onClick={() => location.reload()}>
-              Try again
-            </Button>
-          }
-        >
-          {words}
-        </EmptyPlace>
-      </PlaceLayout>
+      <FailedPlace />
     </Box>
   );
 }

@@ -7,7 +7,8 @@ import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
-import { linearSpan, logSpan } from './kit/scale.ts';
+import { linearSpan, rateSpan } from './kit/scale.ts';
+import { stepPoints, type Step } from './kit/steps.ts';
 import { MEGABYTE } from './kit/units.ts';
 
 export interface HopTraceProps {
@@ -40,7 +41,7 @@ export default function HopTrace({ stretches, earlyBytesPerSecond, beside = [] }
     ...(earlyBytesPerSecond === null ? [] : [earlyBytesPerSecond / MEGABYTE]),
   ];
   const [low, high] = [Math.min(...rates), Math.max(...rates)];
-  const y = high > 8 * low ? logSpan(low, high, 6) : linearSpan(0, high, 5);
+  const y = rateSpan(low, high, 5);
   const causes = causesOf(steps);
   return (
     <Chart
@@ -66,7 +67,7 @@ export default function HopTrace({ stretches, earlyBytesPerSecond, beside = [] }
         <Line
           key={label}
           {...STILL}
-          data={stepPoints(thin, unit.bytes)}
+          data={stepPoints(stepsOf(thin), unit.bytes)}
           dataKey="rate"
           type="stepAfter"
           stroke={ink('second')}
@@ -77,7 +78,7 @@ export default function HopTrace({ stretches, earlyBytesPerSecond, beside = [] }
       {steps.length > 0 && (
         <Line
           {...STILL}
-          data={stepPoints(steps, unit.bytes)}
+          data={stepPoints(stepsOf(steps), unit.bytes)}
           dataKey="rate"
           type="stepAfter"
           stroke={ink('second')}
@@ -170,11 +171,8 @@ function gathered(stretches: readonly CopyStretch[]): CopyStretch[] {
   return steps;
 }
 
-/** A step of a copy's rate, for lines: from where it holds. Its last point repeats where it ends. */
-const stepPoints = (steps: readonly CopyStretch[], bytes: number) =>
-  [...steps.map(({ fromBytes, bytesPerSecond }) => [fromBytes, bytesPerSecond] as const)]
-    .concat(steps.slice(-1).map(({ toBytes, bytesPerSecond }) => [toBytes, bytesPerSecond]))
-    .map(([at, rate]) => ({ x: at / bytes, rate: rate / MEGABYTE }));
+const stepsOf = (stretches: readonly CopyStretch[]): Step[] =>
+  stretches.map(({ fromBytes, toBytes, bytesPerSecond }) => ({ from: fromBytes, to: toBytes, rate: bytesPerSecond }));
 
 interface CauseWordsProps {
   cause: Cause;

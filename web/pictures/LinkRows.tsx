@@ -3,7 +3,7 @@ import { rateText } from '#core/1-ground/units/format.ts';
 import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
-import type { ChartScale } from './kit/Marks.tsx';
+import type { ChartScale } from './kit/scale.ts';
 import { RowName, RowsChart } from './kit/RowsChart.tsx';
 import { logSpan } from './kit/scale.ts';
 import { MEGABYTE } from './kit/units.ts';

@@ -8,7 +8,8 @@ import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, placeLabels } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
 import { pressable } from './kit/pressable.ts';
-import { linearSpan, logSpan, type AxisSpan } from './kit/scale.ts';
+import { linearSpan, logSpan, rateSpan, type AxisSpan } from './kit/scale.ts';
+import { stepPoints, type Step } from './kit/steps.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';
 
@@ -33,12 +34,6 @@ const NAMES = 150;
 const COLUMNS = 220;
 /** Lines are told apart by their dashes and their names, since colour means writing and reading. */
 const DASHES = ['', '9 4', '2 3', '9 3 2 3', '14 5', '5 5', '2 6', '12 3 2 3 2 3'];
-
-interface Step {
-  from: number;
-  to: number;
-  rate: number;
-}
 
 /** Mean rates of stretches of a trace, equal in bytes or in time. */
 function stepsOf(curve: SupplyCurve, axis: 'bytes' | 'seconds'): Step[] {
@@ -79,7 +74,7 @@ export default function OverlayPicture({ traces, direction, axis, selected, onSe
     ? logSpan(Math.max(shortest / 20, longest / 1e5) / unit.size, longest / unit.size, 8)
     : linearSpan(0, longest / unit.size, 8, false);
   const [low, high] = [Math.min(...rates), Math.max(...rates)];
-  const y = high > 8 * low ? logSpan(low, high, 7) : linearSpan(0, high, 6);
+  const y = rateSpan(low, high, 6);
   const kind = (span: AxisSpan) => (span.isLog ? ', logarithmic' : '');
   const formatX = axis === 'bytes' && isWide ? (tick: number) => bytesText(tick * unit.size) : formatNumber;
   return (
@@ -103,10 +98,7 @@ export default function OverlayPicture({ traces, direction, axis, selected, onSe
           <Line
             key={key}
             {...STILL}
-            data={[...steps, { ...steps.at(-1)!, from: steps.at(-1)!.to }].map(({ from, rate }) => ({
-              x: from / unit.size,
-              rate: rate / MEGABYTE,
-            }))}
+            data={stepPoints(steps, unit.size)}
             dataKey="rate"
             type="stepAfter"
             stroke={ink(isSelected ? 'text' : 'second')}

@@ -40,6 +40,8 @@ export const theme = createTheme({
         'html, body, #root': { height: '100%' },
         body: { fontVariantNumeric: 'tabular-nums', overflow: 'hidden' },
         ':focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 },
+        // Names and numbers of charts may stand over their edges.
+        '.recharts-surface': { overflow: 'visible' },
         '::selection': { background: ink('text'), color: ink('page') },
         '@media (prefers-reduced-motion: reduce)': {
           '*': { animation: 'none !important', transition: 'none !important' },

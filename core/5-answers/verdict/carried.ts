@@ -134,13 +134,15 @@ function carriedOn(
     overdueOn(times === 1 ? items : hastened(items, times), direction, transfer, fromBytes) <= overdueMost;
   const holds = fits(1);
   const steps = constantRate(items) ? STEPS : FEWER_STEPS;
-  const [least, most] = holds ? [1, MOST_TIMES] : [LEAST_TIMES, 1];
-  const between = (): number =>
-    Math.exp(halved(Math.log(least), Math.log(most), steps, (power) => fits(Math.exp(power))).passing);
-  const timesCarried = holds && fits(MOST_TIMES) ? MOST_TIMES : !holds && !fits(LEAST_TIMES) ? 0 : between();
+  const timesCarried = (): number => {
+    const [least, most] = holds ? [1, MOST_TIMES] : [LEAST_TIMES, 1];
+    if (holds && fits(most)) return most;
+    if (!holds && !fits(least)) return 0;
+    return Math.exp(halved(Math.log(least), Math.log(most), steps, (power) => fits(Math.exp(power))).passing);
+  };
   const withoutBuffer = items.map((one) => ({ ...one, bufferBytes: 0 }));
   return {
-    timesCarried,
+    timesCarried: timesCarried(),
     leastBufferBytes: Math.max(0, overdueOn(withoutBuffer, direction, transfer, fromBytes)),
     broken: holds
       ? null

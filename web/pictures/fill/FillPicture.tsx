@@ -6,8 +6,8 @@ import { ink } from '../../theme/tokens.ts';
 import { Chart, STILL } from '../kit/Chart.tsx';
 import { HaloText } from '../kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, placeLabels, textWidth } from '../kit/labels.ts';
-import { Marks, type ChartScale, type Plot } from '../kit/Marks.tsx';
-import { linearSpan } from '../kit/scale.ts';
+import { Marks, type Plot } from '../kit/Marks.tsx';
+import { linearSpan, type ChartScale } from '../kit/scale.ts';
 import { pressable } from '../kit/pressable.ts';
 import { LIFE_ROW, MaterialLife } from './MaterialLife.tsx';
 

@@ -152,7 +152,7 @@ describe('rows over one axis', () => {
   const rowsOf = (count: number) =>
     Array.from({ length: count }, (_, index) => ({ key: `k${index}`, label: `Row ${index}`, data: {}, end: index }));
 
-  function drawRows(count: number, onSelect = vi.fn()) {
+  function drawRows(count: number, onSelect = vi.fn(), middleKey?: string) {
     const drawn: { top: number; height: number; at: number }[] = [];
     render(
       <RowsChart
@@ -166,6 +166,7 @@ describe('rows over one axis', () => {
         right={50}
         least={40}
         most={80}
+        middleKey={middleKey}
       >
         {({ end }, { x, top, height }) => {
           drawn[end] = { top, height, at: x(end) };
@@ -189,6 +190,12 @@ describe('rows over one axis', () => {
     expect(buttons.map((button) => button.getAttribute('aria-pressed'))).toEqual(['false', 'true', 'false', 'false']);
     fireEvent.click(buttons[3]!);
     expect(onSelect).toHaveBeenCalledWith('k3');
+  });
+
+  it('begin at the one that is to stand in the middle', () => {
+    drawRows(30, vi.fn(), 'k20');
+    const scroller = [...document.querySelectorAll('div')].find(({ scrollTop }) => scrollTop > 0);
+    expect(scroller!.scrollTop + scroller!.clientHeight / 2).toBe(20 * 40);
   });
 
   it('are scrolled to where they are many', () => {

@@ -18,7 +18,7 @@ export interface ChartAxis {
   title: string;
 }
 
-export interface Insets {
+interface Insets {
   left: number;
   right: number;
   top: number;
@@ -62,7 +62,6 @@ export function Chart({ label, x, y, plot, height, readOut, isInteractive, gridO
         flex: height === undefined ? '1 1 0' : 'none',
         height,
         minHeight: 0,
-        '& .recharts-surface': { overflow: 'visible' },
       }}
     >
       {across >= LEAST_PLOT && up >= LEAST_PLOT && (

@@ -1,4 +1,4 @@
-import { useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { DefaultZIndexes, ZIndexLayer } from 'recharts';
 import { ink } from '../../theme/tokens.ts';
 import { HaloText } from './HaloText.tsx';
@@ -39,15 +39,28 @@ interface CursorProps {
 export function Cursor({ label, lines }: CursorProps) {
   const plot = usePlot();
   const [share, setShare] = useState<number | null>(null);
+  const ground = useRef<SVGRectElement>(null);
+  // Over the whole picture: words and marks that lie on the plot do not hide it from the pointer.
+  useEffect(() => {
+    const picture = ground.current?.ownerSVGElement;
+    if (!picture) return;
+    const follow = ({ clientX, clientY }: MouseEvent) => {
+      const { left, right, top, bottom } = ground.current!.getBoundingClientRect();
+      const isInside = clientX >= left && clientX <= right && clientY >= top && clientY <= bottom;
+      setShare(isInside ? (clientX - left) / (right - left) : null);
+    };
+    const leave = () => setShare(null);
+    picture.addEventListener('mousemove', follow);
+    picture.addEventListener('mouseleave', leave);
+    return () => {
+      picture.removeEventListener('mousemove', follow);
+      picture.removeEventListener('mouseleave', leave);
+    };
+  });
   if (plot === null) return null;
   const { left, right, top, bottom, x } = plot;
   const at = share === null ? null : left + share * (right - left);
   const shown = at === null ? [] : lines(x.invert(at));
-  const follow = (event: MouseEvent<SVGGElement>) => {
-    const next =
-      (event.clientX - event.currentTarget.ownerSVGElement!.getBoundingClientRect().left - left) / (right - left);
-    setShare(next >= 0 && next <= 1 ? next : null);
-  };
   const press = (event: KeyboardEvent) => {
     const key = KEYS[event.key];
     if (!key) return;
@@ -68,12 +81,10 @@ export function Cursor({ label, lines }: CursorProps) {
           aria-valuetext={
             shown.length > 0 ? shown.map(({ text }) => text).join(', ') : 'nowhere yet: arrow keys move it'
           }
-          onMouseMove={follow}
-          onMouseLeave={() => setShare(null)}
           onKeyDown={press}
           onBlur={() => setShare(null)}
         >
-          <rect x={left} y={top} width={right - left} height={bottom - top} fill="transparent" />
+          <rect ref={ground} x={left} y={top} width={right - left} height={bottom - top} fill="transparent" />
         </g>
       </ZIndexLayer>
       <ZIndexLayer zIndex={DefaultZIndexes.label + 2}>

@@ -8,12 +8,7 @@ import {
   useYAxisScale,
   ZIndexLayer,
 } from 'recharts';
-
-/** A way from values to the pixels of a chart, and back. */
-export interface ChartScale {
-  (value: number): number;
-  invert(pixel: number): number;
-}
+import type { ChartScale } from './scale.ts';
 
 /** The plot of a chart, in pixels of its picture. */
 export interface Plot {

@@ -9,9 +9,9 @@ import { useSize } from '../../kit/use-size.ts';
 import { VISUALLY_HIDDEN } from '../../kit/words.tsx';
 import { readableTicks } from './readable-ticks.ts';
 import { LABEL_SIZE, fitText } from './labels.ts';
-import { Marks, type ChartScale } from './Marks.tsx';
+import { Marks } from './Marks.tsx';
 import { axisOf } from './axis.ts';
-import { pixelScale, type AxisSpan } from './scale.ts';
+import { pixelScale, type AxisSpan, type ChartScale } from './scale.ts';
 
 /** What pictures of rows share: each row is a button over the grid of one axis, and many scroll above it. */
 
@@ -30,7 +30,6 @@ export interface ChartRow {
 /** Where a row is drawn: its plot, and itself from its top. */
 export interface RowPlot {
   x: ChartScale;
-  left: number;
   right: number;
   /** Of the picture. */
   width: number;
@@ -87,10 +86,11 @@ export function RowsChart<Row extends ChartRow>({
   const inner = Math.max(left + 80, size.width - right);
   const along = pixelScale(span, [left, inner]);
   const middleAt = rows.findIndex(({ key }) => key === middleKey);
+  const isDrawn = size.width > 0 && size.height > 0;
   useLayoutEffect(() => {
-    if (scroller.current && middleAt >= 0)
+    if (isDrawn && scroller.current && middleAt >= 0)
       scroller.current.scrollTop = middleAt * height - scroller.current.clientHeight / 2;
-  }, [middleAt, height]);
+  }, [isDrawn, middleAt, height]);
   const chart = {
     width: size.width,
     margin: { left, right: size.width - inner, top: 0, bottom: 0 },
@@ -106,7 +106,7 @@ export function RowsChart<Row extends ChartRow>({
       aria-label={label}
       sx={{ flex: '1 1 0', minHeight: 0, width: '100%', display: 'flex', flexDirection: 'column' }}
     >
-      {size.width > 0 && size.height > 0 && (
+      {isDrawn && (
         <>
           {head && (
             <svg width={size.width} height={HEAD} style={{ flex: 'none', fontSize: LABEL_SIZE }} aria-hidden="true">
@@ -114,7 +114,7 @@ export function RowsChart<Row extends ChartRow>({
             </svg>
           )}
           <Box ref={scroller} sx={{ flex: '0 1 auto', minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
-            <Box sx={{ position: 'relative', '& .recharts-surface': { overflow: 'visible' } }}>
+            <Box sx={{ position: 'relative' }}>
               <Box>
                 {rows.map((row) => (
                   <RowButton
@@ -141,7 +141,6 @@ export function RowsChart<Row extends ChartRow>({
                       <g key={row.key} transform={`translate(0 ${index * height})`}>
                         {children(row, {
                           x: plot.x,
-                          left: plot.left,
                           right: plot.right,
                           width: size.width,
                           top: index * height,
@@ -154,7 +153,7 @@ export function RowsChart<Row extends ChartRow>({
               </ComposedChart>
             </Box>
           </Box>
-          <Box sx={{ flex: 'none', '& .recharts-surface': { overflow: 'visible' } }}>
+          <Box sx={{ flex: 'none' }}>
             <ComposedChart {...chart} height={FOOT}>
               <XAxis
                 dataKey="x"

@@ -9,11 +9,15 @@ export interface AxisSpan {
 }
 
 /** From values to pixels, and back. */
-export interface PictureScale {
+export interface ChartScale {
   (value: number): number;
+  invert(pixel: number): number;
+}
+
+/** The same with its ticks, for pictures that place all of their marks themselves. */
+export interface PictureScale extends ChartScale {
   ticks: readonly number[];
   isLog: boolean;
-  invert(pixel: number): number;
 }
 
 /** Ticks at 1, 2 and 5 (or 1 and 3, or 1) of each decade, as many as `most` allows. */
@@ -54,6 +58,13 @@ export function linearSpan(low: number, high: number, most: number, nice = true)
   const [from, to] = scale.domain() as [number, number];
   return { from, to, ticks: scale.ticks(most), isLog: false };
 }
+
+/** Rates that span more than this are drawn on a logarithmic axis. */
+export const LOG_SPAN = 8;
+
+/** An axis for rates from the lowest to the highest: from nothing, or by decades where they lie far apart. */
+export const rateSpan = (low: number, high: number, most: number): AxisSpan =>
+  high > LOG_SPAN * low ? logSpan(low, high, most + 1) : linearSpan(0, high, most);
 
 /** The scale of a span, with its pixels still to be set; a logarithmic one puts nothing, and what is below it, at its foot. */
 export const scaleOf = ({ from, to, isLog }: AxisSpan) =>

@@ -9,7 +9,7 @@ import { Chart, STILL } from '../kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from '../kit/direction-style.ts';
 import { HaloText } from '../kit/HaloText.tsx';
 import { Marks, type Plot } from '../kit/Marks.tsx';
-import { linearSpan, logSpan, type AxisSpan } from '../kit/scale.ts';
+import { LOG_SPAN, linearSpan, logSpan, type AxisSpan } from '../kit/scale.ts';
 import { GIGABYTE, MEGABYTE, timeUnitFor } from '../kit/units.ts';
 import { HatchDefinition } from '../kit/verdict-marks.tsx';
 import { CeilingLine, NeedLines, type NeedLine } from './NeedLines.tsx';
@@ -20,7 +20,6 @@ import {
   AXIS_HEIGHT,
   COLUMNS,
   LABELS,
-  LOG_SPAN,
   RIBBON_HEIGHT,
   STRIP,
   type Stretches,

@@ -8,8 +8,6 @@ export const AXIS_HEIGHT = 42;
 export const RIBBON_HEIGHT = 40;
 /** Columns drawn at most; more cost frames and show nothing more. */
 export const COLUMNS = 500;
-/** A trace that spans more than this is drawn on a logarithmic axis. */
-export const LOG_SPAN = 8;
 
 export type Stretches = readonly { pass: Pass; columns: TraceColumn[] }[];
 /** Place of bytes or seconds of a pass along the axis, in its unit. */
