@@ -5,11 +5,20 @@ import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { linearSpan } from './kit/scale.ts';
 
+/** A column is as high as this at least, of the axis. */
+const LEAST_SHARE = 0.016;
+
 /** Bytes of each frame: from the smallest to the largest in every column. */
 export default function FrameSizePicture({ columns, frames }: { columns: readonly FrameColumn[]; frames: number }) {
   const most = Math.max(1, ...columns.map((column) => column.high));
   const { unit, bytes } = byteUnit(most);
-  const rows = columns.map(({ fromFrame, low, high }) => ({ x: fromFrame, sizes: [low / bytes, high / bytes] }));
+  const y = linearSpan(0, most / bytes, 3);
+  // Frames of one size would be a line of no height.
+  const least = LEAST_SHARE * y.to;
+  const rows = columns.map(({ fromFrame, low, high }) => ({
+    x: fromFrame,
+    sizes: [low / bytes, Math.max(high / bytes, low / bytes + least)],
+  }));
   const columnAt = (frame: number) => columns.findLast(({ fromFrame }) => fromFrame <= frame) ?? columns[0];
   return (
     <Chart
@@ -17,7 +26,7 @@ export default function FrameSizePicture({ columns, frames }: { columns: readonl
       height={170}
       plot={{ left: 46, right: 8, top: 30, bottom: 40 }}
       x={{ span: linearSpan(0, frames, 5, false), format: formatNumber, title: 'frames' }}
-      y={{ span: linearSpan(0, most / bytes, 3), format: formatNumber, title: `${unit} a frame` }}
+      y={{ span: y, format: formatNumber, title: `${unit} a frame` }}
       readOut={(at) => {
         const column = columnAt(at);
         const sizes = column && [...new Set([bytesText(column.low), bytesText(column.high)])].join(' – ');
@@ -29,8 +38,7 @@ export default function FrameSizePicture({ columns, frames }: { columns: readonl
         data={[...rows, { x: frames, sizes: rows.at(-1)?.sizes }]}
         dataKey="sizes"
         type="stepAfter"
-        stroke={ink('text')}
-        strokeWidth={1.6}
+        stroke="none"
         fill={ink('text')}
         fillOpacity={0.8}
       />

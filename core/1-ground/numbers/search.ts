@@ -13,15 +13,8 @@ export function countPassing(length: number, passes: (index: number) => boolean)
 }
 
 /** How many of ascending values are at most so much. */
-export function countAtMost(ascending: ArrayLike<number>, value: number): number {
-  let [low, high] = [0, ascending.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (ascending[middle]! <= value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+export const countAtMost = (ascending: ArrayLike<number>, value: number): number =>
+  countPassing(ascending.length, (index) => ascending[index]! <= value);
 
 /**
  * Halves an interval so often, keeping what passes at its lower end and what does not at its upper; nothing passes
