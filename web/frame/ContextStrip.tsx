@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Menu from '@mui/material/Menu';
+import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type ReactNode } from 'react';
 import { useLocation, useMatch, useNavigate } from 'react-router';
@@ -338,32 +339,10 @@ function progressText({ state, progress }: ActiveRun): string {
 function ProgressBar({ run }: { run: ActiveRun }) {
   const share = run.progress?.share ?? null;
   return (
-    <Box
-      component="span"
-      role="progressbar"
+    <LinearProgress
       aria-label={`Run on ${run.driveLabel}`}
-      {...(share === null
-        ? {}
-        : { 'aria-valuenow': Math.round(share * 100), 'aria-valuemin': 0, 'aria-valuemax': 100 })}
-      sx={{
-        display: 'inline-block',
-        width: 96,
-        height: 5,
-        bgcolor: ink('rule'),
-        verticalAlign: 'middle',
-        overflow: 'hidden',
-      }}
-    >
-      <Box
-        component="span"
-        sx={{
-          display: 'block',
-          height: '100%',
-          width: `${(share ?? 1) * 100}%`,
-          bgcolor: ink('text'),
-          opacity: share === null ? 0.45 : 1,
-        }}
-      />
-    </Box>
+      {...(share === null ? {} : { variant: 'determinate', value: Math.round(share * 100) })}
+      sx={{ display: 'inline-block', width: 96, verticalAlign: 'middle' }}
+    />
   );
 }

@@ -84,7 +84,6 @@ function FootButton({ icon, label, onClick }: { icon: IconName; label: string; o
         borderRadius: 1,
         color: ink('second'),
         '&:hover': { color: ink('text') },
-        '&:focus-visible': { outline: `2px solid ${ink('text')}` },
       }}
     >
       <Icon name={icon} />

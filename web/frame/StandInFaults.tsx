@@ -1,5 +1,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import { useState } from 'react';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
@@ -43,22 +45,17 @@ export function StandInFaults({ standIn }: { standIn: VolumeEntry }) {
       <Box sx={{ fontSize: 13, color: ink('second') }}>{standIn.description}</Box>
       {open &&
         FAULT_KINDS.map((kind) => (
-          <Box
+          <FormControlLabel
             key={kind}
-            component="label"
-            sx={{ display: 'flex', gap: 1.25, py: 0.5, fontSize: 13.5, cursor: 'pointer', alignItems: 'baseline' }}
-          >
-            <input
-              type="checkbox"
-              style={{ accentColor: ink('text') }}
-              checked={on.has(kind)}
-              onChange={() => void toggle(kind)}
-            />
-            <span>
-              {FAULT_TEXTS[kind].label}
-              <span style={{ color: ink('second') }}> · {FAULT_TEXTS[kind].help}</span>
-            </span>
-          </Box>
+            sx={{ display: 'flex' }}
+            control={<Checkbox checked={on.has(kind)} onChange={() => void toggle(kind)} />}
+            label={
+              <>
+                {FAULT_TEXTS[kind].label}
+                <span style={{ color: ink('second') }}> · {FAULT_TEXTS[kind].help}</span>
+              </>
+            }
+          />
         ))}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
     </Box>

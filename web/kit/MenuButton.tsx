@@ -31,7 +31,6 @@ export function MenuButton({ help, isOpen, onOpen, isFirm = false, children }: M
         justifyContent: 'flex-start',
         fontSize: 14.5,
         '&:hover': { bgcolor: ink('raised') },
-        '&:focus-visible': { outline: `2px solid ${ink('text')}` },
       }}
     >
       {children}

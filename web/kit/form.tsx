@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import FormHelperText from '@mui/material/FormHelperText';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
@@ -8,7 +9,6 @@ import { useId, type ReactNode } from 'react';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { ambiguityOf } from '#core/1-ground/units/quantity.ts';
 import { bytesTyped } from '#core/1-ground/units/typable.ts';
-import { ink } from '../theme/tokens.ts';
 
 /** A field of a form with its label above it. */
 export function Labelled({ label, children }: { label: string; children: ReactNode }) {
@@ -53,11 +53,7 @@ export function TextLine({ label, value, help, error, placeholder, lines, onChan
         helperText={error ?? help}
         placeholder={placeholder ?? ''}
         {...(lines === undefined ? {} : { multiline: true, minRows: lines, maxRows: 3 * lines })}
-        sx={{ '& .MuiInputBase-multiline': { p: 0 } }}
-        slotProps={{
-          htmlInput: { 'aria-label': label, spellCheck: false },
-          formHelperText: { sx: { mx: 0, color: error === undefined ? ink('second') : undefined } },
-        }}
+        slotProps={{ htmlInput: { 'aria-label': label, spellCheck: false } }}
       />
     </Labelled>
   );
@@ -78,22 +74,9 @@ export function Choice({ value, options, label, onChange }: ChoiceProps) {
       value={value}
       aria-label={label}
       onChange={(_event, next: string | null) => next !== null && onChange(next)}
-      sx={{ flexWrap: 'wrap' }}
     >
       {options.map(([id, text]) => (
-        <ToggleButton
-          key={id}
-          value={id}
-          sx={{
-            textTransform: 'none',
-            fontSize: 14,
-            px: 1.75,
-            py: 0.6,
-            color: ink('second'),
-            borderColor: ink('rule'),
-            '&.Mui-selected, &.Mui-selected:hover': { bgcolor: ink('raised'), color: ink('text'), fontWeight: 650 },
-          }}
-        >
+        <ToggleButton key={id} value={id}>
           {text}
         </ToggleButton>
       ))}
@@ -106,9 +89,7 @@ export function ChoiceLine({ help, value, label, options, onChange }: ChoiceProp
   return (
     <Labelled label={label}>
       <Choice value={value} label={label} options={options} onChange={onChange} />
-      <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 0.5 }}>
-        {help}
-      </Typography>
+      <FormHelperText>{help}</FormHelperText>
     </Labelled>
   );
 }

@@ -1,3 +1,4 @@
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
@@ -45,15 +46,7 @@ export function Fact({ name, children }: { name: string; children: ReactNode }) 
 
 /** A sentence about something that went wrong. */
 export function ProblemText({ children }: { children: ReactNode }) {
-  return (
-    <Typography
-      role="alert"
-      variant="body2"
-      sx={{ color: ink('breaks'), borderLeft: `2px solid ${ink('breaks')}`, pl: 1.25, my: 1 }}
-    >
-      {children}
-    </Typography>
-  );
+  return <Alert>{children}</Alert>;
 }
 
 /** Hatched square before a doubt. */

@@ -1,4 +1,5 @@
 import { createTheme, type ColorSystemOptions } from '@mui/material/styles';
+import { PARTS } from './parts.ts';
 import { TOKENS, ink, tokenDeclarations, type Tokens } from './tokens.ts';
 
 export const FONT_FAMILY = "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif";
@@ -15,7 +16,7 @@ function scheme(tokens: Tokens): ColorSystemOptions {
   };
 }
 
-/** Nothing here may look like the library's default: hairlines, 4 px corners, no shadows, no capitals. */
+/** The theme of the page; the looks of single parts are in parts.ts. */
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data' },
   colorSchemes: { dark: scheme(TOKENS.dark), light: scheme(TOKENS.light) },
@@ -48,95 +49,6 @@ export const theme = createTheme({
         },
       },
     },
-    MuiButtonBase: {
-      defaultProps: { disableRipple: true },
-      styleOverrides: { root: { fontFamily: 'inherit', fontVariantNumeric: 'inherit' } },
-    },
-    MuiButton: {
-      defaultProps: { disableElevation: true },
-      styleOverrides: {
-        root: {
-          minHeight: 34,
-          padding: '5px 15px',
-          whiteSpace: 'nowrap',
-          flexShrink: 0,
-          '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 },
-        },
-        outlined: {
-          borderColor: ink('rule'),
-          backgroundColor: ink('raised'),
-          color: ink('text'),
-          '&:hover': { borderColor: ink('second'), backgroundColor: ink('raised') },
-        },
-        text: {
-          padding: '3px 6px',
-          minWidth: 0,
-          color: ink('text'),
-          textDecoration: 'underline',
-          textDecorationColor: ink('third'),
-          textUnderlineOffset: 3,
-          '&:hover': { background: 'none', textDecorationColor: ink('text') },
-        },
-      },
-    },
-    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
-    MuiDrawer: { styleOverrides: { paper: { borderLeft: `1px solid ${ink('rule')}`, width: 460, maxWidth: '92vw' } } },
-    MuiBackdrop: { styleOverrides: { root: { backgroundColor: 'rgba(0,0,0,.45)' } } },
-    MuiOutlinedInput: {
-      styleOverrides: {
-        root: {
-          backgroundColor: ink('page'),
-          '& .MuiOutlinedInput-notchedOutline': { borderColor: ink('rule') },
-          '&:hover .MuiOutlinedInput-notchedOutline': { borderColor: ink('second') },
-          '&.Mui-focused .MuiOutlinedInput-notchedOutline': { borderColor: ink('text'), borderWidth: 1 },
-        },
-        input: { padding: '8px 11px', fontSize: 14.5 },
-      },
-    },
-    MuiMenu: {
-      styleOverrides: {
-        paper: { backgroundColor: ink('raised'), border: `1px solid ${ink('rule')}`, marginTop: 6, maxWidth: 420 },
-      },
-    },
-    MuiSelect: {
-      styleOverrides: {
-        // The same small angle as everything that opens a list.
-        icon: {
-          fontSize: 0,
-          width: 9,
-          height: 9,
-          right: 13,
-          top: 'calc(50% - 7px)',
-          borderRight: `1.5px solid ${ink('second')}`,
-          borderBottom: `1.5px solid ${ink('second')}`,
-          transform: 'rotate(45deg) scale(.72)',
-          '& path': { display: 'none' },
-        },
-        iconOpen: { transform: 'rotate(45deg) scale(.72)' },
-      },
-    },
-    MuiMenuItem: {
-      styleOverrides: {
-        root: {
-          fontSize: 14,
-          padding: '7px 14px',
-          '&.Mui-selected': { backgroundColor: 'transparent', fontWeight: 700 },
-        },
-      },
-    },
-    MuiTooltip: {
-      defaultProps: { disableInteractive: true },
-      styleOverrides: {
-        tooltip: {
-          backgroundColor: ink('raised'),
-          color: ink('text'),
-          border: `1px solid ${ink('rule')}`,
-          fontSize: 13,
-          lineHeight: 1.45,
-          padding: '7px 10px',
-          maxWidth: 320,
-        },
-      },
-    },
+    ...PARTS,
   },
 });

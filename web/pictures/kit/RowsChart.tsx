@@ -4,6 +4,7 @@ import { useLayoutEffect, useRef, type ReactNode } from 'react';
 import { CartesianGrid, ComposedChart, XAxis, YAxis } from 'recharts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { FONT_FAMILY } from '../../theme/theme.ts';
+import { FOCUS_INSIDE } from '../../theme/parts.ts';
 import { ink } from '../../theme/tokens.ts';
 import { useSize } from '../../kit/use-size.ts';
 import { VISUALLY_HIDDEN } from '../../kit/words.tsx';
@@ -203,7 +204,7 @@ function RowButton({ row, height, ruled, isSelected, onSelect }: RowButtonProps)
         boxShadow: isSelected ? `inset 3px 0 ${ink('text')}` : 'none',
         bgcolor: isSelected ? ink('rail') : 'transparent',
         '&:hover': { bgcolor: ink('rail') },
-        '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
+        '&:focus-visible': FOCUS_INSIDE,
       }}
     >
       <span style={VISUALLY_HIDDEN}>{row.label}</span>

@@ -1,9 +1,16 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableContainer from '@mui/material/TableContainer';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { timesEarly } from '#core/5-answers/copies/copy-words.ts';
 import type { CopyPrediction } from '#core/5-answers/copies/predict.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { VISUALLY_HIDDEN } from '../../kit/words.tsx';
+import { FOCUS_INSIDE } from '../../theme/parts.ts';
 import { ink } from '../../theme/tokens.ts';
 
 /** One drive as a source and as a target. */
@@ -22,53 +29,35 @@ interface FromToTableProps {
   onSelect: (from: string, to: string) => void;
 }
 
-const CELL = { border: `1px solid ${ink('rule')}`, p: 0, height: 46 } as const;
-/** Of the names of sources. */
-const FIRST_COLUMN = 118;
-const HEAD = {
-  fontWeight: 650,
-  fontSize: 13,
-  px: 0.75,
-  py: 0.5,
-  overflow: 'hidden',
-  textOverflow: 'ellipsis',
-  whiteSpace: 'nowrap',
-} as const;
-
 /** Times of a copy between every two drives, both ways: rows are read, columns are written. */
 export function FromToTable({ drives, predictionOf, selected, onSelect }: FromToTableProps) {
   return (
-    <Box
-      sx={{ flex: 'none', overflow: 'auto', maxHeight: '56%' }}
+    <TableContainer
+      data-grid
       tabIndex={0}
       role="region"
       aria-label="Times from drive to drive"
+      sx={{ overflow: 'auto', maxHeight: '56%' }}
     >
-      <Box component="table" sx={{ borderCollapse: 'collapse', width: '100%', tableLayout: 'fixed', fontSize: 13.5 }}>
-        <thead>
-          <tr>
-            <Box
-              component="th"
-              scope="col"
-              sx={{ ...HEAD, textAlign: 'left', color: ink('second'), fontWeight: 400, width: FIRST_COLUMN }}
-            >
-              from ↓ to →
-            </Box>
+      <Table sx={{ tableLayout: 'fixed' }}>
+        <TableHead>
+          <TableRow>
+            <TableCell sx={{ width: 118 }}>from ↓ to →</TableCell>
             {drives.map(({ id, label }) => (
-              <Box component="th" scope="col" key={id} title={label} sx={HEAD}>
+              <TableCell key={id} title={label}>
                 {label}
-              </Box>
+              </TableCell>
             ))}
-          </tr>
-        </thead>
-        <tbody>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {drives.map((from) => (
-            <tr key={from.id}>
-              <Box component="th" scope="row" title={from.label} sx={{ ...HEAD, textAlign: 'left' }}>
+            <TableRow key={from.id}>
+              <TableCell component="th" scope="row" title={from.label}>
                 {from.label}
-              </Box>
+              </TableCell>
               {drives.map((to) => (
-                <Box component="td" key={to.id} sx={CELL}>
+                <TableCell key={to.id}>
                   <Cell
                     copy={predictionOf(from.id, to.id)}
                     name={`${from.label} to ${to.label}`}
@@ -76,13 +65,13 @@ export function FromToTable({ drives, predictionOf, selected, onSelect }: FromTo
                     isSelected={selected.from === from.id && selected.to === to.id}
                     onSelect={() => onSelect(from.id, to.id)}
                   />
-                </Box>
+                </TableCell>
               ))}
-            </tr>
+            </TableRow>
           ))}
-        </tbody>
-      </Box>
-    </Box>
+        </TableBody>
+      </Table>
+    </TableContainer>
   );
 }
 
@@ -124,7 +113,7 @@ function Cell({
         outline: isSelected ? `2px solid ${ink('text')}` : 'none',
         outlineOffset: -2,
         '&:hover': { bgcolor: ink('rail') },
-        '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
+        '&:focus-visible': FOCUS_INSIDE,
       }}
     >
       <span style={VISUALLY_HIDDEN}>{name}: </span>

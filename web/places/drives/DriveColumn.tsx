@@ -7,8 +7,7 @@ import { bindingHop } from '#core/2-trade/links/connection.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';
 import { bytesText, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
-import { ChoiceList } from '../../kit/ChoiceList.tsx';
-import { RadioLine } from '../../kit/RadioLine.tsx';
+import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
 import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
 import { useLibrary } from '../../state/library.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
@@ -164,30 +163,11 @@ function CardFacts({ drive: { card, profile } }: { drive: DriveSupply }) {
 function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: string) => void }) {
   const drives = useLibrary((state) => state.drives);
   return (
-    <ChoiceList role="radiogroup" label="Drives" sx={{ mx: -1.5 }}>
+    <ChoiceList label="Drives">
       {drives.map(({ id, label, details, medium }) => (
-        <RadioLine
-          key={id}
-          chosen={id === current}
-          onChoose={() => onDrive(id)}
-          sx={{
-            py: 0.6,
-            fontSize: 14,
-            borderLeft: `3px solid ${id === current ? ink('text') : 'transparent'}`,
-            bgcolor: id === current ? ink('rail') : 'transparent',
-            '&:hover': { bgcolor: ink('rail') },
-          }}
-        >
-          <Box
-            component="span"
-            sx={{ display: 'block', fontWeight: id === current ? 650 : 400, overflowWrap: 'anywhere' }}
-          >
-            {label}
-          </Box>
-          <Box component="span" sx={{ display: 'block', fontSize: 12.5, color: ink('second') }}>
-            {details.className || medium}
-          </Box>
-        </RadioLine>
+        <ChoiceItem key={id} chosen={id === current} onChoose={() => onDrive(id)}>
+          <ChoiceText name={label} more={details.className || medium} />
+        </ChoiceItem>
       ))}
     </ChoiceList>
   );

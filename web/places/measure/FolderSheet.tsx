@@ -8,8 +8,7 @@ import { downgradedHops } from '#core/2-trade/links/connection.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../../api/client.ts';
-import { ChoiceList } from '../../kit/ChoiceList.tsx';
-import { RadioLine } from '../../kit/RadioLine.tsx';
+import { ChoiceItem, ChoiceList } from '../../kit/choices.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
@@ -62,7 +61,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
       }
     >
       {volumeGroups(volumes).map(({ name, members }) => (
-        <ChoiceList key={name} role="radiogroup" label={name}>
+        <ChoiceList key={name} label={name}>
           <Heading>{name}</Heading>
           {members.length === 0 && <Typography variant="body2">No volume was found that can be measured.</Typography>}
           {members.map((one) => (
@@ -89,18 +88,7 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
   const slow = downgradedHops(volume.connection).map((one) => `${one.label} runs below what both ends can do`);
   const used = volume.totalBytes > 0 ? 1 - volume.freeBytes / volume.totalBytes : 0;
   return (
-    <RadioLine
-      chosen={chosen}
-      onChoose={onChoose}
-      sx={{
-        py: 1.1,
-        mb: 0.75,
-        borderRadius: 1,
-        border: `1px solid ${chosen ? ink('text') : ink('rule')}`,
-        bgcolor: chosen ? ink('raised') : 'transparent',
-        '&:hover': { borderColor: ink('second') },
-      }}
-    >
+    <ChoiceItem look="frame" chosen={chosen} onChoose={onChoose}>
       <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, alignItems: 'baseline' }}>
         <Box component="span" sx={{ fontWeight: 650, fontSize: 15, overflowWrap: 'anywhere' }}>
           {volume.label}
@@ -131,6 +119,6 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
           {[volume.description, ...slow].filter(Boolean).join(' ')}
         </Typography>
       )}
-    </RadioLine>
+    </ChoiceItem>
   );
 }

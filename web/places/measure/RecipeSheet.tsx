@@ -12,9 +12,8 @@ import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { writtenBytes, type Item } from '#core/3-jobs/demand/items.ts';
 import { replayKind } from '#core/3-jobs/recipes/replay.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
-import { ChoiceList } from '../../kit/ChoiceList.tsx';
+import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
 import { FieldLines } from '../../kit/field-lines.tsx';
-import { RadioLine } from '../../kit/RadioLine.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useWorkload } from '../../state/judged.ts';
@@ -58,7 +57,7 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
         </>
       }
     >
-      <ChoiceList role="radiogroup" label="Recipe" sx={{ mx: -1.5 }}>
+      <ChoiceList label="Recipe">
         {RECIPE_KINDS.filter(({ hasTargets }) => !hasTargets).map((one) => (
           <RecipeLine key={one.id} kind={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
         ))}
@@ -76,23 +75,9 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
 
 function RecipeLine({ kind, chosen, onChoose }: { kind: AnyRecipeKind; chosen: boolean; onChoose: () => void }) {
   return (
-    <RadioLine
-      chosen={chosen}
-      onChoose={onChoose}
-      sx={{
-        py: 0.9,
-        borderLeft: `3px solid ${chosen ? ink('text') : 'transparent'}`,
-        bgcolor: chosen ? ink('page') : 'transparent',
-        '&:hover': { bgcolor: ink('page') },
-      }}
-    >
-      <Box component="span" sx={{ display: 'block', fontWeight: 650, fontSize: 14.5 }}>
-        {kind.label}
-      </Box>
-      <Box component="span" sx={{ display: 'block', fontSize: 13, lineHeight: 1.4, color: ink('second') }}>
-        {kind.purpose}
-      </Box>
-    </RadioLine>
+    <ChoiceItem chosen={chosen} onChoose={onChoose}>
+      <ChoiceText name={kind.label} more={kind.purpose} />
+    </ChoiceItem>
   );
 }
 

@@ -47,7 +47,6 @@ export function HeldTable({ held, selected, sizing: { currency, units }, onSelec
               lineHeight: 1.3,
               py: 0.4,
               '& span': { display: 'block', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
-              '&:focus-visible': { outline: `2px solid ${ink('text')}` },
             }}
           >
             <span

@@ -53,13 +53,6 @@ export function WhatIf({ policy, onPolicy }: WhatIfProps) {
             max={most}
             step={step}
             onChange={(_event, next) => onPolicy({ [option]: next })}
-            sx={{
-              color: ink('text'),
-              py: 1,
-              '& .MuiSlider-rail': { height: '1px', bgcolor: ink('second'), opacity: 1 },
-              '& .MuiSlider-track': { height: '3px', border: 0 },
-              '& .MuiSlider-thumb': { width: 8, height: 18, borderRadius: '2px', boxShadow: 'none' },
-            }}
           />
         </Box>
       ))}

@@ -1,10 +1,9 @@
-import ButtonBase from '@mui/material/ButtonBase';
 import { useMemo, useState } from 'react';
 import { explainRate } from '#core/2-trade/media/explain.ts';
 import { libraryFormats, type LibraryFormat } from '#core/2-trade/media/format-library.ts';
 import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
-import { ChoiceList } from '../../kit/ChoiceList.tsx';
+import { ChoiceItem, ChoiceList } from '../../kit/choices.tsx';
 import { TextLine, type LineProps } from '../../kit/form.tsx';
 import { ink } from '../../theme/tokens.ts';
 
@@ -32,18 +31,7 @@ export function FormatField(line: LineProps) {
         placeholder="search by codec, raster, frame rate"
         onChange={setSearch}
       />
-      <ChoiceList
-        role="listbox"
-        label="Formats of the library"
-        sx={{
-          height: 168,
-          overflowY: 'auto',
-          border: `1px solid ${ink('rule')}`,
-          borderRadius: 1,
-          mt: 0.75,
-          flex: 'none',
-        }}
-      >
+      <ChoiceList role="listbox" label="Formats of the library" isBoxed>
         {formats.map((one) => (
           <LibraryLine
             key={one.text}
@@ -59,28 +47,9 @@ export function FormatField(line: LineProps) {
 
 function LibraryLine({ entry, chosen, onChoose }: { entry: LibraryFormat; chosen: boolean; onChoose: () => void }) {
   return (
-    <ButtonBase
-      role="option"
-      aria-selected={chosen}
-      onClick={onChoose}
-      title={explainRate(entry.format).join('\n')}
-      sx={{
-        display: 'flex',
-        justifyContent: 'space-between',
-        width: '100%',
-        gap: 2,
-        px: 1.25,
-        height: 28,
-        fontSize: 13.5,
-        textAlign: 'left',
-        bgcolor: chosen ? ink('page') : 'transparent',
-        fontWeight: chosen ? 650 : 400,
-        '&:hover': { bgcolor: ink('page') },
-        '&:focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: -2 },
-      }}
-    >
+    <ChoiceItem look="row" chosen={chosen} onChoose={onChoose} title={explainRate(entry.format).join('\n')}>
       <span>{entry.text}</span>
       <span style={{ color: ink('second'), whiteSpace: 'nowrap' }}>{rateText(entry.bytesPerSecond)}</span>
-    </ButtonBase>
+    </ChoiceItem>
   );
 }

@@ -4,13 +4,11 @@ import Typography from '@mui/material/Typography';
 import type { Item } from '#core/3-jobs/demand/items.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Heading } from '../../kit/words.tsx';
-import { ChoiceList } from '../../kit/ChoiceList.tsx';
-import { RadioLine } from '../../kit/RadioLine.tsx';
+import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 import { moveWorkload } from '../../state/workload-edits.ts';
-import { ink } from '../../theme/tokens.ts';
 import { itemViewOf } from './items/registry.tsx';
 
 interface WorkloadColumnProps {
@@ -97,31 +95,14 @@ function WorkloadList({
   const at = workloads.findIndex((one) => one.id === workload.id);
   return (
     <>
-      <ChoiceList role="radiogroup" label="Workloads" sx={{ mx: -1.5 }}>
+      <ChoiceList label="Workloads">
         {workloads.map((one) => (
-          <RadioLine
-            key={one.id}
-            chosen={one.id === workload.id}
-            onChoose={() => set({ workloadId: one.id })}
-            sx={{
-              py: 0.6,
-              fontSize: 14,
-              borderLeft: `3px solid ${one.id === workload.id ? ink('text') : 'transparent'}`,
-              bgcolor: one.id === workload.id ? ink('rail') : 'transparent',
-              '&:hover': { bgcolor: ink('rail') },
-            }}
-          >
-            <Box
-              component="span"
-              sx={{ display: 'block', fontWeight: one.id === workload.id ? 650 : 400, overflowWrap: 'anywhere' }}
-            >
-              {one.name}
-            </Box>
-            <Box component="span" sx={{ display: 'block', fontSize: 12.5, color: ink('second') }}>
-              {one.items.length === 1 ? '1 item' : `${one.items.length} items`}
-              {one.example ? ', an example' : ''}
-            </Box>
-          </RadioLine>
+          <ChoiceItem key={one.id} chosen={one.id === workload.id} onChoose={() => set({ workloadId: one.id })}>
+            <ChoiceText
+              name={one.name}
+              more={`${one.items.length === 1 ? '1 item' : `${one.items.length} items`}${one.example ? ', an example' : ''}`}
+            />
+          </ChoiceItem>
         ))}
       </ChoiceList>
       {workloads.length > 1 && (

@@ -15,13 +15,11 @@ import {
 import { appendColumns } from '#core/4-runs/run/run-document.ts';
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import { api } from '../../../api/client.ts';
-import { ChoiceList } from '../../../kit/ChoiceList.tsx';
-import { RadioLine } from '../../../kit/RadioLine.tsx';
+import { ChoiceItem, ChoiceList, ChoiceText } from '../../../kit/choices.tsx';
 import { TextLine } from '../../../kit/form.tsx';
 import { documentOf, notTaken, readTextFile } from '../../../kit/read-document.ts';
 import { saveJson } from '../../../kit/save-json.ts';
 import { Heading, ProblemText } from '../../../kit/words.tsx';
-import { ink } from '../../../theme/tokens.ts';
 import { RecordingPicture } from '../../../pictures/pictures.tsx';
 
 interface RecorderFieldProps {
@@ -167,31 +165,20 @@ function Programs({ programs, onChoose }: { programs: readonly RunningProgram[];
         value={search}
         onChange={setSearch}
       />
-      <Box sx={{ maxHeight: 210, overflowY: 'auto' }} tabIndex={0} role="region" aria-label="Running programs">
-        <ChoiceList role="radiogroup" label="Running programs">
-          {shown.slice(0, 60).map(({ pid, name, command, readBytes, writtenBytes }) => (
-            <RadioLine key={pid} chosen={false} onChoose={() => onChoose(pid)} sx={{ py: 0.5, fontSize: 13.5 }}>
-              <Box component="span" sx={{ display: 'block', fontWeight: 650 }}>
-                {name} <span style={{ color: ink('second'), fontWeight: 400 }}>{pid}</span>
-              </Box>
-              <Box
-                component="span"
-                sx={{
-                  display: 'block',
-                  fontSize: 12,
-                  color: ink('second'),
-                  overflow: 'hidden',
-                  textOverflow: 'ellipsis',
-                  whiteSpace: 'nowrap',
-                }}
-                title={command}
-              >
-                read {bytesText(readBytes)}, wrote {bytesText(writtenBytes)}: {command}
-              </Box>
-            </RadioLine>
-          ))}
-        </ChoiceList>
-      </Box>
+      <ChoiceList label="Running programs" isBoxed>
+        {shown.slice(0, 60).map(({ pid, name, command, readBytes, writtenBytes }) => (
+          <ChoiceItem key={pid} chosen={false} onChoose={() => onChoose(pid)} title={command}>
+            <ChoiceText
+              name={
+                <>
+                  <b>{name}</b> {pid}
+                </>
+              }
+              more={`read ${bytesText(readBytes)}, wrote ${bytesText(writtenBytes)}: ${command}`}
+            />
+          </ChoiceItem>
+        ))}
+      </ChoiceList>
     </>
   );
 }
