@@ -79,10 +79,12 @@ export function openNote(journalFolder: string, entry: JournalEntry): string {
   return note;
 }
 
-/** Replaces a note; a crash leaves the old or the new one. */
+const draftFile = (note: string): string => `${note}.part`;
+
+/** Replaces a note; a crash leaves the old or the new one, and with the old one perhaps a draft of the new. */
 export async function changeNote(note: string, entry: JournalEntry): Promise<void> {
-  await writeFile(`${note}.part`, JSON.stringify(entry), { mode: 0o600 });
-  await rename(`${note}.part`, note);
+  await writeFile(draftFile(note), JSON.stringify(entry), { mode: 0o600 });
+  await rename(draftFile(note), note);
 }
 
 const isPlace = (value: unknown): boolean =>
@@ -187,9 +189,10 @@ export async function readTrees(note: string): Promise<{ number: number; paths: 
   return trees;
 }
 
-/** Drops a note with all its lists. */
+/** Drops a note with all its lists, and the draft that a crash left of it. */
 export async function dropNote(note: string): Promise<void> {
   for (const { number } of await readTrees(note)) await forgetTree(note, number);
   await rm(madeFile(note), { force: true });
+  await rm(draftFile(note), { force: true });
   await rm(note, { force: true });
 }

@@ -205,6 +205,13 @@ describe('scratch folders', () => {
     expect(readdirSync(parent)).toEqual(['precious.txt']);
   });
 
+  it('leave nothing of a note that was being replaced when a crash came', async () => {
+    await make('run1');
+    writeFileSync(join(journal, 'run1.json.part'), '{"runId":"ru');
+    expect(await cleanUp()).toEqual(['removed']);
+    expect(readdirSync(journal)).toEqual([]);
+  });
+
   it('survive a journal note that was cut off', async () => {
     mkdirSync(journal);
     writeFileSync(join(journal, 'half.json'), '{"runId":"ha');

@@ -7,7 +7,7 @@ import { letIn } from '../api/session.ts';
 import { ProblemText } from '../kit/words.tsx';
 
 /** What a browser sees that was not let in: what to do. */
-export function ClosedDoor() {
+export default function ClosedDoor() {
   const [key, setKey] = useState('');
   const [problem, setProblem] = useState<string>();
   const open = async () => {

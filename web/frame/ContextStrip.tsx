@@ -1,9 +1,8 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import Menu from '@mui/material/Menu';
 import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { useLocation, useMatch, useNavigate } from 'react-router';
 import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
@@ -76,35 +75,28 @@ interface SlotProps {
 
 /** A slot of the strip: its name, its value, and a menu to change it. */
 function Slot({ name, help, value, more, isFirm = false, children }: SlotProps) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const close = () => setAnchor(null);
   return (
-    <>
-      <MenuButton help={help} isFirm={isFirm} isOpen={anchor !== null} onOpen={setAnchor}>
-        <span style={{ color: ink('second'), fontSize: 13, flex: 'none' }}>{name}</span>
-        <Box
-          component="span"
-          sx={{
-            ...ONE_LINE,
-            fontWeight: 650,
-            flex: '0 1 auto',
-            minWidth: 44,
-            maxWidth: 'max-content',
-          }}
-        >
-          {value}
+    <MenuButton help={help} isFirm={isFirm} items={children}>
+      <span style={{ color: ink('second'), fontSize: 13, flex: 'none' }}>{name}</span>
+      <Box
+        component="span"
+        sx={{
+          ...ONE_LINE,
+          fontWeight: 650,
+          flex: '0 1 auto',
+          minWidth: 44,
+          maxWidth: 'max-content',
+        }}
+      >
+        {value}
+      </Box>
+      {more !== undefined && (
+        // What stands beside the value gives way first.
+        <Box component="span" sx={{ ...ONE_LINE, color: ink('second'), fontSize: 13, flex: '0 9 auto', minWidth: 0 }}>
+          {more}
         </Box>
-        {more !== undefined && (
-          // What stands beside the value gives way first.
-          <Box component="span" sx={{ ...ONE_LINE, color: ink('second'), fontSize: 13, flex: '0 9 auto', minWidth: 0 }}>
-            {more}
-          </Box>
-        )}
-      </MenuButton>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
-        {children(close)}
-      </Menu>
-    </>
+      )}
+    </MenuButton>
   );
 }
 

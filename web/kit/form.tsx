@@ -2,13 +2,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormHelperText from '@mui/material/FormHelperText';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useId, type ReactNode } from 'react';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { ambiguityOf } from '#core/1-ground/units/quantity.ts';
 import { bytesTyped } from '#core/1-ground/units/typable.ts';
+import { Choice, type ChoiceProps } from './Choice.tsx';
 
 /** A field of a form with its label above it. */
 export function Labelled({ label, children }: { label: string; children: ReactNode }) {
@@ -56,31 +55,6 @@ export function TextLine({ label, value, help, error, placeholder, lines, onChan
         slotProps={{ htmlInput: { 'aria-label': label, spellCheck: false } }}
       />
     </Labelled>
-  );
-}
-
-interface ChoiceProps {
-  value: string;
-  options: readonly (readonly [value: string, label: string])[];
-  label: string;
-  onChange: (value: string) => void;
-}
-
-/** One of a few, all of them to be seen. */
-export function Choice({ value, options, label, onChange }: ChoiceProps) {
-  return (
-    <ToggleButtonGroup
-      exclusive
-      value={value}
-      aria-label={label}
-      onChange={(_event, next: string | null) => next !== null && onChange(next)}
-    >
-      {options.map(([id, text]) => (
-        <ToggleButton key={id} value={id}>
-          {text}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
   );
 }
 

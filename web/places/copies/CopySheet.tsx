@@ -17,7 +17,7 @@ import { optionTexts, readOptions } from '#core/3-jobs/recipes/read-options.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { api } from '../../api/client.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
-import { Choice } from '../../kit/form.tsx';
+import { Choice } from '../../kit/Choice.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { refresh, useLibrary } from '../../state/library.ts';

@@ -8,7 +8,7 @@ import { formatRate } from '#core/1-ground/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
-import { Choice } from '../../kit/form.tsx';
+import { Choice } from '../../kit/Choice.tsx';
 import { DoubtText, ProblemText } from '../../kit/words.tsx';
 import type { OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
 import type { LevelsAxis, RunLevels } from '../../pictures/RunLevelsPicture.tsx';

@@ -9,7 +9,7 @@ import { isFootage, itemBehind, type Item } from '#core/3-jobs/demand/items.ts';
 import { TOGETHER_ID } from '#core/5-answers/verdict/together.ts';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
-import { Choice } from '../../kit/form.tsx';
+import { Choice } from '../../kit/Choice.tsx';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import type { HoldRow } from '../../pictures/HoldChart.tsx';
 import { RateRuler } from '../../pictures/ruler/RateRuler.tsx';

@@ -1,5 +1,4 @@
 import Divider from '@mui/material/Divider';
-import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
@@ -21,22 +20,15 @@ interface ProjectTitleProps {
 export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
   const projects = useLibrary((state) => state.projects);
   const navigate = useNavigate();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [isAsked, setAsked] = useState(false);
   const file = useRef<HTMLInputElement>(null);
-  const close = () => {
-    setAnchor(null);
-    setAsked(false);
-  };
   const open = (id: string, more = '') => void navigate(`/sizing/${encodeURIComponent(id)}${more}`);
   const attempt = async (doing: Promise<Kept>, then: (id: string) => void) => {
-    close();
     const { id, problem } = await doing;
     onProblem(problem);
     if (id !== undefined) then(id);
   };
   const read = async (chosen: File) => {
-    close();
     try {
       await attempt(adoptSizing(parseSizing(await readDocument(chosen))), (id) => open(id));
     } catch (error) {
@@ -45,46 +37,73 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
   };
   return (
     <>
-      <MenuButton help="Projects, and what can be done with this one" isOpen={anchor !== null} onOpen={setAnchor}>
+      <MenuButton
+        help="Projects, and what can be done with this one"
+        onClose={() => setAsked(false)}
+        items={(close) => [
+          ...projects.map(({ id, plan, example }) => (
+            <MenuItem
+              key={id}
+              selected={id === project.id}
+              onClick={() => {
+                close();
+                open(id);
+              }}
+            >
+              {plan.name}
+              {example && <span style={{ color: ink('second'), marginLeft: 10, fontSize: 12.5 }}>example</span>}
+            </MenuItem>
+          )),
+          <Divider key="line" />,
+          <MenuItem
+            key="new"
+            // Its plan is typed at once.
+            onClick={() => {
+              close();
+              void attempt(createProject(), (id) => open(id, '?plan=open'));
+            }}
+          >
+            New project
+          </MenuItem>,
+          <MenuItem
+            key="copy"
+            onClick={() => {
+              close();
+              void attempt(copyProject(project), (id) => open(id));
+            }}
+          >
+            Copy this one
+          </MenuItem>,
+          <MenuItem
+            key="import"
+            onClick={() => {
+              close();
+              file.current?.click();
+            }}
+          >
+            Import a sizing
+          </MenuItem>,
+          <MenuItem
+            key="delete"
+            disabled={!projects.some(({ id }) => id === project.id)}
+            onClick={() => {
+              if (!isAsked) setAsked(true);
+              else {
+                close();
+                void attempt(removeProject(project), () => void navigate('/sizing'));
+              }
+            }}
+            sx={isAsked ? { color: ink('breaks') } : {}}
+          >
+            {isAsked ? 'Delete this one for good' : 'Delete this one'}
+          </MenuItem>,
+        ]}
+      >
         <Typography variant="h1" noWrap title={project.plan.name} sx={{ minWidth: 0 }}>
           {project.plan.name}
         </Typography>
         {project.example && <span style={{ color: ink('second'), fontSize: 13 }}>example</span>}
       </MenuButton>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
-        {projects.map(({ id, plan, example }) => (
-          <MenuItem
-            key={id}
-            selected={id === project.id}
-            onClick={() => {
-              close();
-              open(id);
-            }}
-          >
-            {plan.name}
-            {example && <span style={{ color: ink('second'), marginLeft: 10, fontSize: 12.5 }}>example</span>}
-          </MenuItem>
-        ))}
-        <Divider />
-        <MenuItem
-          // Its plan is typed at once.
-          onClick={() => void attempt(createProject(), (id) => open(id, '?plan=open'))}
-        >
-          New project
-        </MenuItem>
-        <MenuItem onClick={() => void attempt(copyProject(project), (id) => open(id))}>Copy this one</MenuItem>
-        <MenuItem onClick={() => file.current?.click()}>Import a sizing</MenuItem>
-        <MenuItem
-          disabled={!projects.some(({ id }) => id === project.id)}
-          onClick={() => {
-            if (isAsked) void attempt(removeProject(project), () => void navigate('/sizing'));
-            else setAsked(true);
-          }}
-          sx={isAsked ? { color: ink('breaks') } : {}}
-        >
-          {isAsked ? 'Delete this one for good' : 'Delete this one'}
-        </MenuItem>
-      </Menu>
       <FileInput label="Sizing file" input={file} onFile={(chosen) => void read(chosen)} />
     </>
   );

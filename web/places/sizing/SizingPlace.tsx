@@ -10,7 +10,7 @@ import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
-import { Choice } from '../../kit/form.tsx';
+import { Choice } from '../../kit/Choice.tsx';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useSizing } from '../../sizing/use-sizing.ts';
 import type { SizingFound } from '../../sizing/sizing-worker.ts';

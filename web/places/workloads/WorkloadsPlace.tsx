@@ -25,7 +25,7 @@ import {
 } from '../../state/workload-edits.ts';
 import { ink } from '../../theme/tokens.ts';
 import { useComparedDrives } from '../../state/drive-supplies.ts';
-import { Choice } from '../../kit/form.tsx';
+import { Choice } from '../../kit/Choice.tsx';
 import { ADDABLE, itemViewOf } from './items/registry.tsx';
 import { WorkloadColumn } from './WorkloadColumn.tsx';
 import { DemandLanes } from '../../pictures/pictures.tsx';

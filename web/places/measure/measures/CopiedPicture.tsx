@@ -6,7 +6,7 @@ import type { CopyRecord } from '#core/4-runs/run/copy-record.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { CopyFigures } from '#core/4-runs/trace/copied.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
-import { Choice } from '../../../kit/form.tsx';
+import { Choice } from '../../../kit/Choice.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import { usePredictedCopy } from './use-predicted-copy.ts';
 import { HopTrace } from '../../../pictures/pictures.tsx';
