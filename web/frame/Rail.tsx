@@ -4,6 +4,7 @@ import { useColorScheme } from '@mui/material/styles';
 import { NavLink } from 'react-router';
 import { ink } from '../theme/tokens.ts';
 import { Icon, Mark, type IconName } from './icons.tsx';
+import { Tip } from '../kit/Tip.tsx';
 import { placePath } from '../places/place.ts';
 import { PLACES } from '../places/registry.ts';
 
@@ -74,19 +75,20 @@ export function Rail({ onSettings, onHelp }: RailProps) {
 
 function FootButton({ icon, label, onClick }: { icon: IconName; label: string; onClick: () => void }) {
   return (
-    <ButtonBase
-      aria-label={label}
-      title={label}
-      onClick={onClick}
-      sx={{
-        width: 44,
-        height: 34,
-        borderRadius: 1,
-        color: ink('second'),
-        '&:hover': { color: ink('text') },
-      }}
-    >
-      <Icon name={icon} />
-    </ButtonBase>
+    <Tip text={label}>
+      <ButtonBase
+        aria-label={label}
+        onClick={onClick}
+        sx={{
+          width: 44,
+          height: 34,
+          borderRadius: 1,
+          color: ink('second'),
+          '&:hover': { color: ink('text') },
+        }}
+      >
+        <Icon name={icon} />
+      </ButtonBase>
+    </Tip>
   );
 }

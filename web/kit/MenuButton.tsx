@@ -1,5 +1,6 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import { Suspense, lazy, useState, type ReactNode } from 'react';
+import { Tip } from './Tip.tsx';
 import { ink } from '../theme/tokens.ts';
 
 // Menus come with the first one that is opened: the first page does without them.
@@ -26,29 +27,30 @@ export function MenuButton({ help, isFirm = false, items, onClose, children }: M
   };
   return (
     <>
-      <ButtonBase
-        aria-haspopup="menu"
-        aria-expanded={anchor !== null}
-        title={help}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{
-          flex: isFirm ? 'none' : '0 1 auto',
-          minWidth: 0,
-          minHeight: 34,
-          gap: 1,
-          px: 0.75,
-          mx: -0.75,
-          borderRadius: 1,
-          justifyContent: 'flex-start',
-          fontSize: 14.5,
-          '&:hover': { bgcolor: ink('raised') },
-        }}
-      >
-        {children}
-        <svg width={9} height={6} aria-hidden="true" style={{ flex: 'none' }}>
-          <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
-        </svg>
-      </ButtonBase>
+      <Tip text={help}>
+        <ButtonBase
+          aria-haspopup="menu"
+          aria-expanded={anchor !== null}
+          onClick={(event) => setAnchor(event.currentTarget)}
+          sx={{
+            flex: isFirm ? 'none' : '0 1 auto',
+            minWidth: 0,
+            minHeight: 34,
+            gap: 1,
+            px: 0.75,
+            mx: -0.75,
+            borderRadius: 1,
+            justifyContent: 'flex-start',
+            fontSize: 14.5,
+            '&:hover': { bgcolor: ink('raised') },
+          }}
+        >
+          {children}
+          <svg width={9} height={6} aria-hidden="true" style={{ flex: 'none' }}>
+            <path d="M1 1l3.5 3.5L8 1" fill="none" stroke={ink('second')} strokeWidth={1.4} />
+          </svg>
+        </ButtonBase>
+      </Tip>
       {anchor && (
         <Suspense>
           <Menu open anchorEl={anchor} onClose={close}>

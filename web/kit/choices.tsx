@@ -2,6 +2,7 @@ import ListItemText from '@mui/material/ListItemText';
 import MenuItem from '@mui/material/MenuItem';
 import MenuList from '@mui/material/MenuList';
 import { createContext, useContext, type KeyboardEvent, type ReactNode } from 'react';
+import { Tip } from './Tip.tsx';
 
 type ChoiceRole = 'radiogroup' | 'listbox';
 const Role = createContext<ChoiceRole>('radiogroup');
@@ -45,21 +46,23 @@ interface ChoiceItemProps {
   onChoose: () => void;
   /** A mark at its edge, a frame around it, or one line of many. */
   look?: 'edge' | 'frame' | 'row';
-  title?: string;
+  /** More about it, for those who point at it. */
+  more?: string;
   children: ReactNode;
 }
 
 /** One line of a ChoiceList, to be pressed over its whole width. */
-export function ChoiceItem({ chosen, onChoose, look = 'edge', title, children }: ChoiceItemProps) {
+export function ChoiceItem({ chosen, onChoose, look = 'edge', more, children }: ChoiceItemProps) {
   const marks =
     useContext(Role) === 'radiogroup'
       ? { role: 'radio', 'aria-checked': chosen }
       : { role: 'option', 'aria-selected': chosen };
-  return (
-    <MenuItem {...marks} selected={chosen} data-look={look} title={title} onClick={onChoose}>
+  const line = (
+    <MenuItem {...marks} selected={chosen} data-look={look} onClick={onChoose}>
       {children}
     </MenuItem>
   );
+  return more === undefined ? line : <Tip text={more}>{line}</Tip>;
 }
 
 /** What a line says: what it is, and under it more about it. */

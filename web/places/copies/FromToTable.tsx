@@ -9,6 +9,7 @@ import TableRow from '@mui/material/TableRow';
 import { timesEarly } from '#core/5-answers/copies/copy-words.ts';
 import type { CopyPrediction } from '#core/5-answers/copies/predict.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { Tip } from '../../kit/Tip.tsx';
 import { VISUALLY_HIDDEN } from '../../kit/words.tsx';
 import { FOCUS_INSIDE } from '../../theme/parts.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -44,18 +45,20 @@ export function FromToTable({ drives, predictionOf, selected, onSelect }: FromTo
           <TableRow>
             <TableCell sx={{ width: 118 }}>from ↓ to →</TableCell>
             {drives.map(({ id, label }) => (
-              <TableCell key={id} title={label}>
-                {label}
-              </TableCell>
+              <Tip key={id} text={label}>
+                <TableCell>{label}</TableCell>
+              </Tip>
             ))}
           </TableRow>
         </TableHead>
         <TableBody>
           {drives.map((from) => (
             <TableRow key={from.id}>
-              <TableCell component="th" scope="row" title={from.label}>
-                {from.label}
-              </TableCell>
+              <Tip text={from.label}>
+                <TableCell component="th" scope="row">
+                  {from.label}
+                </TableCell>
+              </Tip>
               {drives.map((to) => (
                 <TableCell key={to.id}>
                   <Cell

@@ -2,6 +2,7 @@ import type { SideDifference } from '#core/5-answers/compare/compare-drives.ts';
 import { bytesText, formatNumber, formatRate, formatShare, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
 import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
+import { Tip } from '../../kit/Tip.tsx';
 import type { ComparedRow } from './compared.ts';
 
 const rateNumber = (value: number) => formatRate(value).number;
@@ -41,9 +42,9 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
           key: card.id,
           data: { 'data-compared': card.id },
           cells: [
-            <span key="name" title={card.label}>
-              {card.label}
-            </span>,
+            <Tip key="name" text={card.label}>
+              <span>{card.label}</span>
+            </Tip>,
             guaranteed ? (
               <span key="guaranteed">
                 <InlineVerdict verdict={guaranteed.verdict} /> {orDash(guaranteed.bytesPerSecond, rateNumber)}
@@ -55,9 +56,9 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
             <b key="floor">{side ? rateNumber(side.floorBytesPerSecond) : '–'}</b>,
             side ? `${rateNumber(side.lowestBytesPerSecond)} – ${rateNumber(side.highestBytesPerSecond)}` : '–',
             difference ? (
-              <span key="difference" title={comparedOver(difference)}>
-                {differenceText(difference)}
-              </span>
+              <Tip key="difference" text={comparedOver(difference)}>
+                <span>{differenceText(difference)}</span>
+              </Tip>
             ) : side === null ? (
               // Until its runs have been read nobody knows whether there are any.
               supply ? (

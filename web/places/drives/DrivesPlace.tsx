@@ -1,5 +1,4 @@
 import Box from '@mui/material/Box';
-import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
@@ -20,6 +19,7 @@ import { loaderOf, useLibrary } from '../../state/library.ts';
 import { CompareTable } from './CompareTable.tsx';
 import { comparedRows } from './compared.ts';
 import { DriveColumn } from './DriveColumn.tsx';
+import { PlaceTitle } from '../../kit/Tip.tsx';
 import { LadderPicture, OverlayPicture, RunLevelsPicture } from '../../pictures/pictures.tsx';
 
 const BehindLinks = lazy(() => import('./BehindLinks.tsx'));
@@ -65,9 +65,8 @@ export function Component() {
       }
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minWidth: 0 }}>
-        <Typography variant="h1" noWrap title={drive.card.label} sx={{ flex: 1, minWidth: 0 }}>
-          {titleOf(shown, drive.card.label)}
-        </Typography>
+        <PlaceTitle name={drive.card.label}>{titleOf(shown, drive.card.label)}</PlaceTitle>
+        <Box sx={{ flex: 1 }} />
         <Choice
           label="What is shown"
           value={shown}

@@ -19,6 +19,7 @@ import { itemViewOf } from '../workloads/items/registry.tsx';
 import { FitColumn } from './FitColumn.tsx';
 import { ProveAction } from './ProveAction.tsx';
 import { lanesOf, pinsOf, useFit, useLinkedContext, type FitDrive } from './use-fit.ts';
+import { PlaceTitle } from '../../kit/Tip.tsx';
 import { BacklogPicture, HoldChart } from '../../pictures/pictures.tsx';
 
 type Lower = 'items' | 'drives' | 'backlog';
@@ -84,9 +85,7 @@ export function Component() {
           }
         : {})}
     >
-      <Typography variant="h1" noWrap title={workload.name} sx={{ mb: 0.25, flex: 'none' }}>
-        What each drive carries of {workload.name}
-      </Typography>
+      <PlaceTitle name={workload.name}>{`What each drive carries of ${workload.name}`}</PlaceTitle>
       {problem && <ProblemText>{problem.detail}</ProblemText>}
       <RateRuler
         lanes={lanesOf(drives)}

@@ -13,6 +13,7 @@ import { useWorkload } from '../../state/judged.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { ink } from '../../theme/tokens.ts';
 import { measureViewOf } from './measures/registry.ts';
+import { Tip } from '../../kit/Tip.tsx';
 import type { RunAnalysis } from './use-analysis.ts';
 
 const RunNotes = lazy(() => import('./RunNotes.tsx'));
@@ -191,12 +192,12 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
       {isVoid ? <span style={{ color: ink('breaks') }}>void</span> : null}
       {own === null ? (
         <>
-          <span style={{ color: ink('writing'), whiteSpace: 'nowrap' }} title="writing, MB/s">
-            {rate('write')}
-          </span>
-          <span style={{ color: ink('reading'), whiteSpace: 'nowrap' }} title="reading, MB/s">
-            {rate('read')}
-          </span>
+          <Tip text="writing, MB/s">
+            <span style={{ color: ink('writing'), whiteSpace: 'nowrap' }}>{rate('write')}</span>
+          </Tip>
+          <Tip text="reading, MB/s">
+            <span style={{ color: ink('reading'), whiteSpace: 'nowrap' }}>{rate('read')}</span>
+          </Tip>
         </>
       ) : (
         <span style={{ whiteSpace: 'nowrap' }}>{own}</span>

@@ -9,6 +9,7 @@ import { api } from '../../api/client.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh } from '../../state/library.ts';
+import { Tip } from '../../kit/Tip.tsx';
 import { ink } from '../../theme/tokens.ts';
 
 // Fields are loaded when something is to be typed: the first page does without them.
@@ -101,27 +102,21 @@ export default function RunNotes({ run }: { run: RunDocument }) {
               {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
             </Button>
             {!recipeKindById(run.recipe).hasTargets && (
-              <Button
-                variant="text"
-                sx={small}
-                onClick={repeat}
-                title={recipeKindById(run.recipe).summary(run.options)}
-              >
-                Take its options
-              </Button>
+              <Tip text={recipeKindById(run.recipe).summary(run.options)}>
+                <Button variant="text" sx={small} onClick={repeat}>
+                  Take its options
+                </Button>
+              </Tip>
             )}
             <Button variant="text" sx={small} onClick={() => togglePinned(run.id)}>
               {pinnedRunIds.includes(run.id) ? 'Let go' : 'Pin'}
             </Button>
             {run.endedAt !== null && (
-              <Button
-                variant="text"
-                sx={small}
-                onClick={() => void leaveOut(!run.leftOut)}
-                title="A run that something spoilt need not rule its drive."
-              >
-                {run.leftOut ? 'Count this run again' : 'Leave this run out'}
-              </Button>
+              <Tip text="A run that something spoilt need not rule its drive.">
+                <Button variant="text" sx={small} onClick={() => void leaveOut(!run.leftOut)}>
+                  {run.leftOut ? 'Count this run again' : 'Leave this run out'}
+                </Button>
+              </Tip>
             )}
             {run.endedAt !== null && (
               <Button variant="text" sx={small} onClick={() => (asked ? void remove() : setAsked(true))}>

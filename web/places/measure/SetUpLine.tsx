@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { memo } from 'react';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { Tip } from '../../kit/Tip.tsx';
 import { ink } from '../../theme/tokens.ts';
 
 interface SetUpLineProps {
@@ -38,24 +39,25 @@ export const SetUpLine = memo(function SetUpLine({ recipeLabel, target, folder, 
       <Typography variant="body2" component="span" sx={{ color: ink('second'), flex: 'none' }}>
         on
       </Typography>
-      <Button
-        variant="text"
-        onClick={() => onSheet('folder')}
-        title={where}
-        sx={{ minWidth: 0, flexShrink: 1, justifyContent: 'flex-start' }}
-      >
-        <Box
-          component="span"
-          sx={{
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-            direction: target?.kind === 'real' ? 'rtl' : 'ltr',
-          }}
+      <Tip text={where}>
+        <Button
+          variant="text"
+          onClick={() => onSheet('folder')}
+          sx={{ minWidth: 0, flexShrink: 1, justifyContent: 'flex-start' }}
         >
-          <bdi>{where}</bdi>
-        </Box>
-      </Button>
+          <Box
+            component="span"
+            sx={{
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+              whiteSpace: 'nowrap',
+              direction: target?.kind === 'real' ? 'rtl' : 'ltr',
+            }}
+          >
+            <bdi>{where}</bdi>
+          </Box>
+        </Button>
+      </Tip>
       <Box sx={{ flex: 1 }} />
       <Button variant="text" onClick={() => onSheet('recipe')} sx={{ flex: 'none', fontWeight: 400 }}>
         Options

@@ -2,6 +2,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import { bytesText, formatNumber, formatShare, orDash, rateText } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
+import { Tip } from '../../kit/Tip.tsx';
 import type { ShownBuild } from '../../sizing/sizing-worker.ts';
 import { ink } from '../../theme/tokens.ts';
 
@@ -33,32 +34,32 @@ export function HeldTable({ held, selected, sizing: { currency, units }, onSelec
         key: code,
         data: { 'data-held': explained.constraint ?? 'feasible' },
         cells: [
-          <ButtonBase
-            key="name"
-            aria-pressed={code === selected}
-            title={explained.name}
-            disabled={onSelect === null}
-            onClick={() => onSelect?.(code)}
-            sx={{
-              display: 'block',
-              maxWidth: '100%',
-              textAlign: 'left',
-              fontSize: 'inherit',
-              lineHeight: 1.3,
-              py: 0.4,
-              '& span': { display: 'block', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
-            }}
-          >
-            <span
-              style={{
-                fontWeight: code === selected ? 700 : 400,
-                color: explained.constraint === null ? undefined : ink('breaks'),
+          <Tip key="name" text={explained.name}>
+            <ButtonBase
+              aria-pressed={code === selected}
+              disabled={onSelect === null}
+              onClick={() => onSelect?.(code)}
+              sx={{
+                display: 'block',
+                maxWidth: '100%',
+                textAlign: 'left',
+                fontSize: 'inherit',
+                lineHeight: 1.3,
+                py: 0.4,
+                '& span': { display: 'block', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
               }}
             >
-              {explained.drivesText}
-            </span>
-            <span style={{ color: ink('second'), fontSize: 12.5 }}>{explained.aroundText}</span>
-          </ButtonBase>,
+              <span
+                style={{
+                  fontWeight: code === selected ? 700 : 400,
+                  color: explained.constraint === null ? undefined : ink('breaks'),
+                }}
+              >
+                {explained.drivesText}
+              </span>
+              <span style={{ color: ink('second'), fontSize: 12.5 }}>{explained.aroundText}</span>
+            </ButtonBase>
+          </Tip>,
           <b key="cost">{formatNumber(explained.cost, 'full')}</b>,
           formatNumber(explained.cost / (explained.usableBytes / tebibyte)),
           bytesText(explained.usableBytes, 'picture', units),

@@ -1,6 +1,5 @@
 import Divider from '@mui/material/Divider';
 import MenuItem from '@mui/material/MenuItem';
-import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { parseSizing, type Project } from '#core/5-answers/sizing/project.ts';
@@ -9,6 +8,7 @@ import { MenuButton } from '../../kit/MenuButton.tsx';
 import { notTaken, readDocument } from '../../kit/read-document.ts';
 import { useLibrary } from '../../state/library.ts';
 import { adoptSizing, copyProject, createProject, removeProject, type Kept } from '../../state/project-edits.ts';
+import { PlaceTitle } from '../../kit/Tip.tsx';
 import { ink } from '../../theme/tokens.ts';
 
 interface ProjectTitleProps {
@@ -99,9 +99,7 @@ export function ProjectTitle({ project, onProblem }: ProjectTitleProps) {
           </MenuItem>,
         ]}
       >
-        <Typography variant="h1" noWrap title={project.plan.name} sx={{ minWidth: 0 }}>
-          {project.plan.name}
-        </Typography>
+        <PlaceTitle name={project.plan.name} />
         {project.example && <span style={{ color: ink('second'), fontSize: 13 }}>example</span>}
       </MenuButton>
       <FileInput label="Sizing file" input={file} onFile={(chosen) => void read(chosen)} />

@@ -47,7 +47,7 @@ export function FormatField(line: LineProps) {
 
 function LibraryLine({ entry, chosen, onChoose }: { entry: LibraryFormat; chosen: boolean; onChoose: () => void }) {
   return (
-    <ChoiceItem look="row" chosen={chosen} onChoose={onChoose} title={explainRate(entry.format).join('\n')}>
+    <ChoiceItem look="row" chosen={chosen} onChoose={onChoose} more={explainRate(entry.format).join('\n')}>
       <span>{entry.text}</span>
       <span style={{ color: ink('second'), whiteSpace: 'nowrap' }}>{rateText(entry.bytesPerSecond)}</span>
     </ChoiceItem>

@@ -28,6 +28,7 @@ import { useComparedDrives } from '../../state/drive-supplies.ts';
 import { Choice } from '../../kit/Choice.tsx';
 import { ADDABLE, itemViewOf } from './items/registry.tsx';
 import { WorkloadColumn } from './WorkloadColumn.tsx';
+import { PlaceTitle } from '../../kit/Tip.tsx';
 import { DemandLanes } from '../../pictures/pictures.tsx';
 
 const NameSheet = lazy(() => import('./NameSheet.tsx'));
@@ -233,9 +234,7 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
   ];
   return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flex: 'none', minWidth: 0 }}>
-      <Typography variant="h1" noWrap title={workload.name} sx={{ minWidth: 0 }}>
-        {workload.name}
-      </Typography>
+      <PlaceTitle name={workload.name} />
       {workload.example && <span style={{ color: ink('second'), fontSize: 13, whiteSpace: 'nowrap' }}>an example</span>}
       <Box sx={{ flex: 1 }} />
       {actions.map(([name, act]) => (

@@ -2,6 +2,7 @@ import { formatDuration, formatNumber, latenessText, orDash } from '#core/1-grou
 import { FigureTable } from '../../../kit/table.tsx';
 import { ink } from '../../../theme/tokens.ts';
 import type { MeasureView } from './measure-view.ts';
+import { Tip } from '../../../kit/Tip.tsx';
 import { FrameStrip } from '../../../pictures/pictures.tsx';
 
 /** Frames at their pace: when each was done, and which were dropped. */
@@ -25,9 +26,9 @@ export const framesView: MeasureView = {
           key: String(index),
           data: { 'data-stream': String(index) },
           cells: [
-            <span key="name" title={stream.name}>
-              {stream.name}
-            </span>,
+            <Tip key="name" text={stream.name}>
+              <span>{stream.name}</span>
+            </Tip>,
             formatNumber(stream.frames, 'full'),
             formatNumber(stream.late, 'full'),
             <b key="dropped" style={{ color: stream.dropped > 0 ? ink('breaks') : undefined }}>

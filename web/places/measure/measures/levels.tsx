@@ -14,6 +14,7 @@ import { useContextStore } from '../../../state/context.ts';
 import { ink } from '../../../theme/tokens.ts';
 import type { RunAnalysis } from '../use-analysis.ts';
 import type { MeasureView } from './measure-view.ts';
+import { Tip } from '../../../kit/Tip.tsx';
 import { TracePicture } from '../../../pictures/pictures.tsx';
 
 /** Levels of the drive: the trace over the need lines, and figures of both directions. */
@@ -58,9 +59,11 @@ function directionRow(direction: Direction, figures: DirectionFigures): TableRow
     data: { 'data-figures': direction },
     cells: [
       <DirectionName key="name" direction={direction} />,
-      <span key="median" title={rateText(figures.medianBytesPerSecond, 'full')}>
-        <FigureText figure={formatRate(figures.medianBytesPerSecond)} size={20} />
-      </span>,
+      <Tip key="median" text={rateText(figures.medianBytesPerSecond, 'full')}>
+        <span>
+          <FigureText figure={formatRate(figures.medianBytesPerSecond)} size={20} />
+        </span>
+      </Tip>,
       interval ? `${rateNumber(interval[0])} – ${rateNumber(interval[1])}` : 'from 6 passes on',
       <span key="range">
         {rateNumber(figures.lowestPassBytesPerSecond)} – {rateNumber(figures.highestPassBytesPerSecond)}

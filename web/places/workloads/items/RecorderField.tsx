@@ -167,7 +167,7 @@ function Programs({ programs, onChoose }: { programs: readonly RunningProgram[];
       />
       <ChoiceList label="Running programs" isBoxed>
         {shown.slice(0, 60).map(({ pid, name, command, readBytes, writtenBytes }) => (
-          <ChoiceItem key={pid} chosen={false} onChoose={() => onChoose(pid)} title={command}>
+          <ChoiceItem key={pid} chosen={false} onChoose={() => onChoose(pid)} more={command}>
             <ChoiceText
               name={
                 <>
