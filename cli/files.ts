@@ -1,5 +1,6 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { parseRunDocument, type RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -42,15 +43,6 @@ export async function textOf(path: string, where: string): Promise<string> {
   }
 }
 
-/** A file's JSON. @throws Problem `bad-input` with the place at which it is none */
-export function jsonOf(text: string, where: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch (error) {
-    throw badInput(where, `${where}: is not JSON: ${(error as Error).message}.`);
-  }
-}
-
 /**
  * A run from its JSON, or the run that a trace in CSV would have been in a direction.
  * @throws Problem `bad-input` with the place of the fault
@@ -58,6 +50,6 @@ export function jsonOf(text: string, where: string): unknown {
 export async function runOf(path: string, where: string, direction: Direction): Promise<RunDocument> {
   const text = await textOf(path, where);
   return text.trimStart().startsWith('{')
-    ? parseRunDocument(jsonOf(text, where), where)
+    ? parseRunDocument(readJson(text, where), where)
     : runOfTrace(parseTraceCsv(text, where), direction);
 }

@@ -1,5 +1,6 @@
 import type { Command } from 'commander';
-import { jsonOf, runOf, textOf } from '#cli/files.ts';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
+import { runOf, textOf } from '#cli/files.ts';
 import { endWith, print, printJson, tableLines } from '#cli/output.ts';
 import { BETWEEN, type Between, type Demand } from '#core/3-jobs/demand/demand.ts';
 import { parseWorkload } from '#core/3-jobs/demand/workload.ts';
@@ -190,8 +191,8 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
   for (const name of ['profile', 'workload'] as const) {
     if (flags[name] === undefined) throw badInput(name, `${name}: is missing. Give both --profile and --workload.`);
   }
-  const profile = parseProfile(jsonOf(await textOf(flags.profile!, 'profile'), 'profile'));
-  const workload = parseWorkload(jsonOf(await textOf(flags.workload!, 'workload'), 'workload'));
+  const profile = parseProfile(readJson(await textOf(flags.profile!, 'profile'), 'profile'));
+  const workload = parseWorkload(readJson(await textOf(flags.workload!, 'workload'), 'workload'));
   const judged = judgeWorkload(workload, supplyOf(profile), policyOf(flags), roomOf(flags));
   const { oneAfterTheOther } = judged;
   const all = [...judged.items, judged.together, oneAfterTheOther].filter((one) => one !== null);

@@ -1,5 +1,6 @@
 import type { Command } from 'commander';
-import { jsonOf, textOf } from '#cli/files.ts';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
+import { textOf } from '#cli/files.ts';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
@@ -24,7 +25,7 @@ export function addSizeCommand(program: Command): void {
     .option('--json', 'print JSON')
     .option('--csv', 'print the efficient builds of each store for a spreadsheet')
     .action(async (path: string, { json = false, csv = false }: { json?: boolean; csv?: boolean }) => {
-      const sizing = parseSizing(jsonOf(await textOf(path, 'file'), 'file'));
+      const sizing = parseSizing(readJson(await textOf(path, 'file'), 'file'));
       const found = searchProject(sizing)!;
       if (csv) process.stdout.write(efficientBuildsCsv(found.stores));
       else if (json) printJson(asJson(sizing, found));

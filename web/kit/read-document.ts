@@ -1,4 +1,5 @@
 import { Problem, badInput } from '#core/1-ground/problem.ts';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 
 /** Documents beyond this are none of ours. */
@@ -14,17 +15,8 @@ export async function readTextFile(file: File, mostBytes = LARGEST_DOCUMENT_BYTE
   }
 }
 
-/** @throws Problem `bad-input` where a text is no JSON */
-export function documentOf(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch (error) {
-    throw badInput('file', `it is not JSON: ${(error as Error).message}.`);
-  }
-}
-
 /** A document out of a file of the person's own. @throws Problem as both do */
-export const readDocument = async (file: File): Promise<unknown> => documentOf(await readTextFile(file));
+export const readDocument = async (file: File): Promise<unknown> => readJson(await readTextFile(file), 'file', 'it');
 
 /** The sentence on a file that was not taken. */
 export const notTaken = (file: File, error: unknown): string =>

@@ -1,15 +1,15 @@
-import type { MaterialAnswer, MaterialFile } from '#core/3-jobs/material/formats/material-format.ts';
+import { expose } from 'comlink';
+import type { MaterialFile } from '#core/3-jobs/material/formats/material-format.ts';
 import { readMaterialFiles } from '#core/3-jobs/material/formats/registry.ts';
-import { badInput, Problem } from '#core/1-ground/problem.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
+import { inWords } from '../kit/remote.ts';
 
 /** What was dropped: files with their places in the folder they came from. */
 export interface MaterialRequest {
   files: { path: string; file: File }[];
   frameRate: FrameRate;
 }
-
-export type MaterialReply = MaterialAnswer | { kind: 'problem'; detail: string };
 
 /** Text documents beyond this are none. */
 const LARGEST_TEXT_BYTES = 200e6;
@@ -29,11 +29,11 @@ const materialFile = ({ path, file }: MaterialRequest['files'][number]): Materia
   },
 });
 
-self.onmessage = ({ data: { files, frameRate } }: MessageEvent<MaterialRequest>) => {
-  void readMaterialFiles(files.map(materialFile), frameRate)
-    .catch((error: unknown): MaterialReply => ({
-      kind: 'problem',
-      detail: error instanceof Problem ? error.detail : `It could not be read: ${(error as Error).message}.`,
-    }))
-    .then((reply) => self.postMessage(reply));
+const functions = {
+  read: inWords('It could not be read', ({ files, frameRate }: MaterialRequest) =>
+    readMaterialFiles(files.map(materialFile), frameRate),
+  ),
 };
+export type MaterialWorker = typeof functions;
+
+expose(functions);

@@ -1,20 +1,19 @@
-import type { MaterialReply, MaterialRequest } from './material-worker.ts';
+import type { MaterialAnswer } from '#core/3-jobs/material/formats/material-format.ts';
+import { remoteWorker } from '../kit/remote.ts';
+import type { MaterialRequest, MaterialWorker } from './material-worker.ts';
 
 export interface Reading {
-  answer: Promise<MaterialReply>;
+  /** Rejects with a sentence. */
+  answer: Promise<MaterialAnswer>;
   stop: () => void;
 }
 
 /** Reads real material in a worker, which can be ended at any moment: nothing leaves the machine. */
 export function readMaterial(request: MaterialRequest): Reading {
-  const worker = new Worker(new URL('./material-worker.ts', import.meta.url), { type: 'module' });
-  const answer = new Promise<MaterialReply>((resolve) => {
-    worker.onmessage = ({ data }: MessageEvent<MaterialReply>) => resolve(data);
-    worker.onerror = (event) => resolve({ kind: 'problem', detail: `It could not be read: ${event.message}.` });
-  });
-  void answer.then(() => worker.terminate());
-  worker.postMessage(request);
-  return { answer, stop: () => worker.terminate() };
+  const { call, unlessItFails, end } = remoteWorker<MaterialWorker>(
+    new Worker(new URL('./material-worker.ts', import.meta.url), { type: 'module' }),
+  );
+  return { answer: unlessItFails<MaterialAnswer>(call.read(request)).finally(end), stop: end };
 }
 
 /** More files than this in a drop are no sequence that anybody shot. */

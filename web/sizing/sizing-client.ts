@@ -1,42 +1,48 @@
+import { proxy } from 'comlink';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
-import type { SizingReply, SizingRequest } from './sizing-worker.ts';
+import type { StoreId } from '#core/5-answers/sizing/stores.ts';
+import { remoteWorker, type RemoteWorker } from '../kit/remote.ts';
+import type { ShownBuild, SizingFound, SizingWorker } from './sizing-worker.ts';
 
 /**
  * The worker that searches. It lives on between searches, since what it worked out for the drives serves the next; a
  * search that still goes on is ended with it.
  */
 export class SizingClient {
-  private worker: Worker | null = null;
+  private remote: RemoteWorker<SizingWorker> | null = null;
   private isBusy = false;
   private drives: Sizing['drives'] | null = null;
 
-  /** @param onReply told of everything until the next search */
-  search({ drives, ...sizing }: Sizing, onReply: (reply: SizingReply) => void): void {
+  /** Rejects with a sentence; `onFound` hears of everything until the next search. */
+  async search({ drives, ...sizing }: Sizing, onFound: (found: SizingFound) => void): Promise<void> {
     if (this.isBusy) this.end();
-    this.worker ??= new Worker(new URL('./sizing-worker.ts', import.meta.url), { type: 'module' });
-    this.worker.onmessage = ({ data }: MessageEvent<SizingReply>) => {
-      if (data.kind === 'problem' || (data.kind === 'found' && data.found.share === 1)) this.isBusy = false;
-      onReply(data);
-    };
-    // A worker that does not load or runs out of memory sends no message of its own.
-    this.worker.onerror = (event) => {
-      event.preventDefault();
-      this.end();
-      const why = event.message ? ` (${event.message})` : '';
-      onReply({ kind: 'problem', detail: `The search broke off${why}. Change something, or load the page again.` });
-    };
-    this.isBusy = true;
-    this.ask({ kind: 'search', sizing, drives: this.drives === drives ? null : drives });
+    this.remote ??= remoteWorker(new Worker(new URL('./sizing-worker.ts', import.meta.url), { type: 'module' }));
+    const { call, unlessItFails } = this.remote;
+    const known = this.drives === drives ? null : drives;
     this.drives = drives;
+    this.isBusy = true;
+    try {
+      await unlessItFails(call.search(sizing, known, proxy(onFound)));
+      this.isBusy = false;
+    } catch (error) {
+      this.end();
+      throw error;
+    }
   }
 
-  ask(request: SizingRequest): void {
-    this.worker?.postMessage(request);
+  /** Builds that the search did not explain; none before one was done. */
+  explain(store: StoreId, codes: string[]): Promise<ShownBuild[]> {
+    return this.remote?.call.explain(store, codes) ?? Promise.resolve([]);
+  }
+
+  /** The efficient builds of all stores as a table. */
+  csv(): Promise<string> {
+    return this.remote?.call.csv() ?? Promise.resolve('');
   }
 
   end(): void {
-    this.worker?.terminate();
-    this.worker = null;
+    this.remote?.end();
+    this.remote = null;
     this.drives = null;
     this.isBusy = false;
   }

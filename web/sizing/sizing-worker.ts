@@ -1,4 +1,4 @@
-import { Problem } from '#core/1-ground/problem.ts';
+import { expose } from 'comlink';
 import { buildCode, parseBuildCode, type Build } from '#core/5-answers/sizing/builds.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
@@ -12,13 +12,7 @@ import {
 import { CONSTRAINTS, type Constraint, type SizingResult } from '#core/5-answers/sizing/search.ts';
 import { shoppingList, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
 import type { StoreId } from '#core/5-answers/sizing/stores.ts';
-
-/** What the page asks for: a search first, then builds to explain, and tables. */
-export type SizingRequest =
-  /** Drives come with the first search, and again when they changed: what was worked out for them serves the next. */
-  | { kind: 'search'; sizing: Omit<Sizing, 'drives'>; drives: Sizing['drives'] | null }
-  | { kind: 'explain'; store: StoreId; codes: string[] }
-  | { kind: 'csv' };
+import { inWords } from '../kit/remote.ts';
 
 /** A build with all that is said of it, and its code for addresses. */
 export interface ShownBuild {
@@ -53,19 +47,11 @@ export interface SizingFound {
   share: number;
 }
 
-export type SizingReply =
-  | { kind: 'found'; found: SizingFound }
-  | { kind: 'explained'; store: StoreId; builds: ShownBuild[] }
-  | { kind: 'csv'; text: string }
-  | { kind: 'problem'; detail: string };
-
 /** Explaining judges a build anew: of a long front a spread of it. */
 const MOST_EXPLAINED = 40;
-/** While the search goes on, what there is so far is told this often, and less of it. */
-const TELL_MS = 200;
+/** While the search goes on, what there is so far is sent this often, and less of it. */
+const SEND_MS = 200;
 const EXPLAINED_ON_THE_WAY = 6;
-
-const send = (reply: SizingReply) => self.postMessage(reply);
 
 let drives: Sizing['drives'] = [];
 let found: ProjectResult | null = null;
@@ -99,46 +85,39 @@ function storeFound(store: StoreResult, most: number): StoreFound {
 
 const setFound = ({ cost, margin, builds }: BuildSet): SetFound => ({ cost, margin, codes: builds.map(buildCode) });
 
-const told = ({ stores, front }: ProjectResult, share: number, most = MOST_EXPLAINED): SizingFound => ({
+const sizingFound = ({ stores, front }: ProjectResult, share: number, most = MOST_EXPLAINED): SizingFound => ({
   stores: stores.map((store) => storeFound(store, most)),
   sets: spread(front, most).map(setFound),
   share,
 });
 
-function search(sizing: Sizing): void {
-  let last = performance.now();
-  found = searchProject(sizing, (share, soFar) => {
-    if (share < 1 && performance.now() - last > TELL_MS) {
-      send({ kind: 'found', found: told(soFar(), share, EXPLAINED_ON_THE_WAY) });
-      last = performance.now();
-    }
-    return true;
-  })!;
-  send({ kind: 'found', found: told(found, 1) });
-}
+/** The functions of this worker; what they throw is a sentence. */
+const functions = {
+  /** Drives come with the first search, and again when they changed: what was worked out for them serves the next. */
+  search: inWords(
+    'The builds could not be searched',
+    (sizing: Omit<Sizing, 'drives'>, newDrives: Sizing['drives'] | null, onFound: (found: SizingFound) => unknown) => {
+      drives = newDrives ?? drives;
+      let last = performance.now();
+      found = searchProject({ ...sizing, drives }, (share, soFar) => {
+        if (share < 1 && performance.now() - last > SEND_MS) {
+          onFound(sizingFound(soFar(), share, EXPLAINED_ON_THE_WAY));
+          last = performance.now();
+        }
+        return true;
+      })!;
+      // By the same way as those before it, so that it is the last to arrive.
+      onFound(sizingFound(found, 1));
+    },
+  ),
 
-function answer(request: SizingRequest): void {
-  if (request.kind === 'search') {
-    drives = request.drives ?? drives;
-    search({ ...request.sizing, drives });
-    return;
-  }
-  if (found === null) return;
-  if (request.kind === 'csv') {
-    send({ kind: 'csv', text: efficientBuildsCsv(found.stores) });
-    return;
-  }
-  const store = found.stores.find((one) => one.store === request.store);
-  if (!store) return;
-  const builds = request.codes.map((code) => shown(store, parseBuildCode(code, store.bench.sizing)));
-  send({ kind: 'explained', store: request.store, builds });
-}
+  explain: inWords('The builds could not be explained', (id: StoreId, codes: readonly string[]): ShownBuild[] => {
+    const store = found?.stores.find((one) => one.store === id);
+    return store ? codes.map((code) => shown(store, parseBuildCode(code, store.bench.sizing))) : [];
+  }),
 
-self.onmessage = ({ data }: MessageEvent<SizingRequest>) => {
-  try {
-    answer(data);
-  } catch (error) {
-    const detail = error instanceof Problem ? error.detail : `The builds could not be searched: ${String(error)}`;
-    send({ kind: 'problem', detail });
-  }
+  csv: inWords('The table could not be made', (): string => (found ? efficientBuildsCsv(found.stores) : '')),
 };
+export type SizingWorker = typeof functions;
+
+expose(functions);

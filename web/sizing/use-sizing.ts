@@ -1,8 +1,8 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import { SizingClient } from './sizing-client.ts';
-import type { ShownBuild, SizingFound, SizingReply } from './sizing-worker.ts';
+import type { ShownBuild, SizingFound } from './sizing-worker.ts';
 
 export interface SizingSearch {
   /** What was found last; of a search that goes on, what it has so far. */
@@ -30,7 +30,6 @@ interface State {
 export function useSizing(sizing: Sizing | null): SizingSearch {
   const [state, setState] = useState<State>({ of: null, found: undefined, asked: {}, problem: undefined });
   const client = useRef<SizingClient | null>(null);
-  const takeCsv = useRef<((text: string) => void) | null>(null);
   useEffect(() => {
     const own = new SizingClient();
     client.current = own;
@@ -41,44 +40,34 @@ export function useSizing(sizing: Sizing | null): SizingSearch {
   }, []);
   useEffect(() => {
     if (!sizing) return;
-    client.current?.search(sizing, (reply) => {
-      if (reply.kind === 'csv') takeCsv.current?.(reply.text);
-      else setState((old) => ({ ...after(old, reply), of: sizing }));
-    });
+    const fail = (error: unknown) => setState((old) => ({ ...old, of: sizing, problem: (error as Error).message }));
+    client.current?.search(sizing, (found) => setState((old) => ({ ...after(old, found), of: sizing }))).catch(fail);
   }, [sizing]);
-  const explain = useCallback((store: StoreId, codes: string[]) => {
-    client.current?.ask({ kind: 'explain', store, codes });
-  }, []);
-  const csv = useCallback((take: (text: string) => void) => {
-    takeCsv.current = take;
-    client.current?.ask({ kind: 'csv' });
+  const [explain, csv] = useMemo(() => {
+    const failed = (error: unknown) => setState((old) => ({ ...old, problem: (error as Error).message }));
+    return [
+      (store: StoreId, codes: string[]) => {
+        const keep = (builds: ShownBuild[]) =>
+          setState((old) => ({
+            ...old,
+            asked: { ...old.asked, ...Object.fromEntries(builds.map((one) => [`${store} ${one.code}`, one])) },
+          }));
+        client.current?.explain(store, codes).then(keep, failed);
+      },
+      (take: (text: string) => void) => void client.current?.csv().then(take, failed),
+    ] as const;
   }, []);
   const { of, ...known } = state;
   const isSearching = sizing !== null && (of !== sizing || (known.found?.share ?? 1) < 1);
   return { ...known, isSearching, explain, csv };
 }
 
-function after(old: State, reply: Exclude<SizingReply, { kind: 'csv' }>): Omit<State, 'of'> {
-  switch (reply.kind) {
-    case 'found': {
-      const { found } = reply;
-      // What was shown of the last search stays until this one has something to show.
-      const shows = found.share === 1 || found.stores.some(({ front }) => front.length > 0);
-      return {
-        found: shows ? found : old.found,
-        asked: found.share === 1 ? {} : old.asked,
-        problem: undefined,
-      };
-    }
-    case 'explained':
-      return {
-        ...old,
-        asked: {
-          ...old.asked,
-          ...Object.fromEntries(reply.builds.map((one) => [`${reply.store} ${one.code}`, one])),
-        },
-      };
-    case 'problem':
-      return { ...old, problem: reply.detail };
-  }
+/** What was shown of the last search stays until this one has something to show. */
+function after(old: State, found: SizingFound): Omit<State, 'of'> {
+  const isDone = found.share === 1;
+  return {
+    found: isDone || found.stores.some(({ front }) => front.length > 0) ? found : old.found,
+    asked: isDone ? {} : old.asked,
+    problem: undefined,
+  };
 }

@@ -1,4 +1,5 @@
 import { badInput } from '#core/1-ground/problem.ts';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
 import type { Progress } from '#core/1-ground/curves/progress.ts';
 
 /** A clip where it lies on a timeline. */
@@ -41,12 +42,7 @@ const schemaOf = (value: Json): string => textOf(value['OTIO_SCHEMA']).split('.'
  * @throws Problem `bad-input` that names the place of the fault
  */
 export function parseTimeline(text: string, where = 'timeline'): Timeline {
-  let document: unknown;
-  try {
-    document = JSON.parse(text);
-  } catch (error) {
-    throw badInput(where, `${where}: is not JSON: ${(error as Error).message}.`);
-  }
+  const document = readJson(text, where);
   if (!isObject(document) || document['OTIO_SCHEMA'] === undefined) {
     throw badInput(where, `${where}: is no OpenTimelineIO document: it has no OTIO_SCHEMA.`);
   }

@@ -46,14 +46,15 @@ export function MaterialField({ essence, onEssence }: MaterialFieldProps) {
     try {
       const reading = readMaterial({ files: chosen, frameRate: parseFrameRate(framesText, 'frame rate') });
       setGoing(reading);
-      void reading.answer.then((answer) => {
-        setGoing(null);
-        if (answer.kind === 'problem') setProblem(answer.detail);
-        else if (answer.kind === 'timeline') {
-          setEdit(answer.edit);
-          take(materialOfEdit(answer.edit, { common: usualFormatOf(answer.edit.timeline), own: {} }));
-        } else take(answer.material);
-      });
+      reading.answer
+        .then((answer) => {
+          if (answer.kind === 'timeline') {
+            setEdit(answer.edit);
+            take(materialOfEdit(answer.edit, { common: usualFormatOf(answer.edit.timeline), own: {} }));
+          } else take(answer.material);
+        })
+        .catch((error: unknown) => setProblem((error as Error).message))
+        .finally(() => setGoing(null));
     } catch (error) {
       setProblem((error as Problem).detail);
     }

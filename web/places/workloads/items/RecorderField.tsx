@@ -13,11 +13,12 @@ import {
   type Recording,
 } from '#core/3-jobs/recording/recording.ts';
 import { appendColumns } from '#core/4-runs/run/run-document.ts';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import { api } from '../../../api/client.ts';
 import { ChoiceItem, ChoiceList, ChoiceText } from '../../../kit/choices.tsx';
 import { TextLine } from '../../../kit/form.tsx';
-import { documentOf, notTaken, readTextFile } from '../../../kit/read-document.ts';
+import { notTaken, readTextFile } from '../../../kit/read-document.ts';
 import { saveJson } from '../../../kit/save-json.ts';
 import { Heading, ProblemText } from '../../../kit/words.tsx';
 import { RecordingPicture } from '../../../pictures/pictures.tsx';
@@ -63,7 +64,7 @@ export function RecorderField({ onRecording }: RecorderFieldProps) {
       const text = await readTextFile(chosen, LARGEST_FILE_BYTES);
       const isJson = text.trimStart().startsWith('{');
       const found = isJson
-        ? parseRecording(documentOf(text))
+        ? parseRecording(readJson(text, 'file', 'it'))
         : { name: chosen.name, rows: parseRecordingCsv(text, chosen.name) };
       setProblem(undefined);
       setRecording({ tavrox: 'recording/1', id: '', startedAt: '', processes: 1, isGoing: false, ...found });
