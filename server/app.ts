@@ -5,10 +5,9 @@ import { readBody } from '#server/http/body.ts';
 import { createGate, securityHeaders, type Gate } from '#server/http/security.ts';
 import { notFound, sendProblems } from '#server/http/problems.ts';
 import type { Log } from '#server/log.ts';
-import { openApiDocument } from '#server/routes/open-api.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import { ROUTE_GROUPS } from '#server/routes/registry.ts';
-import { doorRoutes } from '#server/routes/sessions.ts';
+import { isOpen, routerOf } from '#server/routes/describe.ts';
+import { allRoutes } from '#server/routes/registry.ts';
 
 /**
  * The whole server as an Express app; `port` is asked for at each request, once it is known. The page itself holds
@@ -28,12 +27,10 @@ export function createApp(
   app.set('query parser', 'simple');
   app.use(gate.checkHost, securityHeaders);
 
-  app.use('/api', neverStored, checkAddress, gate.checkOrigin, doorRoutes(gate), gate.checkCredential, readBody);
-  app.use('/api', ...ROUTE_GROUPS.map((group) => group.routes({ ...context, gate, address })));
-  app.get('/api/openapi.json', (_request, response) => {
-    response.json(openApiDocument());
-  });
-  app.use('/api', (request: Request) => notFound(request));
+  const routes = allRoutes({ ...context, gate, address }).flatMap((group) => group.routes);
+  app.use('/api', neverStored, checkAddress, gate.checkOrigin);
+  app.use('/api', routerOf(routes.filter(isOpen), readBody), gate.checkCredential, readBody);
+  app.use('/api', routerOf(routes.filter((one) => !isOpen(one))), (request: Request) => notFound(request));
 
   app.use(express.static(webFolder, { index: false, maxAge: '1y', immutable: true }));
   app.get('/{*path}', (_request, response) => {

@@ -1,15 +1,25 @@
-import type { Router } from 'express';
+import { Router, type RequestHandler } from 'express';
 import type { JsonSchema } from '#core/1-ground/schema/json-schema.ts';
 import type { RouteContext } from '#server/routes/context.ts';
 
-/** Routes on one subject, with their description for the OpenAPI document. */
+/** Routes on one subject. */
 export interface RouteGroup {
   /** What they are about, and its one sentence. */
   tag: { name: string; description: string };
-  /** Operations by their paths below /api and their methods. */
-  paths: Record<string, Partial<Record<Method, Operation>>>;
-  routes(context: RouteContext): Router;
+  routes: (context: RouteContext) => Route[];
 }
+
+/** A path below /api with its method, what it does, said for the OpenAPI document, and what answers it. */
+export interface Route {
+  method: Method;
+  /** With `{id}` in it where one is asked for. */
+  path: string;
+  operation: Operation;
+  answer: Answer;
+}
+
+/** What answers; `id` is there where the path asks for one. */
+type Answer = RequestHandler<{ id: string }>;
 
 export type Method = 'get' | 'put' | 'post' | 'patch' | 'delete';
 
@@ -84,4 +94,25 @@ export function operation(
     ...takes,
     responses: { [status]: success, ...Object.fromEntries(refuses.map((one) => [one, problem])) },
   };
+}
+
+const route =
+  (method: Method) =>
+  (path: string, operation: Operation, answer: Answer): Route => ({ method, path, operation, answer });
+export const get = route('get');
+export const put = route('put');
+export const post = route('post');
+export const patch = route('patch');
+export const remove = route('delete');
+
+/** Whether nobody has to be let in for it. */
+export const isOpen = ({ operation }: Route): boolean => operation.security !== undefined;
+
+/** What answers routes, each after what is to come before it. */
+export function routerOf(routes: readonly Route[], ...before: RequestHandler[]): Router {
+  const router = Router();
+  for (const { method, path, answer } of routes) {
+    router[method](path.replace(/\{(\w+)\}/g, ':$1'), ...before, answer as unknown as RequestHandler);
+  }
+  return router;
 }

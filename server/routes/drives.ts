@@ -1,4 +1,3 @@
-import { Router } from 'express';
 import { object } from 'yup';
 import { driveDetailsSchema, driveLabelSchema } from '#core/2-trade/drives/drive-details.ts';
 import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
@@ -17,6 +16,8 @@ import {
   operation,
   ref,
   type RouteGroup,
+  get,
+  patch,
 } from '#server/routes/describe.ts';
 import { changeDrive, listDrives } from '#server/store/drives.ts';
 import { findRun, runIdsOfDrive } from '#server/store/runs.ts';
@@ -33,31 +34,8 @@ const changeSchema = object({
 
 export const driveRoutes: RouteGroup = {
   tag: { name: 'Drives', description: 'Cards of drives and what their runs testify.' },
-  paths: {
-    '/drives': { get: operation('listDrives', 'Drive cards', 200, json('Drives', list(anything))) },
-    '/drives/{id}': {
-      patch: operation(
-        'changeDrive',
-        'Changes a drive’s card',
-        204,
-        nothing('Kept'),
-        all(byId, body(jsonSchemaOf(changeSchema))),
-      ),
-    },
-    '/drives/{id}/profiles': {
-      get: operation(
-        'readProfiles',
-        'What a drive’s runs testify, by connection',
-        200,
-        json('Profiles', list(ref('Profile'))),
-        byId,
-      ),
-    },
-  },
   routes({ db }) {
-    const router = Router();
     const kept = new Map<string, { connection: Connection; adds: ProfileRun }>();
-
     async function keptRun(id: string): Promise<{ connection: Connection; adds: ProfileRun } | null> {
       const known = kept.get(id);
       if (known) return known;
@@ -68,33 +46,54 @@ export const driveRoutes: RouteGroup = {
       if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
       return entry;
     }
-
-    router.get('/drives', async (_request, response) => {
-      response.json(await listDrives(db));
-    });
-
-    router.patch('/drives/:id', async (request, response) => {
-      await changeDrive(db, request.params.id, validated(changeSchema, request.body));
-      response.status(204).end();
-    });
-
-    /** What a drive's runs can testify, a profile for each connection, the latest first. */
-    router.get('/drives/:id/profiles', async (request, response) => {
-      const { id } = request.params;
-      const drive = (await listDrives(db)).find((one) => one.id === id);
-      if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
-      const runs = [];
-      for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) {
-        const run = await keptRun(runId);
-        if (run) runs.push(run);
-      }
-      const profiles = profilesOf({ id, label: drive.label, medium: drive.medium }, runs);
-      const { hops } = drive.details;
-      // What a person typed of the connection counts for the one it was measured on last.
-      if (hops && profiles[0]) profiles[0] = { ...profiles[0], connection: { hops } };
-      response.json(profiles);
-    });
-
-    return router;
+    return [
+      get(
+        '/drives',
+        operation('listDrives', 'Drive cards', 200, json('Drives', list(anything))),
+        async (_request, response) => {
+          response.json(await listDrives(db));
+        },
+      ),
+      patch(
+        '/drives/{id}',
+        operation(
+          'changeDrive',
+          'Changes a drive’s card',
+          204,
+          nothing('Kept'),
+          all(byId, body(jsonSchemaOf(changeSchema))),
+        ),
+        async (request, response) => {
+          await changeDrive(db, request.params.id, validated(changeSchema, request.body));
+          response.status(204).end();
+        },
+      ),
+      /** What a drive's runs can testify, a profile for each connection, the latest first. */
+      get(
+        '/drives/{id}/profiles',
+        operation(
+          'readProfiles',
+          'What a drive’s runs testify, by connection',
+          200,
+          json('Profiles', list(ref('Profile'))),
+          byId,
+        ),
+        async (request, response) => {
+          const { id } = request.params;
+          const drive = (await listDrives(db)).find((one) => one.id === id);
+          if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+          const runs = [];
+          for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) {
+            const run = await keptRun(runId);
+            if (run) runs.push(run);
+          }
+          const profiles = profilesOf({ id, label: drive.label, medium: drive.medium }, runs);
+          const { hops } = drive.details;
+          // What a person typed of the connection counts for the one it was measured on last.
+          if (hops && profiles[0]) profiles[0] = { ...profiles[0], connection: { hops } };
+          response.json(profiles);
+        },
+      ),
+    ];
   },
 };

@@ -4,27 +4,20 @@ import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { profileSchema } from '#core/4-runs/supply/profile.ts';
 import {
   anything,
+  get,
   json,
   operation,
   problem,
-  type Method,
   type Operation,
+  type Route,
   type RouteGroup,
 } from '#server/routes/describe.ts';
-import { ROUTE_GROUPS } from '#server/routes/registry.ts';
 
 /**
  * What any request may be refused with: a body that cannot be read, nobody who was let in, another page, a body too
  * large or in an unknown encoding, a name that is not ours, and a fault or a full disk of our own.
  */
 const ANY_REQUEST = [400, 401, 403, 413, 415, 421];
-
-const DESCRIBED = { name: 'Description', description: 'What this is.' };
-
-/** Where the description itself is asked for. */
-const DESCRIPTION: RouteGroup['paths'] = {
-  '/openapi.json': { get: operation('describeApi', 'This description', 200, json('It', anything)) },
-};
 
 /** An operation with what holds for each of them. */
 function completed(tag: string, method: string, { security, responses, ...rest }: Operation) {
@@ -34,12 +27,20 @@ function completed(tag: string, method: string, { security, responses, ...rest }
   return { ...rest, tags: [tag], security: security ?? who, responses: { ...responses, ...refusals } };
 }
 
-/** The API as OpenAPI 3.1, made from the schemas that check it. */
-export function openApiDocument() {
-  const described = [
-    ...ROUTE_GROUPS.flatMap(({ tag, paths }) => Object.entries(paths).map(([path, item]) => ({ tag, path, item }))),
-    ...Object.entries(DESCRIPTION).map(([path, item]) => ({ tag: DESCRIBED, path, item })),
-  ];
+/** Routes with the group that they are of. */
+export interface RoutesOf {
+  tag: RouteGroup['tag'];
+  routes: Route[];
+}
+
+/** The API as OpenAPI 3.1, made from the table that answers and the schemas that check it. */
+export function openApiDocument(groups: readonly RoutesOf[]) {
+  const paths: Record<string, Record<string, ReturnType<typeof completed>>> = {};
+  for (const { tag, routes } of groups) {
+    for (const { method, path, operation } of routes) {
+      paths[`/api${path}`] = { ...paths[`/api${path}`], [method]: completed(tag.name, method, operation) };
+    }
+  }
   return {
     openapi: '3.1.0',
     info: {
@@ -50,18 +51,8 @@ export function openApiDocument() {
     },
     // Relative: it listens on the loopback address, at the port that it printed.
     servers: [{ url: '/' }],
-    tags: [...ROUTE_GROUPS.map(({ tag }) => tag), DESCRIBED],
-    paths: Object.fromEntries(
-      described.map(({ tag, path, item }) => [
-        `/api${path}`,
-        Object.fromEntries(
-          (Object.entries(item) as [Method, Operation][]).map(([method, one]) => [
-            method,
-            completed(tag.name, method, one),
-          ]),
-        ),
-      ]),
-    ),
+    tags: groups.map(({ tag }) => tag),
+    paths,
     components: {
       securitySchemes: {
         credential: {
@@ -102,3 +93,17 @@ export function openApiDocument() {
     },
   };
 }
+
+/** Where the description itself is asked for. */
+export const describedBy = (document: () => object): RoutesOf => ({
+  tag: { name: 'Description', description: 'What this is.' },
+  routes: [
+    get(
+      '/openapi.json',
+      operation('describeApi', 'This description', 200, json('It', anything)),
+      (_request, response) => {
+        response.json(document());
+      },
+    ),
+  ],
+});

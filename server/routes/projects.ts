@@ -1,48 +1,59 @@
-import { Router } from 'express';
 import { badInput } from '#core/1-ground/problem.ts';
 import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
 import { projectSchema } from '#core/5-answers/sizing/project.ts';
-import { all, anything, body, byId, json, list, nothing, operation, type RouteGroup } from '#server/routes/describe.ts';
+import {
+  all,
+  anything,
+  body,
+  byId,
+  json,
+  list,
+  nothing,
+  operation,
+  type RouteGroup,
+  get,
+  put,
+  remove,
+} from '#server/routes/describe.ts';
 import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
 
 export const projectRoutes: RouteGroup = {
   tag: { name: 'Projects', description: 'What storage is sized for.' },
-  paths: {
-    '/projects': {
-      get: operation('listProjects', 'Projects that storage is sized for', 200, json('Projects', list(anything))),
-    },
-    '/projects/{id}': {
-      put: operation(
-        'saveProject',
-        'Keeps a project whole',
-        204,
-        nothing('Kept'),
-        all(byId, body(jsonSchemaOf(projectSchema))),
-      ),
-      delete: operation('deleteProject', 'Deletes a project', 204, nothing('Deleted'), byId),
-    },
-  },
   routes({ db }) {
-    const router = Router();
-
-    router.get('/projects', async (_request, response) => {
-      response.json(await listProjects(db));
-    });
-
-    /** What is saved by a person is no example any more. */
-    router.put('/projects/:id', async (request, response) => {
-      const project = projectSchema.cast(parseDocument(projectSchema, request.body, 'project'));
-      if (project.id !== request.params.id) throw badInput('id', 'id: is another than in the address.');
-      await saveProject(db, { ...project, example: false });
-      response.status(204).end();
-    });
-
-    router.delete('/projects/:id', async (request, response) => {
-      await deleteProject(db, request.params.id);
-      response.status(204).end();
-    });
-
-    return router;
+    return [
+      get(
+        '/projects',
+        operation('listProjects', 'Projects that storage is sized for', 200, json('Projects', list(anything))),
+        async (_request, response) => {
+          response.json(await listProjects(db));
+        },
+      ),
+      /** What is saved by a person is no example any more. */
+      put(
+        '/projects/{id}',
+        operation(
+          'saveProject',
+          'Keeps a project whole',
+          204,
+          nothing('Kept'),
+          all(byId, body(jsonSchemaOf(projectSchema))),
+        ),
+        async (request, response) => {
+          const project = projectSchema.cast(parseDocument(projectSchema, request.body, 'project'));
+          if (project.id !== request.params.id) throw badInput('id', 'id: is another than in the address.');
+          await saveProject(db, { ...project, example: false });
+          response.status(204).end();
+        },
+      ),
+      remove(
+        '/projects/{id}',
+        operation('deleteProject', 'Deletes a project', 204, nothing('Deleted'), byId),
+        async (request, response) => {
+          await deleteProject(db, request.params.id);
+          response.status(204).end();
+        },
+      ),
+    ];
   },
 };

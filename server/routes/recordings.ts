@@ -1,4 +1,3 @@
-import { Router } from 'express';
 import { boolean, number, object } from 'yup';
 import { RECORDING_COLUMNS, recordingSchema, type RecordingRows } from '#core/3-jobs/recording/recording.ts';
 import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
@@ -16,6 +15,9 @@ import {
   operation,
   query,
   type RouteGroup,
+  get,
+  post,
+  remove,
 } from '#server/routes/describe.ts';
 
 const startSchema = object({
@@ -39,66 +41,67 @@ function stateOf({ recording, isGoing }: Recorder, fromRow: number) {
  */
 export const recordingRoutes: RouteGroup = {
   tag: { name: 'Recordings', description: 'What programs read and write.' },
-  paths: {
-    '/programs': {
-      get: operation('listPrograms', 'Programs that can be recorded', 200, json('Programs', list(anything))),
-    },
-    '/recordings': {
-      get: operation('listRecordings', 'Recordings', 200, json('Recordings without their rows', list(anything))),
-      post: operation(
-        'startRecording',
-        'Records a running program',
-        201,
-        json('The recording', state),
-        all(body(jsonSchemaOf(startSchema)), { refuses: [403, 404, 409] }),
-      ),
-    },
-    '/recordings/{id}': {
-      get: operation(
-        'readRecording',
-        'A recording, its rows from one on',
-        200,
-        json('The recording', state),
-        all(byId, query('from', { type: 'integer', minimum: 0 }, false, 'First row that is asked for.')),
-      ),
-      delete: operation('removeRecording', 'Ends and removes a recording', 204, nothing('Removed'), byId),
-    },
-    '/recordings/{id}/stop': {
-      post: operation('stopRecording', 'Ends a recording', 200, json('The recording', state), byId),
-    },
-  },
   routes({ recordings }) {
-    const router = Router();
-
-    router.get('/programs', (_request, response) => {
-      response.json(recordablePrograms());
-    });
-
-    router.get('/recordings', (_request, response) => {
-      response.json(recordings.list().map((one) => stateOf(one, Infinity)));
-    });
-
-    router.post('/recordings', (request, response) => {
-      const { pid } = validated(startSchema, request.body);
-      response.status(201).json(stateOf(recordings.start(pid), 0));
-    });
-
-    router.get('/recordings/:id', (request, response) => {
-      const from = Number(request.query['from'] ?? 0);
-      response.json(stateOf(recordings.find(request.params.id), Number.isInteger(from) && from > 0 ? from : 0));
-    });
-
-    router.post('/recordings/:id/stop', (request, response) => {
-      const recorder = recordings.find(request.params.id);
-      recorder.stop();
-      response.json(stateOf(recorder, 0));
-    });
-
-    router.delete('/recordings/:id', (request, response) => {
-      recordings.remove(request.params.id);
-      response.status(204).end();
-    });
-
-    return router;
+    return [
+      get(
+        '/programs',
+        operation('listPrograms', 'Programs that can be recorded', 200, json('Programs', list(anything))),
+        (_request, response) => {
+          response.json(recordablePrograms());
+        },
+      ),
+      get(
+        '/recordings',
+        operation('listRecordings', 'Recordings', 200, json('Recordings without their rows', list(anything))),
+        (_request, response) => {
+          response.json(recordings.list().map((one) => stateOf(one, Infinity)));
+        },
+      ),
+      post(
+        '/recordings',
+        operation(
+          'startRecording',
+          'Records a running program',
+          201,
+          json('The recording', state),
+          all(body(jsonSchemaOf(startSchema)), { refuses: [403, 404, 409] }),
+        ),
+        (request, response) => {
+          const { pid } = validated(startSchema, request.body);
+          response.status(201).json(stateOf(recordings.start(pid), 0));
+        },
+      ),
+      get(
+        '/recordings/{id}',
+        operation(
+          'readRecording',
+          'A recording, its rows from one on',
+          200,
+          json('The recording', state),
+          all(byId, query('from', { type: 'integer', minimum: 0 }, false, 'First row that is asked for.')),
+        ),
+        (request, response) => {
+          const from = Number(request.query['from'] ?? 0);
+          response.json(stateOf(recordings.find(request.params.id), Number.isInteger(from) && from > 0 ? from : 0));
+        },
+      ),
+      post(
+        '/recordings/{id}/stop',
+        operation('stopRecording', 'Ends a recording', 200, json('The recording', state), byId),
+        (request, response) => {
+          const recorder = recordings.find(request.params.id);
+          recorder.stop();
+          response.json(stateOf(recorder, 0));
+        },
+      ),
+      remove(
+        '/recordings/{id}',
+        operation('removeRecording', 'Ends and removes a recording', 204, nothing('Removed'), byId),
+        (request, response) => {
+          recordings.remove(request.params.id);
+          response.status(204).end();
+        },
+      ),
+    ];
   },
 };

@@ -1,8 +1,10 @@
 import { backupRoutes } from '#server/routes/backups.ts';
 import { driveRoutes } from '#server/routes/drives.ts';
+import type { RouteContext } from '#server/routes/context.ts';
 import type { RouteGroup } from '#server/routes/describe.ts';
 import { exampleRoutes } from '#server/routes/examples.ts';
 import { keptRoutes } from '#server/routes/kept.ts';
+import { describedBy, openApiDocument, type RoutesOf } from '#server/routes/open-api.ts';
 import { projectRoutes } from '#server/routes/projects.ts';
 import { recordingRoutes } from '#server/routes/recordings.ts';
 import { runRoutes } from '#server/routes/runs.ts';
@@ -12,7 +14,7 @@ import { volumeRoutes } from '#server/routes/volumes.ts';
 import { workloadRoutes } from '#server/routes/workloads.ts';
 
 /** Every group of routes; a new one is a file and a line here. */
-export const ROUTE_GROUPS: readonly RouteGroup[] = [
+const ROUTE_GROUPS: readonly RouteGroup[] = [
   volumeRoutes,
   standInRoutes,
   keptRoutes,
@@ -25,3 +27,10 @@ export const ROUTE_GROUPS: readonly RouteGroup[] = [
   sessionRoutes,
   backupRoutes,
 ];
+
+/** The table of all routes, of which the description of the API is made too. */
+export function allRoutes(context: RouteContext): RoutesOf[] {
+  const groups: RoutesOf[] = ROUTE_GROUPS.map(({ tag, routes }) => ({ tag, routes: routes(context) }));
+  groups.push(describedBy(() => openApiDocument(groups)));
+  return groups;
+}

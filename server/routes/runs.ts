@@ -1,4 +1,3 @@
-import { Router } from 'express';
 import { array, boolean, mixed, object, string } from 'yup';
 import type { LiveMessage, RunFeedMessage } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
@@ -19,6 +18,10 @@ import {
   operation,
   ref,
   type RouteGroup,
+  get,
+  patch,
+  post,
+  remove,
 } from '#server/routes/describe.ts';
 import { annotateRun, deleteRun, listRuns, readRun } from '#server/store/runs.ts';
 
@@ -51,155 +54,152 @@ const annotateRunSchema = object({
 
 export const runRoutes: RouteGroup = {
   tag: { name: 'Runs', description: 'What was measured, and what goes on.' },
-  paths: {
-    '/runs': {
-      get: operation('listRuns', 'Runs, newest first, with figures and doubts', 200, json('Runs', list(anything))),
-      post: operation(
-        'startRun',
-        'Starts a run, or puts it in the queue',
-        201,
-        json('Its id', anything),
-        all(body(jsonSchemaOf(startRunSchema)), { refuses: [404, 409] }),
-      ),
-    },
-    '/runs/{id}': {
-      get: operation('readRun', 'A run whole', 200, json('The run', ref('Run')), byId),
-      patch: operation(
-        'annotateRun',
-        'Keeps a note or tags with a run, or leaves it out of what its drive testifies',
-        200,
-        json('Kept', anything),
-        all(byId, body(jsonSchemaOf(annotateRunSchema))),
-      ),
-      delete: operation('deleteRun', 'Deletes a run', 204, nothing('Deleted'), all(byId, { refuses: [409] })),
-    },
-    '/runs/{id}/report': {
-      get: operation('reportRun', 'A run with figures and doubts', 200, json('The run', ref('Run')), byId),
-    },
-    '/runs/{id}/stop': {
-      post: operation('stopRun', 'Stops a run and keeps it', 202, json('Stopping', anything), byId),
-    },
-    '/runs/{id}/pause': {
-      post: operation('pauseRun', 'Holds a run', 202, json('Held', anything), all(byId, { refuses: [409] })),
-    },
-    '/runs/{id}/resume': {
-      post: operation(
-        'resumeRun',
-        'Lets a held run go on',
-        202,
-        json('Going on', anything),
-        all(byId, { refuses: [409] }),
-      ),
-    },
-    '/runs/{id}/live': {
-      get: operation(
-        'followRun',
-        'A run as it goes on, as server-sent events',
-        200,
-        events('The run, and what comes'),
-        byId,
-      ),
-    },
-    '/live': {
-      get: operation(
-        'follow',
-        'What goes on and waits, as server-sent events',
-        200,
-        events('What goes on, and what comes'),
-      ),
-    },
-  },
   routes({ db, runs }) {
-    const router = Router();
     const current = (id: string): Promise<RunDocument> | RunDocument => runs.activeDocument(id) ?? readRun(db, id);
-
-    router.get('/runs', async (_request, response) => {
-      response.json(await listRuns(db, MOST_LISTED_RUNS));
-    });
-
-    router.post('/runs', async (request, response) => {
-      const { volumeId, folder, recipeId, options, targets } = validated(startRunSchema, request.body);
-      // Whoever asked and went away does not wait for a folder to be looked through.
-      const gone = new AbortController();
-      response.once('close', () => gone.abort());
-      const run = await runs.start(
-        { volumeId, folder, recipeId, options, ...(targets ? { targets } : {}) },
-        gone.signal,
-      );
-      response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
-    });
-
-    router.get('/runs/:id', async (request, response) => {
-      response.json(await current(request.params.id));
-    });
-
-    /** The run with its figures and doubts, as the command line prints it. */
-    router.get('/runs/:id/report', async (request, response) => {
-      const run = await current(request.params.id);
-      response.json({ ...run, ...summaryOf(run) });
-    });
-
-    router.get('/runs/:id/live', async (request, response) => {
-      const { id } = request.params;
-      const document = await current(id);
-      let stop = (): void => undefined;
-      const send = openLiveFeed<RunFeedMessage>(response, () => stop());
-      // The document is serialised with the next batch, so events from here on must not reach it twice:
-      // it is copied now, and everything after is sent as it comes.
-      send({ type: 'document', run: structuredClone(document) });
-      stop = runs.subscribe((message) => {
-        if (message.type !== 'active' && message.runId === id) send(message);
-      });
-    });
-
-    router.post('/runs/:id/stop', (request, response) => {
-      runs.stop(request.params.id);
-      response.status(202).json({});
-    });
-
-    router.post('/runs/:id/pause', (request, response) => {
-      runs.setPaused(request.params.id, true);
-      response.status(202).json({});
-    });
-
-    router.post('/runs/:id/resume', (request, response) => {
-      runs.setPaused(request.params.id, false);
-      response.status(202).json({});
-    });
-
-    router.patch('/runs/:id', async (request, response) => {
-      const { note, tags, leftOut } = validated(annotateRunSchema, request.body);
-      const change = {
-        ...(note === undefined ? {} : { note }),
-        ...(tags === undefined ? {} : { tags }),
-        ...(leftOut === undefined ? {} : { leftOut }),
-      };
-      runs.annotate(request.params.id, change);
-      await annotateRun(db, request.params.id, change);
-      response.json({});
-    });
-
-    router.delete('/runs/:id', async (request, response) => {
-      const { id } = request.params;
-      if (runs.activeDocument(id)) {
-        throw new Problem('run-going-on', 'This run is still going on. Stop it first, then delete it.', {
-          status: 409,
-        });
-      }
-      await deleteRun(db, id);
-      response.status(204).end();
-    });
-
-    /** What goes on and what waits. */
-    router.get('/live', (_request, response) => {
-      let stop = (): void => undefined;
-      const send = openLiveFeed<LiveMessage>(response, () => stop());
-      send({ type: 'active', active: runs.active() });
-      stop = runs.subscribe((message) => {
-        if (message.type !== 'event' || message.event.type === 'ended') send(message);
-      });
-    });
-
-    return router;
+    return [
+      get(
+        '/runs',
+        operation('listRuns', 'Runs, newest first, with figures and doubts', 200, json('Runs', list(anything))),
+        async (_request, response) => {
+          response.json(await listRuns(db, MOST_LISTED_RUNS));
+        },
+      ),
+      post(
+        '/runs',
+        operation(
+          'startRun',
+          'Starts a run, or puts it in the queue',
+          201,
+          json('Its id', anything),
+          all(body(jsonSchemaOf(startRunSchema)), { refuses: [404, 409] }),
+        ),
+        async (request, response) => {
+          const { volumeId, folder, recipeId, options, targets } = validated(startRunSchema, request.body);
+          // Whoever asked and went away does not wait for a folder to be looked through.
+          const gone = new AbortController();
+          response.once('close', () => gone.abort());
+          const run = await runs.start(
+            { volumeId, folder, recipeId, options, ...(targets ? { targets } : {}) },
+            gone.signal,
+          );
+          response.status(201).location(`/api/runs/${run.id}`).json({ id: run.id });
+        },
+      ),
+      get(
+        '/runs/{id}',
+        operation('readRun', 'A run whole', 200, json('The run', ref('Run')), byId),
+        async (request, response) => {
+          response.json(await current(request.params.id));
+        },
+      ),
+      /** The run with its figures and doubts, as the command line prints it. */
+      get(
+        '/runs/{id}/report',
+        operation('reportRun', 'A run with figures and doubts', 200, json('The run', ref('Run')), byId),
+        async (request, response) => {
+          const run = await current(request.params.id);
+          response.json({ ...run, ...summaryOf(run) });
+        },
+      ),
+      get(
+        '/runs/{id}/live',
+        operation(
+          'followRun',
+          'A run as it goes on, as server-sent events',
+          200,
+          events('The run, and what comes'),
+          byId,
+        ),
+        async (request, response) => {
+          const { id } = request.params;
+          const document = await current(id);
+          let stop = (): void => undefined;
+          const send = openLiveFeed<RunFeedMessage>(response, () => stop());
+          // The document is serialised with the next batch, so events from here on must not reach it twice:
+          // it is copied now, and everything after is sent as it comes.
+          send({ type: 'document', run: structuredClone(document) });
+          stop = runs.subscribe((message) => {
+            if (message.type !== 'active' && message.runId === id) send(message);
+          });
+        },
+      ),
+      post(
+        '/runs/{id}/stop',
+        operation('stopRun', 'Stops a run and keeps it', 202, json('Stopping', anything), byId),
+        (request, response) => {
+          runs.stop(request.params.id);
+          response.status(202).json({});
+        },
+      ),
+      post(
+        '/runs/{id}/pause',
+        operation('pauseRun', 'Holds a run', 202, json('Held', anything), all(byId, { refuses: [409] })),
+        (request, response) => {
+          runs.setPaused(request.params.id, true);
+          response.status(202).json({});
+        },
+      ),
+      post(
+        '/runs/{id}/resume',
+        operation('resumeRun', 'Lets a held run go on', 202, json('Going on', anything), all(byId, { refuses: [409] })),
+        (request, response) => {
+          runs.setPaused(request.params.id, false);
+          response.status(202).json({});
+        },
+      ),
+      patch(
+        '/runs/{id}',
+        operation(
+          'annotateRun',
+          'Keeps a note or tags with a run, or leaves it out of what its drive testifies',
+          200,
+          json('Kept', anything),
+          all(byId, body(jsonSchemaOf(annotateRunSchema))),
+        ),
+        async (request, response) => {
+          const { note, tags, leftOut } = validated(annotateRunSchema, request.body);
+          const change = {
+            ...(note === undefined ? {} : { note }),
+            ...(tags === undefined ? {} : { tags }),
+            ...(leftOut === undefined ? {} : { leftOut }),
+          };
+          runs.annotate(request.params.id, change);
+          await annotateRun(db, request.params.id, change);
+          response.json({});
+        },
+      ),
+      remove(
+        '/runs/{id}',
+        operation('deleteRun', 'Deletes a run', 204, nothing('Deleted'), all(byId, { refuses: [409] })),
+        async (request, response) => {
+          const { id } = request.params;
+          if (runs.activeDocument(id)) {
+            throw new Problem('run-going-on', 'This run is still going on. Stop it first, then delete it.', {
+              status: 409,
+            });
+          }
+          await deleteRun(db, id);
+          response.status(204).end();
+        },
+      ),
+      /** What goes on and what waits. */
+      get(
+        '/live',
+        operation(
+          'follow',
+          'What goes on and waits, as server-sent events',
+          200,
+          events('What goes on, and what comes'),
+        ),
+        (_request, response) => {
+          let stop = (): void => undefined;
+          const send = openLiveFeed<LiveMessage>(response, () => stop());
+          send({ type: 'active', active: runs.active() });
+          stop = runs.subscribe((message) => {
+            if (message.type !== 'event' || message.event.type === 'ended') send(message);
+          });
+        },
+      ),
+    ];
   },
 };

@@ -1,4 +1,3 @@
-import { Router } from 'express';
 import { object, string } from 'yup';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
@@ -19,7 +18,18 @@ import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/veri
 import { Problem } from '#core/1-ground/problem.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
-import { all, anything, byId, events, json, list, operation, query, type RouteGroup } from '#server/routes/describe.ts';
+import {
+  all,
+  anything,
+  byId,
+  events,
+  json,
+  list,
+  operation,
+  query,
+  type RouteGroup,
+  get,
+} from '#server/routes/describe.ts';
 import { listDrives } from '#server/store/drives.ts';
 
 const folderQuery = object({
@@ -32,100 +42,97 @@ const byPath = all(byId, query('path', { type: 'string', maxLength: 4096 }, true
 
 export const volumeRoutes: RouteGroup = {
   tag: { name: 'Volumes', description: 'What is mounted now, the folders on it, and the stand-ins.' },
-  paths: {
-    '/volumes': {
-      get: operation('listVolumes', 'Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))),
-    },
-    '/volumes/{id}/folders': {
-      get: operation('listFolders', 'Folders inside a folder', 200, json('Names', anything), byPath),
-    },
-    '/volumes/{id}/payload': {
-      get: operation(
-        'countFolder',
-        'Files of a folder and their bytes, as server-sent events',
-        200,
-        events('How far it is, and what came of it'),
-        byPath,
-      ),
-    },
-    '/volumes/{id}/verify': {
-      get: operation(
-        'verifyFolder',
-        'A folder held against its hash lists, as server-sent events',
-        200,
-        events('How far it is, and what came of it'),
-        byPath,
-      ),
-    },
-    '/volumes/{id}/folder-check': {
-      get: operation(
-        'checkFolder',
-        'The checks of a run on a folder',
-        200,
-        json('The folder’s real path', anything),
-        all(byPath, query('recipe', { type: 'string', maxLength: 40 }, false, 'Recipe that is to run there.')),
-      ),
-    },
-  },
   routes({ db, volumes }) {
-    const router = Router();
-
-    router.get('/volumes', async (_request, response) => {
-      const [found, cards] = await Promise.all([listVolumes(volumes), listDrives(db)]);
-      const entries = found.map(({ info }): VolumeEntry => {
-        const { deviceKey, spaceKey, device, ...rest } = info as RealVolumeInfo;
-        void [deviceKey, spaceKey, device];
-        const card = cards.find(
-          (one) => one.identityKind === info.identity.kind && one.identityValue === info.identity.value,
-        );
-        return { ...rest, driveId: card?.id ?? null };
-      });
-      response.json(entries);
-    });
-
-    /** Names of the folders in a folder of a volume, or in the nearest above a path that is being typed. */
-    router.get('/volumes/:id/folders', async (request, response) => {
-      const { path } = validated(folderQuery, request.query);
-      const { volume, all } = await realVolumeOf(request.params.id);
-      response.json(await listFolders(nearestFolder(path, volume, all)));
-    });
-
-    /** The checks of a run, without running. */
-    router.get('/volumes/:id/folder-check', async (request, response) => {
-      const { path, recipe } = validated(folderQuery, request.query);
-      const { volume, all } = await realVolumeOf(request.params.id);
-      const folder = resolveFolder(path, volume, all);
-      if (recipe !== undefined && recipeKindById(recipe).readOnly) checkReadable(folder);
-      else checkWritable(folder, volume);
-      response.json({ path: folder });
-    });
-
-    /** How many files a folder holds, and how much, as a copy of it would take them; tells how far it is. */
-    router.get('/volumes/:id/payload', async (request, response) => {
-      const { path } = validated(folderQuery, request.query);
-      const { volume, all } = await realVolumeOf(request.params.id);
-      const folder = resolveFolder(path, volume, all);
-      checkReadable(folder);
-      const own = await notedFolders(volumes.journalFolder);
-      await tellWork<FolderCount, FolderPayload>(response, async (tell, signal) => {
-        const sizes = await fileSizesIn(folder, { signal, own }, tell);
-        return { path: folder, files: sizes.length, bytes: sizes.reduce((sum, size) => sum + size, 0) };
-      });
-    });
-
-    /** Holds a folder against its hash lists, and tells how far it is; ends when nobody listens any more. */
-    router.get('/volumes/:id/verify', async (request, response) => {
-      const { path } = validated(folderQuery, request.query);
-      const { volume, all } = await realVolumeOf(request.params.id);
-      const folder = resolveFolder(path, volume, all);
-      checkReadable(folder);
-      const own = await notedFolders(volumes.journalFolder);
-      await tellWork<VerifyProgress, VerifiedFolder>(response, (tell, signal) =>
-        verifyFolder(folder, tell, signal, own),
-      );
-    });
-
-    return router;
+    return [
+      get(
+        '/volumes',
+        operation('listVolumes', 'Volumes attached now, and stand-ins', 200, json('Volumes', list(anything))),
+        async (_request, response) => {
+          const [found, cards] = await Promise.all([listVolumes(volumes), listDrives(db)]);
+          const entries = found.map(({ info }): VolumeEntry => {
+            const { deviceKey, spaceKey, device, ...rest } = info as RealVolumeInfo;
+            void [deviceKey, spaceKey, device];
+            const card = cards.find(
+              (one) => one.identityKind === info.identity.kind && one.identityValue === info.identity.value,
+            );
+            return { ...rest, driveId: card?.id ?? null };
+          });
+          response.json(entries);
+        },
+      ),
+      /** Names of the folders in a folder of a volume, or in the nearest above a path that is being typed. */
+      get(
+        '/volumes/{id}/folders',
+        operation('listFolders', 'Folders inside a folder', 200, json('Names', anything), byPath),
+        async (request, response) => {
+          const { path } = validated(folderQuery, request.query);
+          const { volume, all } = await realVolumeOf(request.params.id);
+          response.json(await listFolders(nearestFolder(path, volume, all)));
+        },
+      ),
+      /** The checks of a run, without running. */
+      get(
+        '/volumes/{id}/folder-check',
+        operation(
+          'checkFolder',
+          'The checks of a run on a folder',
+          200,
+          json('The folder’s real path', anything),
+          all(byPath, query('recipe', { type: 'string', maxLength: 40 }, false, 'Recipe that is to run there.')),
+        ),
+        async (request, response) => {
+          const { path, recipe } = validated(folderQuery, request.query);
+          const { volume, all } = await realVolumeOf(request.params.id);
+          const folder = resolveFolder(path, volume, all);
+          if (recipe !== undefined && recipeKindById(recipe).readOnly) checkReadable(folder);
+          else checkWritable(folder, volume);
+          response.json({ path: folder });
+        },
+      ),
+      /** How many files a folder holds, and how much, as a copy of it would take them; tells how far it is. */
+      get(
+        '/volumes/{id}/payload',
+        operation(
+          'countFolder',
+          'Files of a folder and their bytes, as server-sent events',
+          200,
+          events('How far it is, and what came of it'),
+          byPath,
+        ),
+        async (request, response) => {
+          const { path } = validated(folderQuery, request.query);
+          const { volume, all } = await realVolumeOf(request.params.id);
+          const folder = resolveFolder(path, volume, all);
+          checkReadable(folder);
+          const own = await notedFolders(volumes.journalFolder);
+          await tellWork<FolderCount, FolderPayload>(response, async (tell, signal) => {
+            const sizes = await fileSizesIn(folder, { signal, own }, tell);
+            return { path: folder, files: sizes.length, bytes: sizes.reduce((sum, size) => sum + size, 0) };
+          });
+        },
+      ),
+      /** Holds a folder against its hash lists, and tells how far it is; ends when nobody listens any more. */
+      get(
+        '/volumes/{id}/verify',
+        operation(
+          'verifyFolder',
+          'A folder held against its hash lists, as server-sent events',
+          200,
+          events('How far it is, and what came of it'),
+          byPath,
+        ),
+        async (request, response) => {
+          const { path } = validated(folderQuery, request.query);
+          const { volume, all } = await realVolumeOf(request.params.id);
+          const folder = resolveFolder(path, volume, all);
+          checkReadable(folder);
+          const own = await notedFolders(volumes.journalFolder);
+          await tellWork<VerifyProgress, VerifiedFolder>(response, (tell, signal) =>
+            verifyFolder(folder, tell, signal, own),
+          );
+        },
+      ),
+    ];
   },
 };
 
