@@ -13,6 +13,7 @@ describe('a trace as CSV', () => {
       bytes: [0, 200, 200],
     });
     expect(parseTraceCsv('\uFEFF"Seconds", "Bytes"\n0,0\n1,5').bytes).toEqual([0, 5]);
+    expect(parseTraceCsv('seconds;bytes\n0;0\n1,5;700\n').seconds).toEqual([0, 1.5]);
   });
 
   it.each([

@@ -1,5 +1,6 @@
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
+import { csvNumber, csvRows, type CsvRow } from '#core/1-ground/units/csv.ts';
 import { median } from '#core/1-ground/numbers/statistics.ts';
 
 /** Rows beyond this are refused: a day at a hundred samples a second. */
@@ -7,42 +8,33 @@ const MOST_ROWS = 10_000_000;
 
 /**
  * A progress curve from CSV: header `seconds,bytes`, both cumulative, piecewise linear between rows.
- * The first row is the origin. Empty lines and lines that begin with # are passed over.
+ * The first row is the origin. Semicolons and tabs may stand for the commas, with decimal commas beside them.
  * @throws Problem `bad-input` that names the line at fault
  */
 export function parseTraceCsv(text: string, where = 'trace'): Progress {
   const progress: Progress = { seconds: [], bytes: [] };
   const fault = (line: number, what: string) => badInput(where, `${where}: line ${line}: ${what}`);
+  const [head, ...rows] = csvRows(text.replace(/^\uFEFF/, ''));
+  if (!head) throw badInput(where, `${where}: is empty. It needs a line “seconds,bytes” and two rows or more.`);
+  if (rows.length > MOST_ROWS) throw badInput(where, `${where}: has more than ${MOST_ROWS} lines. Thin it out.`);
+  const said = ({ cells }: CsvRow) => `“${cells.join(',').slice(0, 60)}”`;
+  if (head.cells.join(',').toLowerCase().replaceAll('"', '') !== 'seconds,bytes')
+    throw fault(head.line, `${said(head)} is not the header. Begin with a line “seconds,bytes”.`);
   let origin: [number, number] | null = null;
-  let headed = false;
-  const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/);
-  if (lines.length > MOST_ROWS) throw badInput(where, `${where}: has more than ${MOST_ROWS} lines. Thin it out.`);
-  lines.forEach((raw, index) => {
-    const line = raw.trim();
-    const number = index + 1;
-    if (line === '' || line.startsWith('#')) return;
-    if (!headed) {
-      const header = line.toLowerCase().replaceAll(/[\s"]/g, '');
-      if (header !== 'seconds,bytes')
-        throw fault(number, `“${line.slice(0, 60)}” is not the header. Begin with a line “seconds,bytes”.`);
-      headed = true;
-      return;
-    }
-    const cells = line.split(',');
-    const [seconds, bytes] = cells.map((cell) => (cell.trim() === '' ? NaN : Number(cell)));
-    if (cells.length !== 2 || !Number.isFinite(seconds) || !Number.isFinite(bytes)) {
-      throw fault(number, `“${line.slice(0, 60)}” is not two numbers. Write seconds, a comma and bytes.`);
+  for (const row of rows) {
+    const [seconds, bytes] = row.cells.map(csvNumber);
+    if (row.cells.length !== 2 || !Number.isFinite(seconds) || !Number.isFinite(bytes)) {
+      throw fault(row.line, `${said(row)} is not two numbers. Write seconds, a comma and bytes.`);
     }
     origin ??= [seconds!, bytes!];
-    const row: [number, number] = [seconds! - origin[0], bytes! - origin[1]];
-    if (row[0] < (progress.seconds.at(-1) ?? 0))
-      throw fault(number, 'time goes back. Seconds are counted from the start.');
-    if (row[1] < (progress.bytes.at(-1) ?? 0))
-      throw fault(number, 'bytes go back. They are counted from the start, not by row.');
-    progress.seconds.push(row[0]);
-    progress.bytes.push(row[1]);
-  });
-  if (!headed) throw badInput(where, `${where}: is empty. It needs a line “seconds,bytes” and two rows or more.`);
+    const [atSeconds, movedBytes] = [seconds! - origin[0], bytes! - origin[1]];
+    if (atSeconds < (progress.seconds.at(-1) ?? 0))
+      throw fault(row.line, 'time goes back. Seconds are counted from the start.');
+    if (movedBytes < (progress.bytes.at(-1) ?? 0))
+      throw fault(row.line, 'bytes go back. They are counted from the start, not by row.');
+    progress.seconds.push(atSeconds);
+    progress.bytes.push(movedBytes);
+  }
   if (progress.seconds.length < 2 || progressDuration(progress) <= 0) {
     throw badInput(where, `${where}: needs at least two rows with some time between them.`);
   }

@@ -1,6 +1,7 @@
 import { number, object, string, type InferType } from 'yup';
 import type { Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { SMALLEST_REQUEST_BYTES } from '#core/3-jobs/demand/loads/load-item.ts';
+import { csvNumber, csvRows, csvText } from '#core/1-ground/units/csv.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { numberColumn } from '#core/1-ground/schema/columns.ts';
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
@@ -66,18 +67,19 @@ function checkRows(rows: RecordingRows, where: string): void {
 }
 
 /** The columns as CSV, for keeping and for other programs. */
-export function recordingCsv({ rows }: Pick<Recording, 'rows'>): string {
-  const lines = rows.seconds.map((_, row) => RECORDING_COLUMNS.map((column) => rows[column][row]).join(','));
-  return [RECORDING_COLUMNS.join(','), ...lines, ''].join('\n');
-}
+export const recordingCsv = ({ rows }: Pick<Recording, 'rows'>): string =>
+  csvText(
+    RECORDING_COLUMNS,
+    rows.seconds.map((_, row) => RECORDING_COLUMNS.map((column) => rows[column][row]!)),
+  );
 
 /**
  * Rows from a CSV whose header names `seconds` and at least one of the other columns; what is not
  * there counts nothing. @throws Problem `bad-input` with the line at fault
  */
 export function parseRecordingCsv(text: string, where: string): RecordingRows {
-  const [head = '', ...lines] = text.split(/\r?\n/).filter((line) => line.trim() !== '');
-  const names = head.split(',').map((name) => name.trim());
+  const [head, ...lines] = csvRows(text);
+  const names = head?.cells ?? [];
   const known = names.map((name) => RECORDING_COLUMNS.find((column) => column === name));
   if (!known.includes('seconds') || known.filter(Boolean).length < 2) {
     throw badInput(
@@ -86,15 +88,16 @@ export function parseRecordingCsv(text: string, where: string): RecordingRows {
     );
   }
   const rows = emptyRows();
-  lines.forEach((line, index) => {
-    const cells = line.split(',');
-    const values = new Map(known.flatMap((column, at) => (column ? [[column, Number(cells[at])] as const] : [])));
+  for (const { line, cells } of lines) {
+    const values = new Map(
+      known.flatMap((column, at) => (column ? [[column, csvNumber(cells[at] ?? '')] as const] : [])),
+    );
     for (const column of RECORDING_COLUMNS) {
       const value = values.get(column) ?? 0;
-      if (!Number.isFinite(value)) throw badInput(where, `${where}: line ${index + 2}: ${column} is no number.`);
+      if (!Number.isFinite(value)) throw badInput(where, `${where}: line ${line}: ${column} is no number.`);
       rows[column].push(value);
     }
-  });
+  }
   // What the system could not count is what the program asked for, and the other way round.
   if (!names.includes('askedReadBytes')) rows.askedReadBytes = [...rows.readBytes];
   if (!names.includes('askedWrittenBytes')) rows.askedWrittenBytes = [...rows.writtenBytes];

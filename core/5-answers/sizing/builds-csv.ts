@@ -1,3 +1,4 @@
+import { csvText } from '#core/1-ground/units/csv.ts';
 import type { Build } from '#core/5-answers/sizing/builds.ts';
 import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
 import { explainBuild } from '#core/5-answers/sizing/explain.ts';
@@ -21,24 +22,18 @@ const COLUMNS = [
   'ruled_out_by',
 ] as const;
 
-/** A field of a table; a text that a spreadsheet would take for a formula is kept a text. */
-function quoted(text: string): string {
-  const plain = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return `"${plain.replaceAll('"', '""')}"`;
-}
-
 /** The efficient builds of every store of a project, as {@link buildsCsv} writes them. */
 export const efficientBuildsCsv = (stores: readonly StoreResult[]): string =>
   buildsCsv(stores.map(({ bench, result }) => ({ bench, builds: result.front })));
 
 /** Builds as a table for a spreadsheet: one a line, in the order given. Rates in bytes per second. */
 export function buildsCsv(stores: readonly { bench: SearchBench; builds: readonly Build[] }[]): string {
-  const lines = stores.flatMap(({ bench, builds }) =>
+  const rows = stores.flatMap(({ bench, builds }) =>
     builds.map((build) => {
       const one = explainBuild(bench, build);
-      const cells: (string | number | null)[] = [
+      return [
         bench.store,
-        quoted(one.name),
+        one.name,
         one.cost,
         one.usableBytes,
         (one.cost / (one.usableBytes / 1e12)).toFixed(2),
@@ -52,8 +47,7 @@ export function buildsCsv(stores: readonly { bench: SearchBench; builds: readonl
         one.rebuildSeconds,
         one.constraint,
       ];
-      return cells.map((cell) => cell ?? '').join(',');
     }),
   );
-  return `${[COLUMNS.join(','), ...lines].join('\n')}\n`;
+  return csvText(COLUMNS, rows);
 }
