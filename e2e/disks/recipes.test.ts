@@ -172,7 +172,7 @@ describe('a run', () => {
     await chooseRecipe('Short passes', { Passes: '3' });
     await press(page, 'Settings');
     await activate(page, '//*[@role="dialog"]//*[contains(., "Limpet 1T")]/button[text()="Faults"]');
-    await activate(page, '//label[contains(., "Unplugged")]/input');
+    await activate(page, '//label[contains(., "Unplugged")]//input');
     await waitForText(page, '1 fault on');
     await page.keyboard.press('Escape');
     await page.waitForFunction(() => !document.querySelector('[role="dialog"]'));

@@ -1,6 +1,6 @@
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
-import { csvNumber, csvRows, type CsvRow } from '#core/1-ground/units/csv.ts';
+import { csvNumber, csvRows, type CsvRow } from '#core/1-ground/csv.ts';
 import { median } from '#core/1-ground/numbers/statistics.ts';
 
 /** Rows beyond this are refused: a day at a hundred samples a second. */

@@ -1,7 +1,7 @@
 import { number, object, string, type InferType } from 'yup';
 import type { Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { SMALLEST_REQUEST_BYTES } from '#core/3-jobs/demand/loads/load-item.ts';
-import { csvNumber, csvRows, csvText } from '#core/1-ground/units/csv.ts';
+import { csvNumber, csvRows, csvText } from '#core/1-ground/csv.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { numberColumn } from '#core/1-ground/schema/columns.ts';
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';

@@ -1,4 +1,4 @@
-import { csvText } from '#core/1-ground/units/csv.ts';
+import { csvText } from '#core/1-ground/csv.ts';
 import type { Build } from '#core/5-answers/sizing/builds.ts';
 import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
 import { explainBuild } from '#core/5-answers/sizing/explain.ts';
