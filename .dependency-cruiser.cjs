@@ -50,7 +50,8 @@ module.exports = {
     {
       name: 'core-is-pure',
       severity: 'error',
-      comment: 'core uses neither Node nor a library but those for schemas and tables, and one file the container reader',
+      comment:
+        'core uses neither Node nor a library but those for schemas and tables, and one file the container reader',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: { dependencyTypes: ['core', 'npm'], pathNot: 'node_modules/(yup|mediabunny|papaparse|@types/papaparse)/' },
     },
