@@ -1,5 +1,5 @@
 import { parseCalendar } from '#core/5-answers/sizing/calendar.ts';
-import { parseMaterial, withPhases } from '#core/5-answers/sizing/material.ts';
+import { parseMaterial, withCalendar } from '#core/5-answers/sizing/material.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
 import { USUAL_POLICY, type SizingPlan } from '#core/5-answers/sizing/project.ts';
 
@@ -23,7 +23,7 @@ export const DEMO_PLAN: SizingPlan = {
   units: 'decimal',
   phases: PHASES,
   choice: [],
-  materials: withPhases(MATERIALS.map(parseMaterial), PHASES),
+  materials: withCalendar(MATERIALS.map(parseMaterial), PHASES),
   enclosures: [
     'shelf at the wall: 1 slot, 0',
     'desk box: 4 slots, 240',

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { Problem } from '#core/1-ground/problem.ts';
 import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
-import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 import { createApp } from '#server/app.ts';

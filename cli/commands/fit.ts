@@ -7,7 +7,7 @@ import { parseWorkload } from '#core/3-jobs/demand/workload.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { parseProfile, profileRunOf, supplyOf } from '#core/4-runs/supply/profile.ts';
-import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
 import {
   parseBuffer,
   parseBytes,
@@ -91,8 +91,7 @@ const printed = (verdict: Verdict, sentence: string) => ({
 });
 
 const policyOf = ({ headroom }: FitFlags) => ({ headroomShare: parseShare(headroom, 'headroom') });
-const roomOf = ({ free }: FitFlags): number | null =>
-  free === undefined ? null : usableBytes(parseBytes(free, 'free'));
+const roomOf = ({ free }: FitFlags): number | null => (free === undefined ? null : roomBytes(parseBytes(free, 'free')));
 
 async function fitTrace(flags: FitFlags): Promise<void> {
   for (const name of ['trace', 'direction', 'demand', 'duration'] as const) {

@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { print, printJson, tableLines } from '#cli/output.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { dataRate, layoutById, searchLayouts, type Format } from '#core/2-trade/media/data-rate.ts';
-import { LAYOUTS } from '#core/2-trade/media/layouts.ts';
+import { LAYOUTS } from '#core/2-trade/media/pixel-layouts.ts';
 import { parseRaster } from '#core/2-trade/media/rasters.ts';
 import { bytesText, formatBitRate, figureText, rateText } from '#core/1-ground/units/format.ts';
 import { parseFrameRate } from '#core/1-ground/units/frame-rate.ts';

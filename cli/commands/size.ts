@@ -34,13 +34,13 @@ export function addSizeCommand(program: Command): void {
 }
 
 /** The builds that each constraint rules out first, and the one among them that tempts most. */
-function failingOf({ bench, result }: StoreResult) {
+function failingOf({ basis, result }: StoreResult) {
   return CONSTRAINTS.filter((one) => result.ruledOut[one] > 0).map((constraint) => {
     const tempting = result.tempting[constraint];
     return {
       constraint,
       builds: result.ruledOut[constraint],
-      tempting: tempting ? explainBuild(bench, tempting) : null,
+      tempting: tempting ? explainBuild(basis, tempting) : null,
     };
   });
 }
@@ -53,7 +53,7 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
     builds: builds.map((build, index) => ({
       store: stores[index]!.store,
       ...named(build),
-      shopping: shoppingList(stores[index]!.bench.sizing, build),
+      shopping: shoppingList(stores[index]!.basis.sizing, build),
     })),
   });
   return {
@@ -63,9 +63,9 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
       store: one.store,
       builds: one.result.builds,
       feasible: one.result.feasible,
-      peakBytes: one.bench.timeline.peakBytes,
-      peakDay: one.bench.timeline.peakDay,
-      cheapest: one.result.cheapest && explainBuild(one.bench, one.result.cheapest),
+      peakBytes: one.basis.timeline.peakBytes,
+      peakDay: one.basis.timeline.peakDay,
+      cheapest: one.result.cheapest && explainBuild(one.basis, one.result.cheapest),
       front: one.result.front.map(named),
       ruledOut: failingOf(one),
     })),
@@ -85,7 +85,7 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
   if (front[0]) {
     const { builds, cost } = front[0];
     if (several) print(`Cheapest together: ${formatNumber(cost, 'full')} ${sizing.currency}`.trim());
-    const explained = stores.map(({ bench }, index) => explainBuild(bench, builds[index]!));
+    const explained = stores.map(({ basis }, index) => explainBuild(basis, builds[index]!));
     stores.forEach((store, index) => printStore(sizing, store, builds[index]!, explained[index]!, several));
     const chosen = stores.map(({ store }, index) => ({ store, build: explained[index]! }));
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
@@ -101,14 +101,14 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
 
 function printStore(
   sizing: Sizing,
-  { store, bench, result }: StoreResult,
+  { store, basis, result }: StoreResult,
   build: JudgedBuild,
   explained: ExplainedBuild,
   several: boolean,
 ): void {
   print(`${several ? STORE_WORDS[store] : 'Cheapest'}: ${explained.name}`);
   explained.sentences.forEach(print);
-  const bought = shoppingList(bench.sizing, build).map(({ what, count, there, price, sum }) => [
+  const bought = shoppingList(basis.sizing, build).map(({ what, count, there, price, sum }) => [
     there > 0 ? `${what} (${there} there)` : what,
     `${count} × ${formatNumber(price, 'full')}`,
     formatNumber(sum, 'full'),

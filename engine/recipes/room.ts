@@ -1,5 +1,5 @@
 import { Problem } from '#core/1-ground/problem.ts';
-import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
@@ -23,7 +23,7 @@ export function roomOf({ label, spaceKey, freeBytes }: VolumeInfo, promised: Pro
   return {
     label,
     space: spaceKey,
-    bytes: usableBytes(Math.max(0, freeBytes - promisedBytes)),
+    bytes: roomBytes(Math.max(0, freeBytes - promisedBytes)),
     promisedBytes: Math.max(0, promisedBytes),
   };
 }

@@ -5,7 +5,7 @@ import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
-import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
 import type { Volume } from '#engine/volumes/volume.ts';
 

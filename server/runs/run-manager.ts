@@ -9,7 +9,7 @@ import { carryOutRun, checkRun, deviceKeysOf, openRunDocument, type RunRequest }
 import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';
 import type { PromisedRoom } from '#engine/recipes/room.ts';
 import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
-import { startRecorder } from '#server/runs/recorder.ts';
+import { keepRun } from '#server/runs/run-keeper.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
 import { refusalText, type Database } from '#server/store/store.ts';
@@ -113,7 +113,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
   async function carryOut(job: Job): Promise<void> {
     const { run, request, abort } = job;
     try {
-      const recorder = startRecorder(db, run, (error) => {
+      const keeper = keepRun(db, run, (error) => {
         if (error !== null && job.unkept === null) onFault(error);
         job.unkept = error === null ? null : unkeptText(error);
         tell({ type: 'active', active: active() });
@@ -125,7 +125,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
           // The end is told once the run is kept: who hears of it may ask for it.
           if (event.type === 'ended') ended = event;
           else tell({ type: 'event', runId: run.id, event });
-          recorder.record(event);
+          keeper.record(event);
         },
         (progress) => {
           job.progress = progress;
@@ -136,7 +136,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       );
       // The device is free for the next while what could not be kept yet is tried again.
       startNext();
-      if (!(await recorder.finish(closing.signal))) return;
+      if (!(await keeper.finish(closing.signal))) return;
       if (ended) tell({ type: 'event', runId: run.id, event: ended });
     } finally {
       jobs.splice(jobs.indexOf(job), 1);

@@ -56,11 +56,11 @@ const EXPLAINED_ON_THE_WAY = 6;
 let drives: Sizing['drives'] = [];
 let found: ProjectResult | null = null;
 
-const shown = ({ bench }: StoreResult, build: Build): ShownBuild => ({
+const shown = ({ basis }: StoreResult, build: Build): ShownBuild => ({
   code: buildCode(build),
   build,
-  explained: explainBuild(bench, build),
-  shopping: shoppingList(bench.sizing, build),
+  explained: explainBuild(basis, build),
+  shopping: shoppingList(basis.sizing, build),
 });
 
 /** A spread over a list, its ends with it. */
@@ -113,7 +113,7 @@ const functions = {
 
   explain: inWords('The builds could not be explained', (id: StoreId, codes: readonly string[]): ShownBuild[] => {
     const store = found?.stores.find((one) => one.store === id);
-    return store ? codes.map((code) => shown(store, parseBuildCode(code, store.bench.sizing))) : [];
+    return store ? codes.map((code) => shown(store, parseBuildCode(code, store.basis.sizing))) : [];
   }),
 
   csv: inWords('The table could not be made', (): string => (found ? efficientBuildsCsv(found.stores) : '')),

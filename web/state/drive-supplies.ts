@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { supplyOf, type Profile, type Supply } from '#core/4-runs/supply/profile.ts';
-import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { useContextStore } from './context.ts';
 import { useProfiles } from './judged.ts';
 import { useLibrary } from './library.ts';
@@ -20,7 +20,7 @@ export interface DriveSupply {
 /** Free bytes of a drive less the reserve; null while it is not attached. */
 export function roomOn(volumes: readonly VolumeEntry[], driveId: string): number | null {
   const volume = volumes.find((one) => one.driveId === driveId);
-  return volume ? usableBytes(volume.freeBytes) : null;
+  return volume ? roomBytes(volume.freeBytes) : null;
 }
 
 /** What is known of several drives, in their order. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dataRate, searchLayouts, type Format } from '#core/2-trade/media/data-rate.ts';
-import { LAYOUTS } from '#core/2-trade/media/layouts.ts';
+import { LAYOUTS } from '#core/2-trade/media/pixel-layouts.ts';
 import { NAMED_RASTERS, parseRaster } from '#core/2-trade/media/rasters.ts';
 import { FRAME_RATES, parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
 

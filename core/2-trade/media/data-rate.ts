@@ -1,4 +1,4 @@
-import { LAYOUTS, type Layout, type LayoutOptions } from '#core/2-trade/media/layouts.ts';
+import { LAYOUTS, type Layout, type LayoutOptions } from '#core/2-trade/media/pixel-layouts.ts';
 import { checkRaster, type Raster } from '#core/2-trade/media/rasters.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { framesPerSecond, type FrameRate } from '#core/1-ground/units/frame-rate.ts';

@@ -1,6 +1,6 @@
 import { dataRate, type Format } from '#core/2-trade/media/data-rate.ts';
 import { formatTextOf, readFormatText } from '#core/2-trade/media/format-text.ts';
-import type { Layout } from '#core/2-trade/media/layouts.ts';
+import type { Layout } from '#core/2-trade/media/pixel-layouts.ts';
 import type { Raster } from '#core/2-trade/media/rasters.ts';
 import { FRAME_RATES, framesPerSecond, type FrameRate } from '#core/1-ground/units/frame-rate.ts';
 

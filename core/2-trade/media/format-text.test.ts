@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { explainRate } from '#core/2-trade/media/explain.ts';
 import { libraryFormats } from '#core/2-trade/media/format-library.ts';
 import { formatTextOf, parseFormatText, readFormatText } from '#core/2-trade/media/format-text.ts';
-import { LAYOUTS } from '#core/2-trade/media/layouts.ts';
+import { LAYOUTS } from '#core/2-trade/media/pixel-layouts.ts';
 import { NAMED_RASTERS } from '#core/2-trade/media/rasters.ts';
 import { FRAME_RATES, framesPerSecond } from '#core/1-ground/units/frame-rate.ts';
 import { ambiguityOf } from '#core/1-ground/units/quantity.ts';

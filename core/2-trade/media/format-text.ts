@@ -1,6 +1,6 @@
 import type { FieldKind } from '#core/1-ground/fields/field.ts';
 import { dataRate, layoutById, searchLayouts, type Format } from '#core/2-trade/media/data-rate.ts';
-import { LAYOUTS, type Layout } from '#core/2-trade/media/layouts.ts';
+import { LAYOUTS, type Layout } from '#core/2-trade/media/pixel-layouts.ts';
 import { NAMED_RASTERS, parseRaster, rasterText, type Raster } from '#core/2-trade/media/rasters.ts';
 import { badInput, Problem } from '#core/1-ground/problem.ts';
 import {

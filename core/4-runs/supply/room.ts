@@ -4,6 +4,6 @@ export function reserveBytes(freeBytes: number): number {
 }
 
 /** Bytes that a run or a take may use of the free ones. */
-export function usableBytes(freeBytes: number): number {
+export function roomBytes(freeBytes: number): number {
   return Math.max(0, freeBytes - reserveBytes(freeBytes));
 }

@@ -3,7 +3,7 @@ import type { Build } from '#core/5-answers/sizing/builds.ts';
 import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
 import { explainBuild } from '#core/5-answers/sizing/explain.ts';
 import type { StoreResult } from '#core/5-answers/sizing/project-search.ts';
-import type { SearchBench } from '#core/5-answers/sizing/search-bench.ts';
+import type { SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 
 const COLUMNS = [
   'store',
@@ -24,15 +24,15 @@ const COLUMNS = [
 
 /** The efficient builds of every store of a project, as {@link buildsCsv} writes them. */
 export const efficientBuildsCsv = (stores: readonly StoreResult[]): string =>
-  buildsCsv(stores.map(({ bench, result }) => ({ bench, builds: result.front })));
+  buildsCsv(stores.map(({ basis, result }) => ({ basis, builds: result.front })));
 
 /** Builds as a table for a spreadsheet: one a line, in the order given. Rates in bytes per second. */
-export function buildsCsv(stores: readonly { bench: SearchBench; builds: readonly Build[] }[]): string {
-  const rows = stores.flatMap(({ bench, builds }) =>
+export function buildsCsv(stores: readonly { basis: SearchBasis; builds: readonly Build[] }[]): string {
+  const rows = stores.flatMap(({ basis, builds }) =>
     builds.map((build) => {
-      const one = explainBuild(bench, build);
+      const one = explainBuild(basis, build);
       return [
-        bench.store,
+        basis.store,
         one.name,
         one.cost,
         one.usableBytes,

@@ -14,7 +14,7 @@ const day = () => number().integer().min(1).max(MOST_DAYS).required();
 export const daysAWeekSchema = () => number().integer().min(1).max(7).default(7).meta({ addedLater: true });
 
 /** A part of a project, such as shooting or finishing; first and last day, from 1. */
-export const phaseSchema = object({
+export const calendarPartSchema = object({
   name: string().required().max(60),
   fromDay: day(),
   toDay: day(),
@@ -25,12 +25,12 @@ export const phaseSchema = object({
   // A day that is none is told of on its own.
   ({ fromDay, toDay }) => !(toDay < fromDay),
 );
-export type Phase = InferType<typeof phaseSchema>;
+export type CalendarPart = InferType<typeof calendarPartSchema>;
 
 /** First and last of some days in order. */
-export type Days = Pick<Phase, 'fromDay' | 'toDay'>;
+export type Days = Pick<CalendarPart, 'fromDay' | 'toDay'>;
 /** Days in order, of each seven so many. */
-export type WorkDays = Days & Pick<Phase, 'daysAWeek'>;
+export type WorkDays = Days & Pick<CalendarPart, 'daysAWeek'>;
 
 /** Days of work from the first day up to another, that one included. */
 function workDaysTo({ fromDay, toDay, daysAWeek }: WorkDays, day: number): number {
@@ -77,8 +77,8 @@ export const daysText = ({ fromDay, toDay }: Days): string =>
  * Parts of a project, one a line: “Shooting: days 1–30”, or one after the other, “Finishing: 8 weeks, 5 days a week”.
  * @throws Problem `bad-input`
  */
-export function parseCalendar(lines: readonly string[]): Phase[] {
-  const phases: Phase[] = [];
+export function parseCalendar(lines: readonly string[]): CalendarPart[] {
+  const phases: CalendarPart[] = [];
   for (const line of lines) {
     const match = /^([^:,]{1,60}):\s*([^,]+?)(?:\s*,\s*(.+))?$/.exec(line.trim());
     const length = match && LENGTH.exec(match[2]!);
@@ -104,13 +104,13 @@ export function parseCalendar(lines: readonly string[]): Phase[] {
   return phases;
 }
 
-export const phaseLineOf = (phase: Phase): string =>
+export const calendarLineOf = (phase: CalendarPart): string =>
   [`${phase.name}: ${daysText(phase)}`, ...daysAWeekText(phase.daysAWeek)].join(', ');
 
 const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
 
 /** @throws Problem `bad-input` that lists the parts there are */
-export function phaseNamed(phases: readonly Phase[], name: string, where: string): Phase {
+export function calendarPartNamed(phases: readonly CalendarPart[], name: string, where: string): CalendarPart {
   const found = phases.find((one) => sameName(one.name, name));
   if (found) return found;
   const known = phases.length > 0 ? `There is: ${phases.map((one) => one.name).join(', ')}.` : 'The calendar is empty.';
@@ -139,7 +139,7 @@ export const dayText = (day: number, startsOn: string | null): string =>
   startsOn === null ? `day ${day}` : `day ${day} (${dateText(day, startsOn)})`;
 
 /** Parts of a project, one a line. */
-export const CALENDAR = linesOf(parseCalendar, phaseLineOf, /\n/);
+export const CALENDAR = linesOf(parseCalendar, calendarLineOf, /\n/);
 
 /** A day, such as 2027-03-01. */
 export const DATE: FieldKind = { read: parseDate, show: String };

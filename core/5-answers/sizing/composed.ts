@@ -18,7 +18,7 @@ import type { Verdict } from '#core/5-answers/verdict/verdict.ts';
 /** What several drives together do, out of the traces of each, and no more than their link. */
 
 /** Drives that work in step in one direction. */
-export interface Together {
+export interface InStep {
   /** Worth of data in all of them: what one moves is moved as often. */
   dataDrives: number;
   /** Drives that each stretch waits for. */
@@ -26,7 +26,7 @@ export interface Together {
 }
 
 /** What a layout of so many drives does each way. */
-export type TogetherEachWay = Record<Direction, Together>;
+export type InStepEachWay = Record<Direction, InStep>;
 
 /** Drives of one kind in a build. */
 export interface SupplyMembers {
@@ -74,7 +74,7 @@ function slowdown(
  */
 export function composedEvidence(
   members: readonly EvidenceMembers[],
-  together: Together,
+  together: InStep,
   efficiency: number,
   ceilingBytesPerSecond: number,
 ): Evidence {
@@ -88,7 +88,7 @@ export function composedEvidence(
 /** What drives of one kind do without a link, kept: a search asks for it behind one link after the other. */
 const unbound = new WeakMap<Evidence, Map<string, Evidence>>();
 
-function unboundEvidence(members: readonly EvidenceMembers[], together: Together, efficiency: number): Evidence {
+function unboundEvidence(members: readonly EvidenceMembers[], together: InStep, efficiency: number): Evidence {
   if (members.length > 1) return inStep(members, together, efficiency);
   const [{ evidence }] = members as [EvidenceMembers];
   const known = unbound.get(evidence) ?? new Map<string, Evidence>();
@@ -102,11 +102,7 @@ function unboundEvidence(members: readonly EvidenceMembers[], together: Together
 
 const MOST_KEPT = 400;
 
-function inStep(
-  members: readonly EvidenceMembers[],
-  { dataDrives, waitedFor }: Together,
-  efficiency: number,
-): Evidence {
+function inStep(members: readonly EvidenceMembers[], { dataDrives, waitedFor }: InStep, efficiency: number): Evidence {
   const [{ evidence: first }] = members as [EvidenceMembers];
   const all = members.map(({ evidence }) => evidence);
   const isAlone = waitedFor <= 1 && members.length === 1;
@@ -240,7 +236,7 @@ export const ratedDemands = (workload: Workload | null): Demand[] =>
  */
 export function composedSupply(
   members: readonly SupplyMembers[],
-  eachWay: TogetherEachWay,
+  eachWay: InStepEachWay,
   efficiency: number,
   ceilingBytesPerSecond: number,
   directions: readonly Direction[] = DIRECTIONS,

@@ -1,6 +1,6 @@
 import { copiedDay, type CopyTime } from '#core/5-answers/sizing/copy-time.ts';
 import type { SizingPolicy } from '#core/5-answers/sizing/project.ts';
-import type { DayToCopy } from '#core/5-answers/sizing/search-bench.ts';
+import type { DayToCopy } from '#core/5-answers/sizing/search-basis.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import { formatDuration } from '#core/1-ground/units/format.ts';
 

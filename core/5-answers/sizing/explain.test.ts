@@ -3,7 +3,7 @@ import { hopOf } from '#core/2-trade/links/connection.ts';
 import type { Build } from '#core/5-answers/sizing/builds.ts';
 import { constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
 import type { LayoutId } from '#core/5-answers/sizing/layouts.ts';
-import { searchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { DISC, FLASH, materialOf, shoot, sizingOf, TB } from '#core/testing/sizing-of.ts';
 
 const MB = 1e6;
@@ -20,7 +20,7 @@ const buildOf = (layout: LayoutId, count: number, more: Partial<Build> = {}): Bu
   ...more,
 });
 const explained = (layout: LayoutId, count: number, more: Partial<Build> = {}, sizing = SIZING): ExplainedBuild =>
-  explainBuild(searchBench(sizing), buildOf(layout, count, more));
+  explainBuild(searchBasis(sizing), buildOf(layout, count, more));
 const words = ({ sentences }: ExplainedBuild): string => sentences.join(' ').replaceAll(/\s/g, ' ');
 
 describe('what is said of a build', () => {
@@ -152,8 +152,8 @@ describe('what is said of a build', () => {
 
   it('fills separate drives one after the other: as quick as one, as loud as one', () => {
     const elsewhere = [{ store: 'away' as const, keepDays: null }];
-    const bench = searchBench({ ...SIZING, materials: [materialOf({ elsewhere })] }, 'away');
-    const separate = explainBuild(bench, buildOf('separate', 3));
+    const basis = searchBasis({ ...SIZING, materials: [materialOf({ elsewhere })] }, 'away');
+    const separate = explainBuild(basis, buildOf('separate', 3));
     expect(separate.writeBytesPerSecond! / MB).toBeCloseTo(124, 6);
     expect(separate.decibels).toBe(30);
     expect(words(separate)).toContain('30 dB(A) under load.');

@@ -7,7 +7,7 @@ import { copiedWords, readsTogether, type ReadForCopies } from '#core/5-answers/
 import { attached, layoutById, rebuildSeconds, unreadableChance, type Layout } from '#core/5-answers/sizing/layouts.ts';
 import { fullOnDay } from '#core/5-answers/sizing/material.ts';
 import type { Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
-import { leastOf, type SearchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { leastOf, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/5-answers/sizing/search.ts';
 import { furthestReaching, soundOf } from '#core/4-runs/supply/evidence.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
@@ -94,7 +94,7 @@ const UNPROVEN_WORDS: Partial<Record<Constraint, string>> = {
 /** What rules a build out, in words; on a store of copies nothing is recorded. */
 export function constraintWords(
   constraint: Constraint,
-  { store }: Pick<SearchBench, 'store'>,
+  { store }: Pick<SearchBasis, 'store'>,
   { needsProof }: Pick<SizingPolicy, 'needsProof'>,
 ): string {
   if (constraint === 'writing' && store !== 'working')
@@ -122,19 +122,19 @@ function slowestMedianOf(supplies: readonly Supply[]): number | null {
 }
 
 /** What a build is and does, in figures and sentences. */
-export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
-  const { sizing, timeline } = bench;
+export function explainBuild(basis: SearchBasis, build: Build): ExplainedBuild {
+  const { sizing, timeline } = basis;
   const { policy } = sizing;
   const layout = layoutById(build.layout);
   const drives = stackSize(build);
-  const { judged, constraint } = judgeBuild(bench, build);
+  const { judged, constraint } = judgeBuild(basis, build);
   const hop = bindingHop({ hops: sizing.connections[build.connection]!.hops });
   const ceiling = hop?.ceilingBytesPerSecond ?? Infinity;
-  const whole = bench.composed(build);
+  const whole = basis.composed(build);
   const degradedShare = layout.degradedShare(drives);
-  const degraded = degradedShare > 0 ? floorOf(bench.composed(build, degradedShare), 'write') : null;
+  const degraded = degradedShare > 0 ? floorOf(basis.composed(build, degradedShare), 'write') : null;
   const [writing, reading] = [floorOf(whole, 'write'), floorOf(whole, 'read')];
-  const held = bench.verdicts(build).map(({ demand, verdict }) => ({
+  const held = basis.verdicts(build).map(({ demand, verdict }) => ({
     name: demand.name,
     verdict: verdict.verdict,
     sentence: verdictSentence(demand, verdict),
@@ -143,7 +143,7 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
   const toRead = layout.readToRebuild(drives);
   const driveBytes = leastOf(sizing, build, ({ capacityBytes }) => capacityBytes)!;
   const dataDrives = attached(layout, layout.data(drives));
-  const perDrive = slowestMedianOf(bench.members(build).map(({ supply }) => supply));
+  const perDrive = slowestMedianOf(basis.members(build).map(({ supply }) => supply));
   const explained: Omit<ExplainedBuild, 'sentences'> = {
     name: buildName(sizing, build),
     drivesText: drivesText(sizing, build),
@@ -159,27 +159,27 @@ export function explainBuild(bench: SearchBench, build: Build): ExplainedBuild {
     manyStreamsBytesPerSecond:
       reading === null ? null : Math.min(ceiling, (reading / dataDrives) * layout.readsMany(drives)),
     smallWriteCost: layout.smallWriteCost(drives),
-    bindingHop: bindingLabel(bench, build, whole, hop),
+    bindingHop: bindingLabel(basis, build, whole, hop),
     fullOnDay: fullOnDay(timeline, judged.usableBytes),
-    enduranceYears: yearsOf(bench, build, layout),
+    enduranceYears: yearsOf(basis, build, layout),
     rebuildSeconds:
       layout.survives(drives) === 0 || perDrive === null
         ? null
         : rebuildSeconds(driveBytes, perDrive, policy.rebuildShare, ceiling),
     unreadableChance: toRead === null ? null : unreadableChance(toRead * driveBytes, policy.errorsPerBit),
     decibels: loudnessOf(sizing, build, layout, build.spares),
-    copies: bench.copies(build),
-    readsForCopies: bench.copiedFrom.map((day) => ({
+    copies: basis.copies(build),
+    readsForCopies: basis.copiedFrom.map((day) => ({
       ...day,
       seconds: timeToMove(whole, 'read', day.bytes)?.seconds ?? null,
     })),
     verdicts: held,
   };
-  return { ...explained, sentences: sentencesOf(bench, explained, layout) };
+  return { ...explained, sentences: sentencesOf(basis, explained, layout) };
 }
 
 /** The hop at whose ceiling the drives write; the slots count as one. */
-function bindingLabel({ sizing }: SearchBench, build: Build, whole: Supply, hop: Hop | null): string | null {
+function bindingLabel({ sizing }: SearchBasis, build: Build, whole: Supply, hop: Hop | null): string | null {
   const writing = floorOf(whole, 'write');
   if (writing === null) return null;
   if (hop && writing >= hop.ceilingBytesPerSecond) return hop.label;
@@ -191,11 +191,11 @@ function bindingLabel({ sizing }: SearchBench, build: Build, whole: Supply, hop:
 }
 
 function sentencesOf(
-  bench: SearchBench,
+  basis: SearchBasis,
   build: Omit<ExplainedBuild, 'sentences'>,
   { id, isTogether }: Layout,
 ): string[] {
-  const { sizing, timeline } = bench;
+  const { sizing, timeline } = basis;
   const { currency, units, startsOn, policy } = sizing;
   const sentences: string[] = [];
   const money = (amount: number) => `${formatNumber(amount, 'full')} ${currency}`.trim();
@@ -222,7 +222,7 @@ function sentencesOf(
     sentences.push(
       `The fullest day’s ${amount(build.copies.bytes)} are ${copiedWords(policy)} in ${formatDuration(copiedDay(build.copies, null).seconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
     );
-  } else if (bench.store !== 'working') {
+  } else if (basis.store !== 'working') {
     sentences.push(
       'How long a day’s copies take is not known: for one way or the other its drives have neither a run nor a rate on their card.',
     );
@@ -251,6 +251,6 @@ function sentencesOf(
   }
   if (build.decibels !== null)
     sentences.push(`${formatNumber(build.decibels)} dB(A) under load${isTogether ? ', all drives together' : ''}.`);
-  if (build.constraint !== null) sentences.push(`Ruled out: it ${constraintWords(build.constraint, bench, policy)}.`);
+  if (build.constraint !== null) sentences.push(`Ruled out: it ${constraintWords(build.constraint, basis, policy)}.`);
   return sentences;
 }

@@ -1,11 +1,11 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { demandsOf, writtenBytes, type Item } from '#core/3-jobs/demand/items.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
-import type { Phase } from '#core/5-answers/sizing/calendar.ts';
+import type { CalendarPart } from '#core/5-answers/sizing/calendar.ts';
 import { bytesTyped, rateTyped, secondsTyped } from '#core/1-ground/units/typable.ts';
 
 /** What of a workload has to be stored, in lines of material to be gone over; empty where nothing has. */
-export function materialLinesOf(workload: Workload, phases: readonly Phase[], days: number): string[] {
+export function materialLinesOf(workload: Workload, phases: readonly CalendarPart[], days: number): string[] {
   const when = phases[0] ? `during ${phases[0].name}` : `days 1–${days}`;
   return workload.items.flatMap((item) => {
     const amount = amountOf(item);

@@ -5,8 +5,8 @@ import {
   dayText,
   parseCalendar,
   parseDate,
-  phaseLineOf,
-  phaseNamed,
+  calendarLineOf,
+  calendarPartNamed,
   workDaysBetween,
 } from '#core/5-answers/sizing/calendar.ts';
 import {
@@ -16,7 +16,7 @@ import {
   materialsOn,
   parseMaterial,
   storedBytes,
-  withPhases,
+  withCalendar,
 } from '#core/5-answers/sizing/material.ts';
 import { parseSizing } from '#core/5-answers/sizing/project.ts';
 import { materialOf, sizingOf, TB } from '#core/testing/sizing-of.ts';
@@ -78,7 +78,7 @@ describe('the calendar of a project', () => {
       { name: 'Finishing', fromDay: 31, toDay: 86, daysAWeek: 7 },
       { name: 'Mix', fromDay: 40, toDay: 50, daysAWeek: 7 },
     ]);
-    expect(parseCalendar(phases.map(phaseLineOf))).toEqual(phases);
+    expect(parseCalendar(phases.map(calendarLineOf))).toEqual(phases);
   });
 
   it('has days off in each week', () => {
@@ -87,7 +87,7 @@ describe('the calendar of a project', () => {
       { name: 'Shooting', fromDay: 1, toDay: 42, daysAWeek: 5 },
       { name: 'Mix', fromDay: 40, toDay: 50, daysAWeek: 1 },
     ]);
-    expect(phases.map(phaseLineOf)).toEqual(['Shooting: days 1–42, 5 days a week', 'Mix: days 40–50, 1 day a week']);
+    expect(phases.map(calendarLineOf)).toEqual(['Shooting: days 1–42, 5 days a week', 'Mix: days 40–50, 1 day a week']);
     // Thirty days of work; the last weekend is off.
     expect(workDaysBetween(phases[0]!, 1, 42)).toBe(30);
     expect(workDaysBetween(phases[0]!, 5, 8)).toBe(2);
@@ -118,7 +118,7 @@ describe('the calendar of a project', () => {
     expect(() => parseCalendar(['Prep: 10 days', 'Archive: 3641 days'])).toThrow(/“Archive” goes beyond/);
     expect(() => parseCalendar(['x: Archive: 3 days'])).toThrow(/^calendar: /);
     const [shooting] = parseCalendar(['Shooting: 3 days']);
-    expect(phaseNamed([shooting!], ' SHOOTING', 'material')).toBe(shooting);
+    expect(calendarPartNamed([shooting!], ' SHOOTING', 'material')).toBe(shooting);
   });
 
   it('from a document is refused where a part ends before it begins', () => {
@@ -203,14 +203,14 @@ describe('material over days', () => {
   it('that comes during a part of the project comes on its days', () => {
     const phases = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks']);
     const material = parseMaterial('Masters: 320 GB a day, during finishing');
-    expect(withPhases([material], phases)).toEqual([{ ...material, fromDay: 31, toDay: 86 }]);
+    expect(withCalendar([material], phases)).toEqual([{ ...material, fromDay: 31, toDay: 86 }]);
     const weekly = parseCalendar(['Finishing: 8 weeks, 6 days a week']);
-    const [dated] = withPhases([material], weekly);
+    const [dated] = withCalendar([material], weekly);
     expect(dated).toMatchObject({ fromDay: 1, toDay: 56, daysAWeek: 6 });
     expect(fillTimeline([dated!], 60, 0).writtenBytesPerDay).toBeCloseTo((48 * 320e9) / 60, -3);
     expect(storedBytes(dated!, 60)).toBe(48 * 320e9);
-    expect(() => withPhases([material], [])).toThrow(/“finishing” is no part of the project. The calendar is empty/);
-    expect(() => withPhases([material], phases.slice(0, 1))).toThrow(/There is: Shooting/);
+    expect(() => withCalendar([material], [])).toThrow(/“finishing” is no part of the project. The calendar is empty/);
+    expect(() => withCalendar([material], phases.slice(0, 1))).toThrow(/There is: Shooting/);
   });
 
   it.each([

@@ -9,9 +9,9 @@ import {
   daysText,
   parseDays,
   parseDaysAWeek,
-  phaseNamed,
+  calendarPartNamed,
   workDaysBetween,
-  type Phase,
+  type CalendarPart,
 } from '#core/5-answers/sizing/calendar.ts';
 import {
   COPY_STORES,
@@ -76,7 +76,7 @@ const EXAMPLE = 'Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, 
 /**
  * “Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days”; what comes once is of one day:
  * “Plates: 800 GB, day 12”; with days off: “days 1–40, 5 days a week”. Amounts may be reckoned, see {@link parseAmount};
- * a part of the calendar may be named: “during Shooting”, whose days are found by {@link withPhases}.
+ * a part of the calendar may be named: “during Shooting”, whose days are found by {@link withCalendar}.
  * @throws Problem `bad-input`
  */
 export function parseMaterial(line: string): Material {
@@ -146,10 +146,10 @@ function readPart(material: Material, part: string): boolean {
 }
 
 /** Materials with the days of the parts they come in. @throws Problem `bad-input` for a part that is not there */
-export function withPhases(materials: readonly Material[], phases: readonly Phase[]): Material[] {
+export function withCalendar(materials: readonly Material[], phases: readonly CalendarPart[]): Material[] {
   return materials.map((material) => {
     if (material.during === null) return material;
-    const { fromDay, toDay, daysAWeek } = phaseNamed(phases, material.during, 'material');
+    const { fromDay, toDay, daysAWeek } = calendarPartNamed(phases, material.during, 'material');
     return { ...material, fromDay, toDay, daysAWeek };
   });
 }

@@ -5,7 +5,7 @@ import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
 import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
 import { efficientSets, searchProject, storesOf, type BuildSet } from '#core/5-answers/sizing/project-search.ts';
 import type { Sizing, SizingDrive } from '#core/5-answers/sizing/project.ts';
-import { searchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { efficientFront, searchBuilds, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
 import { planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 import { materialOf, shoot, sizingOf, TB } from '#core/testing/sizing-of.ts';
@@ -34,7 +34,7 @@ describe('the storage of a whole project', () => {
   it('of one store is its builds', () => {
     const sizing = sizingOf({ workload: shoot('1') });
     const { front } = searchProject(sizing)!;
-    expect(front.map(value)).toEqual(searchBuilds(searchBench(sizing))!.front.map(value));
+    expect(front.map(value)).toEqual(searchBuilds(searchBasis(sizing))!.front.map(value));
   });
 
   it('puts builds together to the sets that putting all together finds', () => {
@@ -82,12 +82,12 @@ describe('the storage of a whole project', () => {
   it('sizes copies by what is kept there and by the hours there are for a day', () => {
     const { stores } = searchProject(threeStores())!;
     const [working, second, away] = stores;
-    expect(second!.bench.timeline.peakBytes).toBeCloseTo(working!.bench.timeline.peakBytes, 0);
+    expect(second!.basis.timeline.peakBytes).toBeCloseTo(working!.basis.timeline.peakBytes, 0);
     // Six days of it lie there at once: five it is kept, and the one it came.
-    expect(away!.bench.timeline.peakBytes).toBeCloseTo(6 * 0.9 * 1.1 * TB, 0);
+    expect(away!.basis.timeline.peakBytes).toBeCloseTo(6 * 0.9 * 1.1 * TB, 0);
     expect(away!.result.cheapest!.cost).toBeLessThan(second!.result.cheapest!.cost);
     const build = second!.result.cheapest!;
-    const explained = explainBuild(second!.bench, build);
+    const explained = explainBuild(second!.basis, build);
     // At the rates it goes on at; the traces of these drives are straight.
     const written = (0.9 * 1.1 * TB) / explained.writeBytesPerSecond!;
     const readBack = (0.9 * 1.1 * TB) / explained.readBytesPerSecond!;
@@ -96,12 +96,12 @@ describe('the storage of a whole project', () => {
       /fullest day’s 990\sGB are copied and read back in .* of the 8 h there/,
     );
     const unread = searchProject(threeStores({ policy: { copyVerified: false } }))!.stores[1]!;
-    const quicker = explainBuild(unread.bench, build);
+    const quicker = explainBuild(unread.basis, build);
     expect(copied(quicker) / written).toBeCloseTo(1, 4);
     expect(quicker.sentences.join(' ')).toMatch(/990\sGB are copied in /);
     const hurried = searchProject(threeStores({ policy: { copySeconds: 3600 } }))!.stores[1]!;
     expect(hurried.result.ruledOut.writing).toBeGreaterThan(0);
-    const tempting = explainBuild(hurried.bench, hurried.result.tempting.writing!);
+    const tempting = explainBuild(hurried.basis, hurried.result.tempting.writing!);
     expect(tempting.sentences.at(-1)).toBe('Ruled out: it does not copy a day in its time.');
   });
 
@@ -132,7 +132,7 @@ describe('the storage of a whole project', () => {
   it('tells of working storage what reading a day for the copies takes, once for stores that get as much', () => {
     const [working] = searchProject(threeStores())!.stores;
     const [build] = working!.result.front;
-    const { readsForCopies, readBytesPerSecond, sentences } = explainBuild(working!.bench, build!);
+    const { readsForCopies, readBytesPerSecond, sentences } = explainBuild(working!.basis, build!);
     expect(readsForCopies.map(({ store, bytes }) => [store, Math.round(bytes / 1e9)])).toEqual([
       ['second', 990],
       ['away', 990],
@@ -141,14 +141,14 @@ describe('the storage of a whole project', () => {
     const told = sentences.filter((one) => one.includes('are read here'));
     expect(told).toHaveLength(1);
     expect(told[0]).toMatch(/990\sGB for second copy and away are read here in /);
-    expect(explainBuild(searchBench(sizingOf()), build!).readsForCopies).toEqual([]);
+    expect(explainBuild(searchBasis(sizingOf()), build!).readsForCopies).toEqual([]);
   });
 
   it('takes drives that are there for the store they are there for', () => {
     const [disc, flash] = sizingOf().drives as [SizingDrive, SizingDrive];
     const shelf = { ...disc, there: 1, thereFor: [{ store: 'away' as const, count: 2 }] };
     const { stores } = searchProject(threeStores({ drives: [shelf, flash] }))!;
-    const free = stores.map(({ store, bench }) => [store, bench.sizing.drives[0]!.there]);
+    const free = stores.map(({ store, basis }) => [store, basis.sizing.drives[0]!.there]);
     expect(free).toEqual([
       ['working', 1],
       ['second', 0],
@@ -163,7 +163,7 @@ describe('the storage of a whole project', () => {
     const unread = sizingOf().drives.map((drive) => ({ ...drive, readBytesPerSecond: null }));
     const [, second] = searchProject(threeStores({ drives: unread, workload: null }))!.stores;
     expect(second!.result.cheapest).toBeNull();
-    const tempting = explainBuild(second!.bench, second!.result.tempting.writing!);
+    const tempting = explainBuild(second!.basis, second!.result.tempting.writing!);
     expect(tempting.sentences.join(' ')).toContain('How long a day’s copies take is not known');
     const trusting = threeStores({ drives: unread, workload: null, policy: { copyVerified: false } });
     expect(searchProject(trusting)!.stores[1]!.result.cheapest).not.toBeNull();
@@ -173,7 +173,7 @@ describe('the storage of a whole project', () => {
     const second = searchProject(threeStores({ policy: { copyVerified: false } }))!.stores[1]!;
     const separate = second.result.front.find(({ layout }) => layout === 'separate')!;
     expect(separate.count).toBeGreaterThan(1);
-    const { writeBytesPerSecond, sentences } = explainBuild(second.bench, separate);
+    const { writeBytesPerSecond, sentences } = explainBuild(second.basis, separate);
     expect(writeBytesPerSecond).toBeLessThanOrEqual(900e6);
     expect(sentences.join(' ')).toContain('the rest is not');
     const working = searchProject(threeStores())!.stores[0]!;

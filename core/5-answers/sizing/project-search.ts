@@ -1,5 +1,5 @@
 import { efficientFront, searchBuilds, type JudgedBuild, type SizingResult } from '#core/5-answers/sizing/search.ts';
-import { searchBench, type SearchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { searchBasis, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { materialsOn } from '#core/5-answers/sizing/material.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import { STORES, type StoreId } from '#core/5-answers/sizing/stores.ts';
@@ -14,7 +14,7 @@ export interface BuildSet {
 
 export interface StoreResult {
   store: StoreId;
-  bench: SearchBench;
+  basis: SearchBasis;
   result: SizingResult;
 }
 
@@ -53,34 +53,34 @@ export type OnProjectProgress = (share: number, soFar: () => ProjectResult) => b
  */
 export function searchProject(project: Sizing, onProgress: OnProjectProgress = () => true): ProjectResult | null {
   const { budget } = project.policy;
-  const benches = storesOf(project).map((store) => searchBench(project, store));
-  if (budget === null || benches.length === 1) return searchStores(benches, budget, onProgress);
-  const unbound = benches.map((bench): SearchBench => ({ ...bench, budget: null }));
+  const bases = storesOf(project).map((store) => searchBasis(project, store));
+  if (budget === null || bases.length === 1) return searchStores(bases, budget, onProgress);
+  const unbound = bases.map((basis): SearchBasis => ({ ...basis, budget: null }));
   const first = searchStores(unbound, null, (share, soFar) => onProgress(share / 2, soFar));
   if (first === null) return null;
   const cheapest = first.stores.map(({ result }) => result.cheapest?.cost ?? 0);
   const all = cheapest.reduce((sum, cost) => sum + cost, 0);
-  const bound = benches.map((bench, store): SearchBench => {
+  const bound = bases.map((basis, store): SearchBasis => {
     const left = budget - (all - cheapest[store]!);
-    return { ...bench, budget: Math.max(0, left) };
+    return { ...basis, budget: Math.max(0, left) };
   });
   return searchStores(bound, budget, (share, soFar) => onProgress((1 + share) / 2, soFar));
 }
 
 function searchStores(
-  benches: readonly SearchBench[],
+  bases: readonly SearchBasis[],
   budget: number | null,
   onProgress: OnProjectProgress,
 ): ProjectResult | null {
   const done: StoreResult[] = [];
   const together = (stores: StoreResult[]): ProjectResult => {
-    const fronts = benches.map(({ store }) => stores.find((one) => one.store === store)?.result.front ?? []);
+    const fronts = bases.map(({ store }) => stores.find((one) => one.store === store)?.result.front ?? []);
     return { stores, front: efficientSets(fronts, budget) };
   };
-  for (const [index, bench] of benches.entries()) {
-    const found = (result: SizingResult): StoreResult => ({ store: bench.store, bench, result });
-    const result = searchBuilds(bench, (share, soFar) =>
-      onProgress((index + share) / benches.length, () => together([...done, found(soFar())])),
+  for (const [index, basis] of bases.entries()) {
+    const found = (result: SizingResult): StoreResult => ({ store: basis.store, basis, result });
+    const result = searchBuilds(basis, (share, soFar) =>
+      onProgress((index + share) / bases.length, () => together([...done, found(soFar())])),
     );
     if (result === null) return null;
     done.push(found(result));

@@ -1,7 +1,7 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { workloadSchema } from '#core/3-jobs/demand/workload.ts';
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
-import { MOST_DAYS, phaseSchema } from '#core/5-answers/sizing/calendar.ts';
+import { MOST_DAYS, calendarPartSchema } from '#core/5-answers/sizing/calendar.ts';
 import { driveChoiceSchema, drivesThereSchemas } from '#core/5-answers/sizing/drive-choice.ts';
 import { LAYOUT_IDS } from '#core/5-answers/sizing/layouts.ts';
 import { materialSchema } from '#core/5-answers/sizing/material.ts';
@@ -113,7 +113,7 @@ export const sizingPlanSchema = object({
     .default('decimal' as const)
     .meta({ addedLater: true }),
   /** Parts of the project, such as shooting and finishing. */
-  phases: array(phaseSchema.required()).max(40).default([]).meta({ addedLater: true }),
+  phases: array(calendarPartSchema.required()).max(40).default([]).meta({ addedLater: true }),
   /** Which of the drives with a card it may be built of; all of them where none is named. */
   choice: array(driveChoiceSchema.required()).max(40).default([]).meta({ addedLater: true }),
   materials: array(materialSchema.required()).min(1, 'materials: there is nothing to store').max(100).required(),

@@ -7,7 +7,7 @@ import { buildName, explainBuild } from '#core/5-answers/sizing/explain.ts';
 import { layoutById, takes } from '#core/5-answers/sizing/layouts.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
 import { parseSizing, type Sizing } from '#core/5-answers/sizing/project.ts';
-import { searchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { efficientFront, judgeBuild, searchBuilds, type SizingResult } from '#core/5-answers/sizing/search.ts';
 import { shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import { STORES, type StoreId } from '#core/5-answers/sizing/stores.ts';
@@ -23,7 +23,7 @@ import {
 } from '#core/testing/sizing-of.ts';
 
 const MB = 1e6;
-const found = (sizing: Sizing, store: StoreId = 'working'): SizingResult => searchBuilds(searchBench(sizing, store))!;
+const found = (sizing: Sizing, store: StoreId = 'working'): SizingResult => searchBuilds(searchBasis(sizing, store))!;
 
 describe('several drives together', () => {
   it('hold what one of them holds, as many times, and no more than their link', () => {
@@ -44,8 +44,8 @@ describe('several drives together', () => {
 describe('the search', () => {
   /** Every build one by one: slow, and plain to be right. */
   function bruteForce(sizing: Sizing, store: StoreId) {
-    const bench = searchBench(sizing, store);
-    const all = [...buildsOf(bench.sizing)].map((build) => judgeBuild(bench, build));
+    const basis = searchBasis(sizing, store);
+    const all = [...buildsOf(basis.sizing)].map((build) => judgeBuild(basis, build));
     const feasible = all.filter(({ constraint }) => constraint === null).map(({ judged }) => judged);
     return { all, feasible, front: efficientFront(feasible) };
   }
@@ -142,9 +142,9 @@ describe('the search', () => {
             ),
           )
           .filter(({ layout, count, otherCount }) => takes(layoutById(layout), count + otherCount));
-        const bench = searchBench(sizing);
+        const basis = searchBasis(sizing);
         const mixed = all
-          .map((build) => judgeBuild(bench, build))
+          .map((build) => judgeBuild(basis, build))
           .filter(({ constraint }) => constraint === null)
           .map(({ judged }) => judged);
         const { front } = found(sizing);
@@ -182,18 +182,18 @@ describe('the search', () => {
 
   it('tells why the tempting cheap one fails', () => {
     const sizing = sizingOf({ workload: shoot(), materials: [materialOf({ bytesPerDay: 0.8 * TB })] });
-    const bench = searchBench(sizing);
-    const result = searchBuilds(bench)!;
+    const basis = searchBasis(sizing);
+    const result = searchBuilds(basis)!;
     const tempting = result.tempting.writing!;
     expect(tempting.cost).toBeLessThan(result.cheapest!.cost);
     expect(sizing.connections[tempting.connection]!.label).toBe('1 Gb/s');
-    const explained = explainBuild(bench, tempting);
+    const explained = explainBuild(basis, tempting);
     expect(explained.constraint).toBe('writing');
     expect(explained.verdicts[0]!.verdict).toBe('breaks');
     expect(explained.sentences.join(' ')).toMatch(
       /held there by Ethernet 1 Gb\/s.*Ruled out: it does not hold what is recorded/s,
     );
-    const chosen = explainBuild(bench, result.cheapest!);
+    const chosen = explainBuild(basis, result.cheapest!);
     expect(chosen.constraint).toBeNull();
     expect(chosen.verdicts[0]!.verdict).toBe('holds');
     expect(chosen.sentences.join(' ')).toMatch(/usable \(.*\) for .* EUR.*of room is left.*may fail/s);
@@ -206,14 +206,14 @@ describe('the search', () => {
       expect(front[index]!.cost).toBeGreaterThan(front[index - 1]!.cost);
       expect(front[index]!.margin).toBeGreaterThan(front[index - 1]!.margin);
     }
-    expect(searchBuilds(searchBench(sizingOf()), () => false)).toBeNull();
+    expect(searchBuilds(searchBasis(sizingOf()), () => false)).toBeNull();
   });
 
   it('tells what it has so far while it goes on, and never more than in the end', () => {
-    const bench = searchBench(sizingOf({ workload: shoot('1') }));
+    const basis = searchBasis(sizingOf({ workload: shoot('1') }));
     const shares: number[] = [];
     const builds: number[] = [];
-    const end = searchBuilds(bench, (share, soFar) => {
+    const end = searchBuilds(basis, (share, soFar) => {
       const { front, ...counts } = soFar();
       shares.push(share);
       builds.push(counts.builds);
@@ -224,7 +224,7 @@ describe('the search', () => {
     expect(builds).toEqual([...builds].sort((a, b) => a - b));
     expect(builds.length).toBeGreaterThan(10);
     expect(builds.at(-1)).toBe(end.builds);
-    expect(end.front).toEqual(found(bench.sizing).front);
+    expect(end.front).toEqual(found(basis.sizing).front);
   });
 
   it('gives builds a name, a code for an address and a line for a spreadsheet', () => {
@@ -242,16 +242,16 @@ describe('the search', () => {
       enclosure: 0,
       connection: 0,
     };
-    const bench = searchBench(sizing);
+    const basis = searchBasis(sizing);
     expect(buildName(sizing, build)).toBe('6 × Disc, double parity, 1 spare, box, "old", =1+1');
     expect(buildCode(build)).toBe('0.6.double-parity.1.0.0');
-    const [head, line] = buildsCsv([{ bench, builds: [build] }]).split('\n');
+    const [head, line] = buildsCsv([{ basis, builds: [build] }]).split('\n');
     expect(line).toMatch(/^working,"6 × Disc, double parity, 1 spare, box, ""old"", =1\+1",2211,/);
     expect(line!.replace(/"(?:[^"]|"")*"/, 'name').split(',')).toHaveLength(head!.split(',').length);
     // What a spreadsheet would take for a formula stays a text.
     const formula = { ...sizing, drives: [{ ...DISC, label: '=HYPERLINK("x")' }, FLASH] };
     const single: Build = { ...build, count: 1, layout: 'single' };
-    expect(buildsCsv([{ bench: searchBench(formula), builds: [single] }])).toContain(`"1 × =HYPER`);
+    expect(buildsCsv([{ basis: searchBasis(formula), builds: [single] }])).toContain(`"1 × =HYPER`);
   });
 
   it('reads a code again, and refuses one that is none of the project', () => {
@@ -287,7 +287,7 @@ describe('the search', () => {
         enclosure: 0,
         connection: 0,
       };
-      return explainBuild(searchBench(sizing), build);
+      return explainBuild(searchBasis(sizing), build);
     };
     expect(at('slots').writeBytesPerSecond! / MB).toBeCloseTo(4 * 900 * 0.9, 3);
     const narrow = at('slots over SATA 3 Gb/s');

@@ -18,7 +18,7 @@ import {
 } from '#core/5-answers/sizing/layouts.ts';
 import { priceWith } from '#core/5-answers/sizing/parts.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
-import { leastOf, type RateCheck, type SearchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { leastOf, type RateCheck, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 
 /** Why a build is ruled out, in the order in which it is asked. */
 export const CONSTRAINTS = [
@@ -77,7 +77,7 @@ const driveBytes = (sizing: Sizing, stack: Stack): number =>
   leastOf(sizing, stack, ({ capacityBytes }) => capacityBytes)!;
 
 /** Years until the first drive of a stack is written through; redundancy is written too. */
-export function yearsOf({ sizing, timeline }: SearchBench, stack: Stack, layout: Layout): number | null {
+export function yearsOf({ sizing, timeline }: SearchBasis, stack: Stack, layout: Layout): number | null {
   const drives = stackSize(stack);
   const written = timeline.writtenBytesPerDay * (drives / layout.data(drives));
   // A kind without a promise drops nobody else's.
@@ -98,12 +98,12 @@ interface LayoutFacts {
   tooShort: boolean;
 }
 
-function layoutFacts(bench: SearchBench, stack: Stack, layout: Layout): LayoutFacts {
-  const { sizing, timeline } = bench;
+function layoutFacts(basis: SearchBasis, stack: Stack, layout: Layout): LayoutFacts {
+  const { sizing, timeline } = basis;
   const { policy } = sizing;
   const drives = stackSize(stack);
   const usable = usableBytes(layout, drives, driveBytes(sizing, stack), policy);
-  const years = policy.leastYears === null ? null : yearsOf(bench, stack, layout);
+  const years = policy.leastYears === null ? null : yearsOf(basis, stack, layout);
   return {
     usable,
     room: spareRoom(usable, timeline.peakBytes),
@@ -122,7 +122,7 @@ interface SpareFacts {
   tooLoud: boolean;
 }
 
-function spareFacts({ sizing }: SearchBench, stack: Stack, layout: Layout, spares: number): SpareFacts {
+function spareFacts({ sizing }: SearchBasis, stack: Stack, layout: Layout, spares: number): SpareFacts {
   const { mostDecibels } = sizing.policy;
   const decibels = mostDecibels === null ? null : loudnessOf(sizing, stack, layout, spares);
   return {
@@ -138,10 +138,10 @@ interface Rates {
   degraded: RateCheck | null;
 }
 
-function ratesOf(bench: SearchBench, build: Build): Rates {
-  const whole = bench.check(build);
-  if (!bench.sizing.policy.holdsDegraded || whole.constraint !== null) return { whole, degraded: null };
-  return { whole, degraded: bench.check(build, layoutById(build.layout).degradedShare(stackSize(build))) };
+function ratesOf(basis: SearchBasis, build: Build): Rates {
+  const whole = basis.check(build);
+  if (!basis.sizing.policy.holdsDegraded || whole.constraint !== null) return { whole, degraded: null };
+  return { whole, degraded: basis.check(build, layoutById(build.layout).degradedShare(stackSize(build))) };
 }
 
 /** The first constraint that fails before rates are asked for; they are the dearest to know. */
@@ -166,15 +166,15 @@ function ruledOutByRates({ whole, degraded }: Rates): Constraint | null {
 }
 
 /** One build, all that a search knows of it, and the first constraint that rules it out; null when it may be built. */
-export function judgeBuild(bench: SearchBench, build: Build): { judged: JudgedBuild; constraint: Constraint | null } {
-  const { sizing, budget } = bench;
+export function judgeBuild(basis: SearchBasis, build: Build): { judged: JudgedBuild; constraint: Constraint | null } {
+  const { sizing, budget } = basis;
   const layout = layoutById(build.layout);
-  const facts = layoutFacts(bench, build, layout);
-  const spare = spareFacts(bench, build, layout, build.spares);
+  const facts = layoutFacts(basis, build, layout);
+  const spare = spareFacts(basis, build, layout, build.spares);
   const enclosure = sizing.enclosures[build.enclosure]!;
   const drives = facts.drives + spare.spares;
   const cost = spare.price + priceWith(enclosure, drives) + priceWith(sizing.connections[build.connection]!, drives);
-  const rates = ratesOf(bench, build);
+  const rates = ratesOf(basis, build);
   return {
     judged: { ...build, cost, usableBytes: facts.usable, margin: Math.min(facts.room, rates.whole.spare) },
     constraint: ruledOutByFacts(facts, spare, enclosure.slots, cost, budget) ?? ruledOutByRates(rates),
@@ -206,10 +206,10 @@ export type OnProgress = (share: number, soFar: () => SizingResult) => boolean;
 /**
  * All builds of one store, exactly: the cheapest, the efficient front, and why the others fail. What does not depend on
  * enclosure and connection is worked out once for all of them; rates are asked for only where nothing else rules out.
- * @param bench kept, where the builds found are explained afterwards: what was looked up stays
+ * @param basis kept, where the builds found are explained afterwards: what was looked up stays
  */
-export function searchBuilds(bench: SearchBench, onProgress: OnProgress = () => true): SizingResult | null {
-  const { sizing, budget } = bench;
+export function searchBuilds(basis: SearchBasis, onProgress: OnProgress = () => true): SizingResult | null {
+  const { sizing, budget } = basis;
   const { drives, enclosures, connections, policy } = sizing;
   const found = emptyResult();
   let waiting: JudgedBuild[] = [];
@@ -247,10 +247,10 @@ export function searchBuilds(bench: SearchBench, onProgress: OnProgress = () => 
     if (!onProgress((stack.drive + (stack.count - 1) / policy.mostDrives) / drives.length, soFar)) return null;
     for (const layout of layouts) {
       if (!takes(layout, stackSize(stack))) continue;
-      const facts = layoutFacts(bench, stack, layout);
+      const facts = layoutFacts(basis, stack, layout);
       const rates: (Rates | undefined)[] = [];
       for (const spares of sparesOf(sizing, stack)) {
-        const spare = spareFacts(bench, stack, layout, spares);
+        const spare = spareFacts(basis, stack, layout, spares);
         const boxes = enclosures.map((one) => priceWith(one, facts.drives + spares));
         const links = connections.map((one) => priceWith(one, facts.drives + spares));
         for (let enclosure = 0; enclosure < enclosures.length; enclosure += 1) {
@@ -275,7 +275,7 @@ export function searchBuilds(bench: SearchBench, onProgress: OnProgress = () => 
             };
             if (constraint === null) {
               const at = enclosure * connections.length + connection;
-              const rate = (rates[at] ??= ratesOf(bench, build));
+              const rate = (rates[at] ??= ratesOf(basis, build));
               constraint = ruledOutByRates(rate);
               build.margin = Math.min(facts.room, rate.whole.spare);
               if (constraint !== null && isHopeless(constraint, found, cost, facts.usable)) continue;

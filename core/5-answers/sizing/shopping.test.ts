@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { buildsOf, type Build } from '#core/5-answers/sizing/builds.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
-import { searchBench } from '#core/5-answers/sizing/search-bench.ts';
+import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { judgeBuild } from '#core/5-answers/sizing/search.ts';
 import { shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import { DISC, FLASH, sizingOf } from '#core/testing/sizing-of.ts';
@@ -46,11 +46,11 @@ describe('what has to be bought for a build', () => {
   });
 
   it('comes to what the build costs, for every build of a project', () => {
-    const bench = searchBench(SIZING);
+    const basis = searchBasis(SIZING);
     let builds = 0;
-    for (const build of buildsOf(bench.sizing)) {
-      const sum = shoppingList(bench.sizing, build).reduce((all, line) => all + line.sum, 0);
-      expect(sum).toBe(judgeBuild(bench, build).judged.cost);
+    for (const build of buildsOf(basis.sizing)) {
+      const sum = shoppingList(basis.sizing, build).reduce((all, line) => all + line.sum, 0);
+      expect(sum).toBe(judgeBuild(basis, build).judged.cost);
       builds += 1;
     }
     expect(builds).toBeGreaterThan(400);

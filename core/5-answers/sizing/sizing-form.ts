@@ -1,8 +1,8 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
-import { MOST_DAYS, type Phase, CALENDAR, DATE } from '#core/5-answers/sizing/calendar.ts';
-import { withPhases, type Material, MATERIALS } from '#core/5-answers/sizing/material.ts';
+import { MOST_DAYS, type CalendarPart, CALENDAR, DATE } from '#core/5-answers/sizing/calendar.ts';
+import { withCalendar, type Material, MATERIALS } from '#core/5-answers/sizing/material.ts';
 import { MOST_DRIVES, MOST_SPARES, USUAL_POLICY, type SizingPlan } from '#core/5-answers/sizing/project.ts';
 import {
   COUNT,
@@ -321,10 +321,10 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
     if (Array.isArray(values[list]) && values[list].length === 0)
       errors[list] = `${list}: at least one line is needed.`;
   }
-  const { materials, phases } = values as { materials?: Material[]; phases?: Phase[] };
+  const { materials, phases } = values as { materials?: Material[]; phases?: CalendarPart[] };
   if (materials && phases) {
     try {
-      const dated = withPhases(materials, phases);
+      const dated = withCalendar(materials, phases);
       const late = dated.find(({ fromDay }) => typeof values.days === 'number' && fromDay > values.days);
       if (late) {
         errors.materials = `material: “${late.name}” comes from day ${late.fromDay} on, and the project ends on day ${String(values.days)}.`;

@@ -4,7 +4,7 @@ import { dirname, isAbsolute, normalize } from 'node:path';
 import type { FolderList } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
-import { reserveBytes, usableBytes } from '#core/4-runs/supply/room.ts';
+import { reserveBytes, roomBytes } from '#core/4-runs/supply/room.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
@@ -84,7 +84,7 @@ export function checkWritable(realFolder: string, volume: VolumeInfo): void {
   } catch {
     throw folderProblem(`You may not write in ${realFolder}. Choose a folder you may write in.`, 'no-permission');
   }
-  if (usableBytes(volume.freeBytes) < SMALLEST_ROOM_BYTES) {
+  if (roomBytes(volume.freeBytes) < SMALLEST_ROOM_BYTES) {
     throw folderProblem(
       `${volume.mountPoint} has ${bytesText(volume.freeBytes)} free, and ${bytesText(reserveBytes(volume.freeBytes))} of that is always left alone. Free some space first.`,
       'not-enough-room',

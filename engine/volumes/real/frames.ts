@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { emptyFrames } from '#core/4-runs/run/run-document.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { pacedStreams, type PacedStream } from '#engine/volumes/frame-plan.ts';
-import type { RealBench } from '#engine/volumes/real/bench.ts';
+import type { RealTools } from '#engine/volumes/real/tools.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import type { IoTeam } from '#engine/volumes/real/io-team.ts';
 import { STAT, type FramesMessage } from '#engine/volumes/real/io-protocol.ts';
@@ -20,12 +20,12 @@ interface Part {
 /** Frames on a real volume: each stream has its own workers, which keep its time themselves. */
 export async function playRealFrames(
   step: FramesStep,
-  bench: RealBench,
+  tools: RealTools,
   emit: Emit,
   control: StepControl,
 ): Promise<StepOutcome> {
   const streams = pacedStreams(step);
-  const targets = streams.map((stream) => targetOf(stream, bench));
+  const targets = streams.map((stream) => targetOf(stream, tools));
   const parts = (paced: boolean, only: readonly PacedStream[]): Part[] =>
     only.flatMap((stream) =>
       Array.from({ length: step.depth }, (_, index) => {
@@ -52,21 +52,21 @@ export async function playRealFrames(
 
   const played = streams.filter((stream) => stream.direction === 'read');
   if (played.length > 0) {
-    await carryOutParts({ step, bench, emit, control, parts: parts(false, played), phase: 'laying-out', pass: 0 });
-    await flushFrames(bench, emit);
+    await carryOutParts({ step, tools, emit, control, parts: parts(false, played), phase: 'laying-out', pass: 0 });
+    await flushFrames(tools, emit);
   }
   if (control.signal.aborted) return NOTHING_MOVED;
-  return carryOutParts({ step, bench, emit, control, parts: parts(true, streams), phase: null, pass: 1 });
+  return carryOutParts({ step, tools, emit, control, parts: parts(true, streams), phase: null, pass: 1 });
 }
 
-function targetOf(stream: PacedStream, { scratch, files }: RealBench): FramesMessage['target'] {
+function targetOf(stream: PacedStream, { scratch, files }: RealTools): FramesMessage['target'] {
   if (!stream.ownFiles) return { descriptor: files.addFile() };
   const path = `frames-${stream.number}`;
   scratch!.createFolders([{ path, numbers: [0, stream.frames - 1] }]);
   return { folder: join(scratch!.folder, path), flags: files.openFlags };
 }
 
-async function flushFrames({ files, info, nowSeconds }: RealBench, emit: Emit): Promise<void> {
+async function flushFrames({ files, info, nowSeconds }: RealTools, emit: Emit): Promise<void> {
   const begin = nowSeconds();
   try {
     await files.flush();
@@ -79,7 +79,7 @@ async function flushFrames({ files, info, nowSeconds }: RealBench, emit: Emit): 
 
 interface PartsRequest {
   step: FramesStep;
-  bench: RealBench;
+  tools: RealTools;
   emit: Emit;
   control: StepControl;
   parts: Part[];
@@ -88,11 +88,11 @@ interface PartsRequest {
   pass: number;
 }
 
-async function carryOutParts({ step, bench, emit, control, parts, phase, pass }: PartsRequest): Promise<StepOutcome> {
-  const { moved, nowSeconds, startSeconds } = bench;
-  const io: IoTeam = await bench.teamOf(parts.length);
+async function carryOutParts({ step, tools, emit, control, parts, phase, pass }: PartsRequest): Promise<StepOutcome> {
+  const { moved, nowSeconds, startSeconds } = tools;
+  const io: IoTeam = await tools.teamOf(parts.length);
   const directions = [...new Set(parts.map((part) => part.message.direction))];
-  const before = bench.deviceBytes();
+  const before = tools.deviceBytes();
   const base = { ...moved };
   let clock = 0;
 
@@ -124,7 +124,7 @@ async function carryOutParts({ step, bench, emit, control, parts, phase, pass }:
   for (const direction of directions) {
     emit(passEvent({ direction, pass }, phase ?? (direction === 'write' ? 'allocating' : 'reading'), nowSeconds()));
   }
-  bench.whileMoving(() => io.bytes());
+  tools.whileMoving(() => io.bytes());
   const timer = setInterval(sample, step.sampleSeconds * 1000);
   const onAbort = () => io.stop();
   control.signal.addEventListener('abort', onAbort);
@@ -144,18 +144,18 @@ async function carryOutParts({ step, bench, emit, control, parts, phase, pass }:
     );
     clearInterval(timer);
     sample();
-    const after = bench.deviceBytes();
+    const after = tools.deviceBytes();
     for (const direction of directions) {
       moved[direction] = base[direction] + bytesOf(direction);
-      bench.emitBypass({ direction, pass }, bytesOf(direction), before, after, emit);
+      tools.emitBypass({ direction, pass }, bytesOf(direction), before, after, emit);
     }
-    if (outcome.failure) throw transferFailure(outcome.failure, directions[0]!, bench.info.mountPoint);
+    if (outcome.failure) throw transferFailure(outcome.failure, directions[0]!, tools.info.mountPoint);
     const transferSeconds = outcome.endSeconds - outcome.startSeconds;
     return { ...NOTHING_MOVED, bytes: outcome.bytes, transferSeconds };
   } finally {
     clearInterval(timer);
     control.signal.removeEventListener('abort', onAbort);
-    bench.whileMoving(null);
+    tools.whileMoving(null);
   }
 
   /** Tells of the frames that were done since the last time, in the order of their deadlines. */

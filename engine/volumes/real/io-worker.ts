@@ -10,7 +10,7 @@ import {
   type WorkerMessage,
   type WorkerStep,
 } from '#engine/volumes/real/io-protocol.ts';
-import type { StepEnd, WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+import type { StepEnd, WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 import { runFrames } from '#engine/volumes/real/worker-frames.ts';
 import { createWorkerMemory } from '#engine/volumes/real/worker-memory.ts';
 import { runScatter } from '#engine/volumes/real/worker-scatter.ts';
@@ -40,7 +40,7 @@ function send(message: WorkerMessage): void {
   parentPort!.postMessage(message);
 }
 
-const bench: WorkerBench = {
+const tools: WorkerTools = {
   control,
   stats,
   memoryFor: createWorkerMemory(init.runSeed),
@@ -73,13 +73,13 @@ const bench: WorkerBench = {
 async function runStep(step: WorkerStep): Promise<StepEnd> {
   switch (step.type) {
     case 'copy':
-      return runCopy(step, bench, await makeHashers(step));
+      return runCopy(step, tools, await makeHashers(step));
     case 'transfer':
-      return runTransfer(step, bench, init.runSeed);
+      return runTransfer(step, tools, init.runSeed);
     case 'frames':
-      return runFrames(step, bench);
+      return runFrames(step, tools);
     case 'scatter':
-      return runScatter(step, bench);
+      return runScatter(step, tools);
   }
 }
 

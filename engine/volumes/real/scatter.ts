@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { paddedFrameBytes } from '#core/2-trade/media/frame-stream.ts';
-import type { RealBench } from '#engine/volumes/real/bench.ts';
+import type { RealTools } from '#engine/volumes/real/tools.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { folderName, type ScatterMessage } from '#engine/volumes/real/io-protocol.ts';
 import { filesEvent, flushEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
@@ -27,12 +27,12 @@ const folderCount = ({ sizes, filesPerFolder }: ScatterStep): number => Math.cei
 /** One action on all files, by as many workers as files are to be at work at a time. */
 export async function scatterRealFiles(
   step: ScatterStep,
-  bench: RealBench,
+  tools: RealTools,
   emit: Emit,
   control: StepControl,
 ): Promise<StepOutcome> {
-  const { moved, nowSeconds, startSeconds } = bench;
-  const folder = filesFolder(step, bench.scratch!);
+  const { moved, nowSeconds, startSeconds } = tools;
+  const folder = filesFolder(step, tools.scratch!);
   const direction = step.action === 'read' ? 'read' : 'write';
   const movesBytes = step.action === 'create' || step.action === 'read';
   const part = { direction, pass: step.pass } as const;
@@ -41,8 +41,8 @@ export async function scatterRealFiles(
   new Float64Array(sizes).set(step.sizes);
   const shared = new SharedArrayBuffer(count * 16);
   const results = new Float64Array(shared).fill(NaN);
-  const io = await bench.teamOf(step.parallel);
-  const before = bench.deviceBytes();
+  const io = await tools.teamOf(step.parallel);
+  const before = tools.deviceBytes();
   const base = moved[direction];
 
   /** Files that were taken and are not told of yet; with several workers they end in no order. */
@@ -83,7 +83,7 @@ export async function scatterRealFiles(
     if (control.signal.aborted) io.stop();
   };
   if (movesBytes) emit(passEvent(part, direction === 'read' ? 'reading' : 'allocating', nowSeconds()));
-  bench.whileMoving(() => io.bytes());
+  tools.whileMoving(() => io.bytes());
   const timer = setInterval(sample, step.sampleSeconds * 1000);
   const onAbort = () => io.stop();
   control.signal.addEventListener('abort', onAbort);
@@ -93,7 +93,7 @@ export async function scatterRealFiles(
       action: step.action,
       folder,
       filesPerFolder: step.filesPerFolder,
-      flags: bench.files.openFlags,
+      flags: tools.files.openFlags,
       flushEach: step.flushEach,
       sizes,
       results: shared,
@@ -107,10 +107,10 @@ export async function scatterRealFiles(
     clearInterval(timer);
     sample();
     moved[direction] = base + outcome.bytes;
-    if (outcome.failure) throw transferFailure(outcome.failure, direction, bench.info.mountPoint);
-    const after = bench.deviceBytes();
-    const flushSeconds = step.action === 'create' ? flushFolders(step, folder, bench, emit) : 0;
-    if (movesBytes) bench.emitBypass(part, outcome.bytes, before, after, emit);
+    if (outcome.failure) throw transferFailure(outcome.failure, direction, tools.info.mountPoint);
+    const after = tools.deviceBytes();
+    const flushSeconds = step.action === 'create' ? flushFolders(step, folder, tools, emit) : 0;
+    if (movesBytes) tools.emitBypass(part, outcome.bytes, before, after, emit);
     return {
       ...NOTHING_MOVED,
       bytes: outcome.bytes,
@@ -120,7 +120,7 @@ export async function scatterRealFiles(
   } finally {
     clearInterval(timer);
     control.signal.removeEventListener('abort', onAbort);
-    bench.whileMoving(null);
+    tools.whileMoving(null);
   }
 }
 
@@ -129,7 +129,7 @@ function namesIn({ sizes, filesPerFolder }: ScatterStep, folder: number): number
 }
 
 /** New names are in the system's memory until their folders are flushed; files count when they would survive. */
-function flushFolders(step: ScatterStep, folder: string, { nowSeconds, info }: RealBench, emit: Emit): number {
+function flushFolders(step: ScatterStep, folder: string, { nowSeconds, info }: RealTools, emit: Emit): number {
   const begin = nowSeconds();
   try {
     for (let number = 0; number < folderCount(step); number += 1) {

@@ -16,9 +16,10 @@ import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real
 import { blocksOf, monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
 import { isFatLike } from '#engine/volumes/real/mounts.ts';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
-import type { RealBench } from '#engine/volumes/real/bench.ts';
+import type { RealTools } from '#engine/volumes/real/tools.ts';
 import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
 import { watchRoom, within } from '#engine/volumes/real/room-watch.ts';
+import { executor } from '#engine/volumes/step-hands.ts';
 import {
   flushEvent,
   latencyEvent,
@@ -32,10 +33,10 @@ import {
   untilResumed,
   type RestStep,
   type Session,
-  type PlanStep,
   type StepControl,
   type StepOutcome,
   type TransferStep,
+  type UseExistingStep,
 } from '#engine/volumes/volume.ts';
 import { readDiskBytes, type DiskBytes } from '#engine/watch/disk-stats.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
@@ -65,7 +66,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     return team;
   }
 
-  const bench: RealBench = {
+  const tools: RealTools = {
     info,
     scratch,
     files,
@@ -83,7 +84,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
   async function transfer(step: TransferStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
     const io = await teamOf(step.depth);
     const total: StepOutcome = { ...NOTHING_MOVED };
-    const deviceBefore = bench.deviceBytes();
+    const deviceBefore = tools.deviceBytes();
     emit(passEvent(step, step.phase, nowSeconds()));
     const flushBytes = fat && step.direction === 'write' && step.phase === 'allocating' ? FAT_FLUSH_BYTES : Infinity;
     const chunkBytes = Math.max(1, Math.floor(flushBytes / step.blockBytes)) * step.blockBytes;
@@ -96,7 +97,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
       const bytes = Math.min(chunkBytes, end - from);
       const span = { startedSeconds: begun + heldSeconds, movedBytes: total.bytes, usedSeconds: total.transferSeconds };
       const { outcome, reason } = await transferChunk(io, { ...step, fromByte: from, bytes }, span, emit, control);
-      deviceAfter = bench.deviceBytes();
+      deviceAfter = tools.deviceBytes();
       if (total.bytes === 0) total.firstSeconds = outcome.firstSeconds - outcome.startSeconds;
       total.bytes += outcome.bytes;
       total.transferSeconds += outcome.endSeconds - outcome.startSeconds;
@@ -156,7 +157,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
         direction,
         ownBytes,
         deviceBytes: between(after),
-        deviceBytesAfterFlush: between(bench.deviceBytes()),
+        deviceBytesAfterFlush: between(tools.deviceBytes()),
       },
     });
   }
@@ -287,7 +288,11 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     return whole && last.pass >= 0 ? last.pass : null;
   }
 
-  async function useExisting(mostBytes: number | null, emit: Emit, { signal }: StepControl): Promise<StepOutcome> {
+  async function useExisting(
+    { mostBytes }: UseExistingStep,
+    emit: Emit,
+    { signal }: StepControl,
+  ): Promise<StepOutcome> {
     const found = await findExisting(folder, mostBytes, { signal });
     const skipped = (note: string) => emit(momentEvent('skipped', nowSeconds(), 0, note));
     if (found.skippedFiles > 0) {
@@ -310,45 +315,34 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     emit(momentEvent('rest', at, nowSeconds() - at, note));
   }
 
-  async function carryOut(step: PlanStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
-    stopWatching ??= startWatching(
-      {
-        deviceNumber: info.device.diskNumber,
-        deviceFolder: info.device.diskFolder,
-        ownBytes: () => moved.write + moved.read + movingBytes(),
-        nowSeconds,
-      },
-      emit,
-    );
-    switch (step.kind) {
-      case 'allot':
-        await files.allot(step.bytes);
-        return NOTHING_MOVED;
-      case 'rest':
-        await rest(step, emit, control);
-        return NOTHING_MOVED;
-      case 'use-existing':
-        return useExisting(step.mostBytes, emit, control);
-      case 'transfer':
-        if (scratch !== null && step.fromByte + step.bytes > files.allottedBytes) {
-          throw new RangeError('A step reaches past the allotted space.');
-        }
-        return transfer(step, emit, control);
-      case 'frames':
-        return playRealFrames(step, bench, emit, control);
-      case 'scatter':
-        return scatterRealFiles(step, bench, emit, control);
-      case 'make-payload':
-      case 'copy':
-        throw new RangeError('Copies have a session of their own.');
-    }
-  }
+  const carryOut = executor({
+    allot: ({ bytes }) => files.allot(bytes),
+    rest,
+    'use-existing': useExisting,
+    transfer(step, emit, control) {
+      if (scratch !== null && step.fromByte + step.bytes > files.allottedBytes) {
+        throw new RangeError('A step reaches past the allotted space.');
+      }
+      return transfer(step, emit, control);
+    },
+    frames: (step, emit, control) => playRealFrames(step, tools, emit, control),
+    scatter: (step, emit, control) => scatterRealFiles(step, tools, emit, control),
+  });
 
   return {
     get ioMode() {
       return files.ioMode;
     },
     async execute(step, emit, control) {
+      stopWatching ??= startWatching(
+        {
+          deviceNumber: info.device.diskNumber,
+          deviceFolder: info.device.diskFolder,
+          ownBytes: () => moved.write + moved.read + movingBytes(),
+          nowSeconds,
+        },
+        emit,
+      );
       const outcome = await carryOut(step, emit, within(room, control));
       if (scratch) checkWhereabouts(scratch, info.mountPoint);
       room?.check();

@@ -1,7 +1,7 @@
 import { closeSync, constants, openSync } from 'node:fs';
 import { join } from 'node:path';
 import { CONTROL, STAT, fileName, monotonicSeconds, type FramesMessage } from '#engine/volumes/real/io-protocol.ts';
-import { ENDED_WELL, failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+import { ENDED_WELL, failureOf, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 import { moveWhole } from '#engine/volumes/real/worker-transfer.ts';
 
 /** Requests of a frame: as large as recording programs make them. */
@@ -12,11 +12,11 @@ const REQUEST_BYTES = 8 * 1024 * 1024;
  * or not there is room: one that finds the buffer full is dropped. Played frames are read ahead
  * as far as the buffer goes; one whose time is over before its reading begins is passed over.
  */
-export function runFrames(step: FramesMessage, bench: WorkerBench): StepEnd {
-  const { stats } = bench;
+export function runFrames(step: FramesMessage, tools: WorkerTools): StepEnd {
+  const { stats } = tools;
   const { stride, bufferFrames, periodSeconds } = step;
   const lateness = new Float64Array(step.lateness);
-  const { data, readBuffer } = bench.memoryFor(REQUEST_BYTES, 'incompressible');
+  const { data, readBuffer } = tools.memoryFor(REQUEST_BYTES, 'incompressible');
   const reading = step.direction === 'read';
 
   function moveFrame(frame: number): void {
@@ -29,7 +29,7 @@ export function runFrames(step: FramesMessage, bench: WorkerBench): StepEnd {
         const buffer = reading ? readBuffer : data.blockFor(place, step.stream + 1, length);
         const begin = performance.now();
         moveWhole(step.direction, descriptor, buffer, length, ownFile ? moved : place);
-        bench.noteRequest(begin, length);
+        tools.noteRequest(begin, length);
       }
     } finally {
       if (ownFile) closeSync(descriptor);
@@ -41,11 +41,11 @@ export function runFrames(step: FramesMessage, bench: WorkerBench): StepEnd {
     // What a playing program reads ahead before it starts.
     const ahead = step.paced && reading ? Math.min(bufferFrames, lateness.length) : 0;
     const doneAhead: number[] = [];
-    for (; at < ahead && !bench.stopped(); at += 1) {
+    for (; at < ahead && !tools.stopped(); at += 1) {
       moveFrame(step.firstFrame + at * stride);
       doneAhead.push(monotonicSeconds());
     }
-    bench.waitForGo();
+    tools.waitForGo();
     const start = stats[STAT.startSeconds]!;
     for (let index = 0; index < at; index += 1) {
       lateness[index] = doneAhead[index]! - dueSeconds(step, start, step.firstFrame + index * stride);
@@ -53,12 +53,12 @@ export function runFrames(step: FramesMessage, bench: WorkerBench): StepEnd {
     /** When accepted frames were done, as many as the buffer holds. */
     const done = new Float64Array(bufferFrames).fill(-Infinity);
     let accepted = 0;
-    for (; at < lateness.length && !bench.stopped(); at += 1) {
+    for (; at < lateness.length && !tools.stopped(); at += 1) {
       const frame = step.firstFrame + at * stride;
       const due = dueSeconds(step, start, frame);
       if (step.paced) {
         const comes = start + (frame - (reading ? bufferFrames * stride : 0)) * periodSeconds;
-        if (!waitUntil(comes, bench)) break;
+        if (!waitUntil(comes, tools)) break;
         const lost = reading ? monotonicSeconds() > due + periodSeconds : done[accepted % bufferFrames]! > comes;
         if (lost) {
           lateness[at] = Infinity;
@@ -83,7 +83,7 @@ function dueSeconds({ direction, periodSeconds }: FramesMessage, start: number, 
 }
 
 /** Sleeps to an absolute moment; false when the run was stopped meanwhile. */
-function waitUntil(seconds: number, { control, stopped }: WorkerBench): boolean {
+function waitUntil(seconds: number, { control, stopped }: WorkerTools): boolean {
   for (;;) {
     if (stopped()) return false;
     const left = seconds - monotonicSeconds();

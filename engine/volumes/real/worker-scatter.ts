@@ -8,16 +8,16 @@ import {
   monotonicSeconds,
   type ScatterMessage,
 } from '#engine/volumes/real/io-protocol.ts';
-import { ENDED_WELL, failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+import { ENDED_WELL, failureOf, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 import { moveWhole } from '#engine/volumes/real/worker-transfer.ts';
 
 const REQUEST_BYTES = 1024 * 1024;
 
 /** Takes file after file from the shared counter: creates, reads or deletes it; or lists a folder. */
-export function runScatter(step: ScatterMessage, bench: WorkerBench): StepEnd {
+export function runScatter(step: ScatterMessage, tools: WorkerTools): StepEnd {
   const sizes = new Float64Array(step.sizes);
   const results = new Float64Array(step.results);
-  const { data, readBuffer } = bench.memoryFor(REQUEST_BYTES, 'incompressible');
+  const { data, readBuffer } = tools.memoryFor(REQUEST_BYTES, 'incompressible');
   const count = results.length / 2;
 
   function moveFile(path: string, index: number): void {
@@ -31,7 +31,7 @@ export function runScatter(step: ScatterMessage, bench: WorkerBench): StepEnd {
         const buffer = reading ? readBuffer : data.blockFor(moved, index + 1, length);
         const begin = performance.now();
         moveWhole(reading ? 'read' : 'write', descriptor, buffer, length, moved);
-        bench.noteRequest(begin, length);
+        tools.noteRequest(begin, length);
       }
       if (step.flushEach && !reading) fsyncSync(descriptor);
     } finally {
@@ -39,9 +39,9 @@ export function runScatter(step: ScatterMessage, bench: WorkerBench): StepEnd {
     }
   }
 
-  bench.waitForGo();
-  while (!bench.stopped()) {
-    const index = Atomics.add(bench.control, CONTROL.nextBlock, 1);
+  tools.waitForGo();
+  while (!tools.stopped()) {
+    const index = Atomics.add(tools.control, CONTROL.nextBlock, 1);
     if (index >= count) break;
     const begin = monotonicSeconds();
     try {

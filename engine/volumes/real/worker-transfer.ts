@@ -3,7 +3,7 @@ import { CONTROL, STAT, type Extent, type TransferMessage } from '#engine/volume
 import { permutation } from '#engine/volumes/real/permutation.ts';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { type PageMismatch } from '#engine/volumes/real/random-data.ts';
-import { failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+import { failureOf, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 import { countPassing } from '#core/1-ground/numbers/search.ts';
 
 /** More are counted as the same finding: the first few tell what is wrong. */
@@ -40,14 +40,14 @@ const extentOf = (extents: readonly Extent[], block: number): Extent =>
   extents[Math.max(0, countPassing(extents.length, (index) => extents[index]!.firstBlock <= block) - 1)]!;
 
 /** Takes block after block from the shared counter and moves it, until all are taken or it is stopped. */
-export function runTransfer(step: TransferMessage, bench: WorkerBench, runSeed: number): StepEnd {
-  const { control, stats } = bench;
+export function runTransfer(step: TransferMessage, tools: WorkerTools, runSeed: number): StepEnd {
+  const { control, stats } = tools;
   const { extents, direction, blockBytes, blocks } = step;
-  const { data, readBuffer, readWords } = bench.memoryFor(blockBytes, step.data);
+  const { data, readBuffer, readWords } = tools.memoryFor(blockBytes, step.data);
   const place = step.order === 'random' ? permutation(blocks, runSeed ^ step.pass) : (index: number) => index;
   const mismatches: PageMismatch[] = [];
   const single = extents.length === 1 ? extents[0]! : null;
-  bench.waitForGo();
+  tools.waitForGo();
   while (Atomics.load(control, CONTROL.stop) === 0) {
     let number = Atomics.add(control, CONTROL.nextBlock, 1);
     if (number >= blocks) {
@@ -66,7 +66,7 @@ export function runTransfer(step: TransferMessage, bench: WorkerBench, runSeed: 
     } catch (error) {
       return { failure: failureOf(error, position), mismatches };
     }
-    const seconds = bench.noteRequest(begin, length);
+    const seconds = tools.noteRequest(begin, length);
     if (direction === 'read' && step.expectedPass !== null) {
       const slow = seconds / (blockBytes / PAGE_BYTES) > FULL_CHECK_SECONDS;
       const { checkedPages, faults } = data.check(readWords, position, step.expectedPass, slow ? 1 : PAGES_PER_CHECK);

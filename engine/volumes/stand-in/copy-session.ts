@@ -4,10 +4,10 @@ import type { Direction } from '#core/1-ground/curves/direction.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
-import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
 import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/device.ts';
-import { copyExecutor } from '#engine/volumes/copy-executor.ts';
+import { executor } from '#engine/volumes/step-hands.ts';
 import { faultyOf, type Faulty } from '#engine/volumes/stand-in/faulty.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
@@ -282,11 +282,10 @@ export function openStandInCopy(ends: readonly StandInEnd[]): Session {
   const { model } = ends[0]!.standIn;
   return {
     ioMode: 'simulated',
-    execute: copyExecutor({
+    execute: executor({
       // On a stand-in the files are there already: making them would only wear out what is not there.
-      makePayload: (step) => {
+      'make-payload': (step) => {
         sizes = step.sizes;
-        return NOTHING_MOVED;
       },
       copy,
       rest,

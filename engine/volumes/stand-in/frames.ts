@@ -2,7 +2,7 @@ import { DEFAULT_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
 import { emptyFrames } from '#core/4-runs/run/run-document.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { pacedStreams, playedBytes, type PacedStream } from '#engine/volumes/frame-plan.ts';
-import type { StandInBench } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInTools } from '#engine/volumes/stand-in/tools.ts';
 import { framesEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import { NOTHING_MOVED, type FramesStep, type StepControl, type StepOutcome } from '#engine/volumes/volume.ts';
 
@@ -20,11 +20,11 @@ interface Playing extends PacedStream {
  */
 export async function playFrames(
   step: FramesStep,
-  bench: StandInBench,
+  tools: StandInTools,
   emit: Emit,
   control: StepControl,
 ): Promise<StepOutcome> {
-  const { device, faulty, moved, tick } = bench;
+  const { device, faulty, moved, tick } = tools;
   const streams: Playing[] = pacedStreams(step).map((stream) => ({ ...stream, next: 0, done: [] }));
   const several = streams.length > 1;
   const position = { write: 0, read: 0 };
@@ -71,7 +71,7 @@ export async function playFrames(
     sampledAt = device.clockSeconds;
   };
 
-  await layOut(playedBytes(streams), bench, emit, control);
+  await layOut(playedBytes(streams), tools, emit, control);
   for (const direction of directions) {
     emit(passEvent({ direction, pass: 1 }, direction === 'write' ? 'allocating' : 'reading', device.clockSeconds));
   }
@@ -133,9 +133,9 @@ export async function playFrames(
 }
 
 /** Writes what will be played, as fast as it goes. */
-async function layOut(bytes: number, bench: StandInBench, emit: Emit, control: StepControl): Promise<void> {
+async function layOut(bytes: number, tools: StandInTools, emit: Emit, control: StepControl): Promise<void> {
   if (bytes === 0) return;
-  const { device, moved, tick } = bench;
+  const { device, moved, tick } = tools;
   const part = { direction: 'write', pass: 0 } as const;
   const load = { direction: 'write', blockBytes: DEFAULT_BLOCK_BYTES, depth: 4, order: 'sequential' } as const;
   emit(passEvent(part, 'laying-out', device.clockSeconds));

@@ -1,14 +1,14 @@
 import { paddedFrameBytes } from '#core/2-trade/media/frame-stream.ts';
 import { emptyFiles } from '#core/4-runs/run/run-document.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
-import type { StandInBench } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInTools } from '#engine/volumes/stand-in/tools.ts';
 import { filesEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import { NOTHING_MOVED, type ScatterStep, type StepControl, type StepOutcome } from '#engine/volumes/volume.ts';
 
 /** Files that are at work at the same time share the waiting, not the bytes. */
 export async function scatterFiles(
   step: ScatterStep,
-  { device, moved, tick, faulty }: StandInBench,
+  { device, moved, tick, faulty }: StandInTools,
   emit: Emit,
   control: StepControl,
 ): Promise<StepOutcome> {

@@ -7,7 +7,8 @@ import { createDevice, type Device, type Load } from '#engine/volumes/stand-in/d
 import { faultyOf } from '#engine/volumes/stand-in/faulty.ts';
 import { playFrames } from '#engine/volumes/stand-in/frames.ts';
 import { scatterFiles } from '#engine/volumes/stand-in/scatter.ts';
-import type { StandInBench, StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInTools, StandInPace } from '#engine/volumes/stand-in/tools.ts';
+import { executor } from '#engine/volumes/step-hands.ts';
 import { flushEvent, latencyEvent, momentEvent, passEvent, sampleEvent } from '#engine/volumes/step-events.ts';
 import {
   NOTHING_MOVED,
@@ -48,7 +49,7 @@ export function openStandInSession(
     if (ahead > 0.002) await wait(ahead * 1000, undefined, { signal }).catch(() => undefined);
     else if ((turns += 1) % SAMPLES_PER_TURN === 0) await nextTurn();
   }
-  const bench: StandInBench = { device, faulty, moved, tick };
+  const tools: StandInTools = { device, faulty, moved, tick };
 
   /** A held run is a pause of the record: simulated time goes on as real time does. */
   async function hold(emit: Emit, control: StepControl): Promise<void> {
@@ -181,28 +182,18 @@ export function openStandInSession(
 
   return {
     ioMode: 'simulated',
-    async execute(step, emit, control) {
-      switch (step.kind) {
-        case 'allot':
-          return NOTHING_MOVED;
-        case 'rest':
-          await rest(step, emit, control);
-          return NOTHING_MOVED;
-        case 'use-existing': {
-          const most = Math.min(EXISTING_BYTES, model.totalBytes - model.freeBytes);
-          return { ...NOTHING_MOVED, bytes: Math.min(step.mostBytes ?? most, most) };
-        }
-        case 'transfer':
-          return transfer(step, emit, control);
-        case 'frames':
-          return playFrames(step, bench, emit, control);
-        case 'scatter':
-          return scatterFiles(step, bench, emit, control);
-        case 'make-payload':
-        case 'copy':
-          throw new RangeError('Copies have a session of their own.');
-      }
-    },
+    execute: executor({
+      // Room is not taken up.
+      allot: () => undefined,
+      rest,
+      'use-existing': ({ mostBytes }) => {
+        const most = Math.min(EXISTING_BYTES, model.totalBytes - model.freeBytes);
+        return { ...NOTHING_MOVED, bytes: Math.min(mostBytes ?? most, most) };
+      },
+      transfer,
+      frames: (step, emit, control) => playFrames(step, tools, emit, control),
+      scatter: (step, emit, control) => scatterFiles(step, tools, emit, control),
+    }),
     freeBytes: () => Promise.resolve(model.freeBytes),
     changedConnection: () => Promise.resolve(null),
     close: () => Promise.resolve(),

@@ -4,7 +4,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { faultAt } from '#core/4-runs/stand-ins/faults.ts';
 import type { StandIn } from '#engine/volumes/stand-in/catalogue.ts';
-import type { StandInPace } from '#engine/volumes/stand-in/bench.ts';
+import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import { openStandInCopy, type StandInEnd } from '#engine/volumes/stand-in/copy-session.ts';
 import { openStandInSession } from '#engine/volumes/stand-in/session.ts';
 import type { Volume } from '#engine/volumes/volume.ts';

@@ -1,5 +1,5 @@
 import { Area } from 'recharts';
-import { dateText, dayText, daysAWeekText, type Days, type Phase } from '#core/5-answers/sizing/calendar.ts';
+import { dateText, dayText, daysAWeekText, type Days, type CalendarPart } from '#core/5-answers/sizing/calendar.ts';
 import type { FillTimeline, Material } from '#core/5-answers/sizing/material.ts';
 import { byteUnit, formatNumber, type ByteUnits } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -24,7 +24,7 @@ export interface FillLine {
 
 export interface FillPictureProps {
   materials: readonly Material[];
-  phases: readonly Phase[];
+  phases: readonly CalendarPart[];
   units: ByteUnits;
   /** Date of the first day, where it is known. */
   startsOn: string | null;
@@ -44,7 +44,7 @@ const WORDS = 236;
 const TOP = 24;
 const AXIS = 42;
 /** Height of a lane of the project's parts above the plot. */
-const PHASE_LANE = 18;
+const CALENDAR_LANE = 18;
 /** Height of what is said of a build beside its line. */
 const LINE_WORDS = 48;
 /** Kinds of material are told apart by hatching and their names: colours mean writing and reading. */
@@ -75,7 +75,7 @@ export default function FillPicture({
   const most = Math.max(peakBytes, ...lines.map(({ usableBytes }) => Math.min(usableBytes, 1.6 * peakBytes)));
   if (most <= 0) return null;
   const unit = byteUnit(most, units);
-  const lanes = phaseLanes(phases);
+  const lanes = calendarLanes(phases);
   const y = linearSpan(0, most / unit.bytes, 6);
   const amount = (bytes: number) => `${formatNumber(bytes / unit.bytes)} ${unit.unit}`;
   return (
@@ -85,7 +85,7 @@ export default function FillPicture({
       plot={{
         left: 58,
         right: WORDS,
-        top: TOP + PHASE_LANE * lanes.length,
+        top: TOP + CALENDAR_LANE * lanes.length,
         bottom: AXIS + LIFE_ROW * materials.length,
       }}
       x={{
@@ -112,7 +112,13 @@ export default function FillPicture({
           <>
             {lanes.map((lane, index) =>
               lane.map((phase) => (
-                <PhaseBand key={phase.name} phase={phase} days={days} x={plot.x} y={TOP + PHASE_LANE * (index + 0.2)} />
+                <CalendarBand
+                  key={phase.name}
+                  phase={phase}
+                  days={days}
+                  x={plot.x}
+                  y={TOP + CALENDAR_LANE * (index + 0.2)}
+                />
               )),
             )}
             <AreaNames materials={materials} perMaterial={perMaterial} unitBytes={unit.bytes} plot={plot} />
@@ -147,8 +153,8 @@ export default function FillPicture({
 }
 
 /** Parts of a project in as few lanes as they do not overlap in. */
-function phaseLanes(phases: readonly Phase[]): Phase[][] {
-  const lanes: Phase[][] = [];
+function calendarLanes(phases: readonly CalendarPart[]): CalendarPart[][] {
+  const lanes: CalendarPart[][] = [];
   for (const phase of phases) {
     const lane = lanes.find((one) => one.every(({ fromDay, toDay }) => phase.fromDay > toDay || phase.toDay < fromDay));
     if (lane) lane.push(phase);
@@ -157,7 +163,7 @@ function phaseLanes(phases: readonly Phase[]): Phase[][] {
   return lanes;
 }
 
-function PhaseBand({ phase, days, x, y }: { phase: Phase; days: number; x: ChartScale; y: number }) {
+function CalendarBand({ phase, days, x, y }: { phase: CalendarPart; days: number; x: ChartScale; y: number }) {
   if (phase.fromDay > days) return null;
   const [from, to] = [x(phase.fromDay - 1), x(Math.min(days, phase.toDay))];
   const name = fitText([phase.name, ...daysAWeekText(phase.daysAWeek)].join(', '), LABEL_SIZE, to - from - 16);

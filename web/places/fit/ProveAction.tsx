@@ -7,7 +7,7 @@ import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { streamOfItem } from '#core/3-jobs/demand/footage/footage-streams.ts';
-import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import type { ProvingRun } from '#core/5-answers/verdict/verdict.ts';
 import { api } from '../../api/client.ts';
@@ -33,7 +33,7 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
   const kind = recipeKindById(proving.recipe);
   const options = checkOptions(kind, optionsFor(proving, demand, items));
   const writes = proving.recipe !== 'existing-material';
-  const fits = volume !== undefined && (!writes || proving.bytes <= usableBytes(volume.freeBytes));
+  const fits = volume !== undefined && (!writes || proving.bytes <= roomBytes(volume.freeBytes));
   const folder = volume?.kind === 'stand-in' ? '' : volume && folders[volume.id];
 
   const choose = () => {

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Knowledge } from '#core/3-jobs/recipes/recipe-kind.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
-import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { useContextStore } from '../../state/context.ts';
 import { useLibrary } from '../../state/library.ts';
 
@@ -26,7 +26,7 @@ export function useKnowledge(): Knowledge {
     return {
       writeBytesPerSecond: newestRate(own, 'write'),
       readBytesPerSecond: newestRate(own, 'read'),
-      roomBytes: target ? usableBytes(target.freeBytes) : Infinity,
+      roomBytes: target ? roomBytes(target.freeBytes) : Infinity,
     };
   }, [target, runs]);
 }

@@ -3,7 +3,7 @@ import { hopOf } from '#core/2-trade/links/connection.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { evidenceOf } from '#core/4-runs/supply/evidence.ts';
-import { reserveBytes, usableBytes } from '#core/4-runs/supply/room.ts';
+import { reserveBytes, roomBytes } from '#core/4-runs/supply/room.ts';
 import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 
 const MB = 1e6;
@@ -217,5 +217,5 @@ describe('evidence', () => {
 
 it('always leaves the larger of 2 GB and 2 % free', () => {
   expect([reserveBytes(10e9), reserveBytes(1e12)]).toEqual([2e9, 20e9]);
-  expect([usableBytes(1e9), usableBytes(12e9)]).toEqual([0, 10e9]);
+  expect([roomBytes(1e9), roomBytes(12e9)]).toEqual([0, 10e9]);
 });

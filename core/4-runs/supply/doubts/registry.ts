@@ -1,29 +1,19 @@
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
-import { buffered } from '#core/4-runs/supply/doubts/buffered.ts';
-import { busyDrive } from '#core/4-runs/supply/doubts/busy-drive.ts';
-import { busyProcessor } from '#core/4-runs/supply/doubts/busy-processor.ts';
-import { clone } from '#core/4-runs/supply/doubts/clone.ts';
+import {
+  buffered,
+  memoryRead,
+  readFromWriteCache,
+  serverMemory,
+  shortRun,
+} from '#core/4-runs/supply/doubts/too-good.ts';
+import { busyDrive, busyProcessor, hotStart, linkDowngrade, onBattery } from '#core/4-runs/supply/doubts/too-bad.ts';
+import { clone, impossible, wrongData } from '#core/4-runs/supply/doubts/worthless.ts';
 import type { Doubt, DoubtKind } from '#core/4-runs/supply/doubts/doubt.ts';
-import { heat } from '#core/4-runs/supply/doubts/heat.ts';
-import { hotStart } from '#core/4-runs/supply/doubts/hot-start.ts';
-import { impossible } from '#core/4-runs/supply/doubts/impossible.ts';
-import { interrupted } from '#core/4-runs/supply/doubts/interrupted.ts';
-import { linkDowngrade } from '#core/4-runs/supply/doubts/link-downgrade.ts';
-import { memoryRead } from '#core/4-runs/supply/doubts/memory-read.ts';
-import { nearlyFull } from '#core/4-runs/supply/doubts/nearly-full.ts';
-import { onBattery } from '#core/4-runs/supply/doubts/on-battery.ts';
-import { ramp } from '#core/4-runs/supply/doubts/ramp.ts';
-import { readFromWriteCache } from '#core/4-runs/supply/doubts/read-from-write-cache.ts';
-import { serverMemory } from '#core/4-runs/supply/doubts/server-memory.ts';
-import { shortRun } from '#core/4-runs/supply/doubts/short-run.ts';
-import { heldUp, stoodStill } from '#core/4-runs/supply/doubts/stood-still.ts';
-import { slept } from '#core/4-runs/supply/doubts/slept.ts';
-import { spinUp } from '#core/4-runs/supply/doubts/spin-up.ts';
-import { unsteady } from '#core/4-runs/supply/doubts/unsteady.ts';
-import { wrongData } from '#core/4-runs/supply/doubts/wrong-data.ts';
+import { heat, nearlyFull, ramp, spinUp, unsteady } from '#core/4-runs/supply/doubts/the-drive.ts';
+import { interrupted, heldUp, stoodStill, slept } from '#core/4-runs/supply/doubts/gaps.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 
-/** Every kind of doubt, in the order in which they are told; a new one is a file and a line here. */
+/** Every kind of doubt, in the order in which they are told; a new one stands with those of its effect and has a line here. */
 export const DOUBT_KINDS: readonly DoubtKind[] = [
   // What makes the figures worthless comes first,
   wrongData,

@@ -10,7 +10,7 @@ import { notedFolders } from '#engine/scratch/journal.ts';
 import type { Removal } from '#engine/scratch/removal.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
-import { copyExecutor } from '#engine/volumes/copy-executor.ts';
+import { executor } from '#engine/volumes/step-hands.ts';
 import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
 import {
   asTarget,
@@ -355,7 +355,7 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
     emit(momentEvent('rest', at, nowSeconds() - at, note));
   }
 
-  const carryOut = copyExecutor({ makePayload: make, copy, rest });
+  const carryOut = executor({ 'make-payload': (step, _emit, control) => make(step, control), copy, rest });
   return {
     get ioMode() {
       if (isBuffered) return 'buffered';

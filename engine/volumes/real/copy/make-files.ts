@@ -23,7 +23,7 @@ export async function makeFiles(
 ): Promise<StepOutcome> {
   const team = await startIoTeam(PARALLEL, runSeed);
   try {
-    const bench = {
+    const tools = {
       info,
       scratch,
       files: files!,
@@ -46,7 +46,7 @@ export async function makeFiles(
       sampleSeconds: SAMPLE_SECONDS,
     } as const;
     // Making them is no part of what is measured: only the copies are told of.
-    return await scatterRealFiles(step, bench, () => undefined, control);
+    return await scatterRealFiles(step, tools, () => undefined, control);
   } finally {
     await team.close();
   }

@@ -25,7 +25,7 @@ import {
   type FileFault,
 } from '#engine/volumes/real/copy/copy-protocol.ts';
 import { STAT } from '#engine/volumes/real/io-protocol.ts';
-import { ENDED_WELL, failureOf, type StepEnd, type WorkerBench } from '#engine/volumes/real/worker-bench.ts';
+import { ENDED_WELL, failureOf, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 
 /** Looks at whether the copy was stopped at least so often while it waits. */
 const WAIT_MILLISECONDS = 50;
@@ -54,7 +54,7 @@ function openFault(error: unknown): OneFile | null {
 }
 
 /** One worker's part of a copy, by its role. */
-export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[]): StepEnd {
+export function runCopy(step: CopyMessage, tools: WorkerTools, hashers: IHasher[]): StepEnd {
   const shared = step.shared;
   const counters = new Int32Array(shared.counters);
   const taskFiles = new Int32Array(shared.taskFiles);
@@ -76,7 +76,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
   const filled = new Int32Array(shared.filled);
   const done = new Int32Array(shared.done);
   const consumers = step.targets.length + (step.hashes ? 1 : 0);
-  const { stats, stopped } = bench;
+  const { stats, stopped } = tools;
 
   const pathOf = (file: number): string => paths.toString('utf8', file === 0 ? 0 : pathEnds[file - 1], pathEnds[file]);
   const slotOf = (place: number): number => place % step.slotCount;
@@ -172,7 +172,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
       if (moved === 0) throw new OneFile('CHANGED');
       got += moved;
     }
-    if (bytes > 0) bench.noteRequest(begin, bytes);
+    if (bytes > 0) tools.noteRequest(begin, bytes);
     memory.fill(0, bytes, wanted);
   }
 
@@ -318,7 +318,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
     release(file);
   }
 
-  bench.waitForGo();
+  tools.waitForGo();
   try {
     const { role } = step;
     if (role.kind === 'read') runReader();
@@ -329,7 +329,7 @@ export function runCopy(step: CopyMessage, bench: WorkerBench, hashers: IHasher[
         const bytes = blockLength(file, from);
         const begin = performance.now();
         writeWhole(descriptor, slotBytes(place), from, bytes);
-        bench.noteRequest(begin, bytes);
+        tools.noteRequest(begin, bytes);
       });
     }
     return ENDED_WELL;

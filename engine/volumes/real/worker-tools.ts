@@ -4,7 +4,7 @@ import type { WorkerMemory } from '#engine/volumes/real/worker-memory.ts';
 import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
 
 /** What a step needs of the worker it runs in. */
-export interface WorkerBench {
+export interface WorkerTools {
   control: Int32Array;
   stats: Float64Array;
   memoryFor: (blockBytes: number, kind: DataKind) => WorkerMemory;

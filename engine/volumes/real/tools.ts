@@ -7,7 +7,7 @@ import type { StepPart } from '#engine/volumes/step-events.ts';
 import type { DiskBytes } from '#engine/watch/disk-stats.ts';
 
 /** What the parts of a real volume's session share. */
-export interface RealBench {
+export interface RealTools {
   info: RealVolumeInfo;
   scratch: Scratch | null;
   files: SessionFiles;

@@ -10,7 +10,7 @@ export interface StandInPace {
 }
 
 /** What the parts of a stand-in's session share. */
-export interface StandInBench {
+export interface StandInTools {
   device: Device;
   faulty: Faulty;
   /** Bytes moved in the run so far. */

@@ -1,8 +1,38 @@
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import type { DoubtKind } from '#core/4-runs/supply/doubts/doubt.ts';
+import { formatDuration, formatNumber, rateText, formatShare } from '#core/1-ground/units/format.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 import type { Level, TraceReading } from '#core/4-runs/trace/reading.ts';
-import { formatNumber, rateText } from '#core/1-ground/units/format.ts';
+
+// What is no doubt about a run but how the drive is.
+
+/** A drive had to wake first. */
+export const spinUp: DoubtKind = {
+  code: 'spin-up',
+  effect: 'apart',
+  advice: 'Wake the drive before a take.',
+  find: (_run, figures) =>
+    DIRECTIONS.flatMap((direction) => {
+      const seconds = figures[direction]?.spinUpSeconds ?? 0;
+      if (seconds <= 0) return [];
+      return [
+        { direction, evidence: `Nothing moved for the first ${formatDuration(seconds)}; that wait is set apart.` },
+      ];
+    }),
+};
+
+/** A first pass unlike all others. */
+export const ramp: DoubtKind = {
+  code: 'ramp',
+  effect: 'apart',
+  advice: 'Nothing: the odd pass is set apart.',
+  find: (_run, figures) =>
+    DIRECTIONS.filter((direction) => (figures[direction]?.passesApart ?? 0) > 0).map((direction) => ({
+      direction,
+      evidence: 'The first pass lay outside what the others span and is set apart.',
+    })),
+};
 
 /** The drive slowed down as it grew hot. */
 export const heat: DoubtKind = {
@@ -75,3 +105,33 @@ function isKnee({ fromSeconds }: Level, { kneeSeconds }: TraceReading): boolean 
 function comesBack(later: readonly Level[], before: Level): boolean {
   return later.some((level) => level.bytesPerSecond > RECOVERED * before.bytesPerSecond);
 }
+
+const NEARLY_FULL = 0.85;
+
+/** Many drives are slower where they are full. */
+export const nearlyFull: DoubtKind = {
+  code: 'nearly-full',
+  effect: 'finding',
+  advice: 'Free some space before the job.',
+  find({ conditions: { start } }) {
+    const fill = start.totalBytes > 0 ? 1 - start.freeBytes / start.totalBytes : 0;
+    if (fill <= NEARLY_FULL) return [];
+    return [{ evidence: `The volume was ${formatShare(fill)} full, where many drives are slower.` }];
+  },
+};
+
+const UNSTEADY = 0.15;
+
+/** Passes that differ among themselves. */
+export const unsteady: DoubtKind = {
+  code: 'unsteady',
+  effect: 'finding',
+  advice: 'Look at the slowest second; the job has to live with it.',
+  find: (_run, figures) =>
+    DIRECTIONS.flatMap((direction) => {
+      const share = figures[direction]?.coefficientOfVariation ?? 0;
+      if (share <= UNSTEADY) return [];
+      const passes = `The passes ${direction === 'write' ? 'writing' : 'reading'}`;
+      return [{ direction, evidence: `${passes} differ by ${formatShare(share)} (standard deviation ÷ mean).` }];
+    }),
+};

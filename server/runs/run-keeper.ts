@@ -5,7 +5,7 @@ import { finishRun, insertChunk, setRunState } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
 
 /** Keeps a run while it goes on. */
-export interface Recorder {
+export interface RunKeeper {
   /** Applies an event to the document and keeps it for the next chunk. */
   record(event: RunEvent): void;
   /**
@@ -22,7 +22,7 @@ const CHUNK_MILLISECONDS = 1000;
  * costs at most that. What the store refuses is held in memory and tried again in its order: nothing is left out.
  * @param onRefused hears why what was measured is only in memory for now, and null once it is kept
  */
-export function startRecorder(db: Database, run: RunDocument, onRefused: (error: unknown) => void): Recorder {
+export function keepRun(db: Database, run: RunDocument, onRefused: (error: unknown) => void): RunKeeper {
   let samples = emptySamples();
   let events: RunEvent[] = [];
   let sequence = 0;

@@ -9,7 +9,7 @@ import {
   ratedDemands,
   supplyOfDrive,
   type ComposedVerdict,
-  type TogetherEachWay,
+  type InStepEachWay,
 } from '#core/5-answers/sizing/composed.ts';
 import { copiedDay, copyTime, type CopyTime } from '#core/5-answers/sizing/copy-time.ts';
 import { thereOn } from '#core/5-answers/sizing/drive-choice.ts';
@@ -33,7 +33,7 @@ export interface DayToCopy {
 }
 
 /** What the storage of one store is searched with: looked up once, asked a million times. */
-export interface SearchBench {
+export interface SearchBasis {
   store: StoreId;
   /** The project as this store sees it: its own material, its own drives that may fail. */
   sizing: Sizing;
@@ -71,7 +71,7 @@ const slotOf = (sizing: Sizing, enclosure: number): number =>
   sizing.enclosures[enclosure]!.slot?.ceilingBytesPerSecond ?? Infinity;
 
 /** What so many drives in a layout do each way, with all of them or with a share of the rate left. */
-export function togetherIn(layout: Layout, drives: number, share = 1): TogetherEachWay {
+export function togetherIn(layout: Layout, drives: number, share = 1): InStepEachWay {
   const dataDrives = attached(layout, layout.data(drives));
   return {
     write: { dataDrives: dataDrives * share, waitedFor: attached(layout, drives) },
@@ -106,11 +106,11 @@ function daysToCopy({ materials, days, policy }: Sizing): DayToCopy[] {
 }
 
 /** @param budget what may be spent on this store, where that is not what may be spent on the whole project */
-export function searchBench(
+export function searchBasis(
   project: Sizing,
   store: StoreId = 'working',
   budget: number | null = project.policy.budget,
-): SearchBench {
+): SearchBasis {
   const sizing = storeSizing(project, store);
   const { policy, days } = sizing;
   const timeline = fillTimeline(sizing.materials, days, policy.growthShare);
@@ -126,7 +126,7 @@ export function searchBench(
     return slot === null ? supplies[drive]! : behindSlot(supplies[drive]!, slot);
   };
 
-  const bench: SearchBench = {
+  const basis: SearchBasis = {
     store,
     sizing,
     timeline,
@@ -142,7 +142,7 @@ export function searchBench(
       // A drive by itself is in no layout that could take something.
       const efficiency = layout.isTogether ? policy.efficiency : 1;
       return composedSupply(
-        bench.members(build),
+        basis.members(build),
         together,
         efficiency,
         ceilingOf(sizing, build.connection),
@@ -150,34 +150,34 @@ export function searchBench(
       );
     },
     verdicts(build, share) {
-      return demands.length === 0 ? [] : judgeComposed(bench.composed(build, share), demands, policy);
+      return demands.length === 0 ? [] : judgeComposed(basis.composed(build, share), demands, policy);
     },
     copies(build, share) {
       if (store === 'working' || timeline.mostPerDayBytes === 0) return null;
       const directions = policy.copyVerified ? DIRECTIONS : (['write'] as const);
-      return copyTime(bench.composed(build, share, directions), timeline.mostPerDayBytes, policy.copyVerified);
+      return copyTime(basis.composed(build, share, directions), timeline.mostPerDayBytes, policy.copyVerified);
     },
     check(build, share = 1) {
       if (demands.length === 0 && store === 'working') return FREE;
       const { drive, count, other, otherCount, layout, enclosure, connection } = build;
       const behind = `${slotOf(sizing, enclosure)} ${ceilingOf(sizing, connection)}`;
       const key = `${drive} ${count} ${other} ${otherCount} ${layout} ${share} ${behind}`;
-      const found = known.get(key) ?? (share > 0 ? checkOf(bench, build, share, demands) : TOO_SLOW);
+      const found = known.get(key) ?? (share > 0 ? checkOf(basis, build, share, demands) : TOO_SLOW);
       known.set(key, found);
       return found;
     },
   };
-  return bench;
+  return basis;
 }
 
 const FREE: RateCheck = { constraint: null, spare: Infinity };
 const TOO_SLOW: RateCheck = { constraint: 'writing', spare: -1 };
 
-function checkOf(bench: SearchBench, build: Build, share: number, demands: readonly Demand[]): RateCheck {
-  const { headroomShare, needsProof, copySeconds } = bench.sizing.policy;
+function checkOf(basis: SearchBasis, build: Build, share: number, demands: readonly Demand[]): RateCheck {
+  const { headroomShare, needsProof, copySeconds } = basis.sizing.policy;
   if (demands.length === 0) {
-    if (bench.timeline.mostPerDayBytes === 0) return FREE;
-    const copies = bench.copies(build, share);
+    if (basis.timeline.mostPerDayBytes === 0) return FREE;
+    const copies = basis.copies(build, share);
     const seconds = copies && copiedDay(copies, null).seconds;
     const spare = seconds === null ? -1 : copySeconds / (seconds * (1 + headroomShare)) - 1;
     const isKnown = copies !== null && (copies.isProven || !needsProof);
@@ -185,9 +185,9 @@ function checkOf(bench: SearchBench, build: Build, share: number, demands: reado
   }
   let spare = Infinity;
   const directions = [...new Set(demands.map(({ direction }) => direction))];
-  const composed = bench.composed(build, share, directions);
+  const composed = basis.composed(build, share, directions);
   for (const demand of demands) {
-    const [one] = judgeComposed(composed, [demand], bench.sizing.policy, true) as [ComposedVerdict];
+    const [one] = judgeComposed(composed, [demand], basis.sizing.policy, true) as [ComposedVerdict];
     const { verdict, reason, isPromise } = one.verdict;
     spare = Math.min(spare, one.spare);
     // A floor believed in carries what was not measured long enough; slow moments that were seen it does not.

@@ -1,7 +1,36 @@
-import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { DoubtKind, Occasion } from '#core/4-runs/supply/doubts/doubt.ts';
 import { formatDuration } from '#core/1-ground/units/format.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+
+// Doubts about runs that did not go on as they should.
+
+/** The machine slept meanwhile. */
+export const slept: DoubtKind = {
+  code: 'slept',
+  effect: 'partial',
+  advice: 'Keep the machine awake and measure again for the whole.',
+  find({ markers }) {
+    const sleeps = markers.filter((marker) => marker.kind === 'sleep');
+    if (sleeps.length === 0) return [];
+    const seconds = sleeps.reduce((sum, marker) => sum + marker.seconds, 0);
+    return [
+      {
+        evidence: `The machine slept for ${formatDuration(seconds)} during the run.`,
+        atSeconds: sleeps[0]!.atSeconds,
+      },
+    ];
+  },
+};
+
+/** The program ended during the run. */
+export const interrupted: DoubtKind = {
+  code: 'interrupted',
+  effect: 'partial',
+  advice: 'Measure again for the whole; what was measured counts.',
+  find: ({ state }) =>
+    state === 'interrupted' ? [{ evidence: 'The program ended during the run; what had been measured counts.' }] : [],
+};
 
 /** So long a time in which nothing moved is told; what is shorter is part of how a drive works. */
 const LEAST_SECONDS = 10;
