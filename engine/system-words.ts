@@ -29,6 +29,6 @@ export const systemWords = (code: string): string | undefined => WORDS[code];
 
 /** What happened, of an error that was not foreseen: a sentence without its end. */
 export function whatHappened(error: unknown): string {
-  const { code = '', message = String(error) } = error as NodeJS.ErrnoException;
+  const { code = '', message = String(error) } = error as Partial<NodeJS.ErrnoException>;
   return WORDS[code] ?? `It ended on an error (${code || message})`;
 }

@@ -6,8 +6,9 @@ import { check, runStages, tests } from './test-runner.mjs';
 
 await prepare();
 ensureChromium();
-const types = check('types', 'node_modules/typescript/bin/tsc', ['-b']);
-const lint = check('lint', 'node_modules/eslint/bin/eslint.js', ['.']);
+const types = check('types', 'node_modules/typescript-7/bin/tsc', ['-b']);
+const lint = check('lint', 'node_modules/oxlint/bin/oxlint', ['--type-aware', '--tsconfig', 'tsconfig.lint.json']);
+const hooks = check('hooks', 'node_modules/eslint/bin/eslint.js', ['web']);
 const formatting = check('formatting', 'node_modules/prettier/bin/prettier.cjs', [
   '--check',
   '--log-level',
@@ -21,5 +22,5 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
 ]);
 await runStages([
   [tests('unit'), tests('disks'), types],
-  [tests('screens'), lint, formatting, layers],
+  [tests('screens'), lint, hooks, formatting, layers],
 ]);

@@ -1,7 +1,7 @@
 import { statfsSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { profileRunOf } from '#core/4-runs/supply/profile.ts';
-import { usableBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { supplyFrom } from '#core/testing/curves.ts';
 import { framesOf } from '#core/4-runs/trace/frames.ts';
 import { judge, judgeRun } from '#core/5-answers/verdict/judge.ts';
@@ -51,7 +51,7 @@ onHeldDevice('takes', (rig, tell) => {
     const { bavail, bsize } = statfsSync(device.mountPoint);
     const job = { frames: 400, buffer: 2 };
     const demand = demandOf(job, { takeSeconds: 60 });
-    const predicted = judge(demand, supplyFrom(profileRunOf(fill).traces), DEFAULT_POLICY, usableBytes(bavail * bsize));
+    const predicted = judge(demand, supplyFrom(profileRunOf(fill).traces), DEFAULT_POLICY, roomBytes(bavail * bsize));
     expect(predicted).toMatchObject({ verdict: 'breaks', reason: 'full' });
     const full = predicted.breaksAtSeconds!;
     tell(`full: said ${full.toFixed(2)} s`);
