@@ -8,9 +8,19 @@ await prepare();
 ensureChromium();
 const types = check('types', 'node_modules/typescript-7/bin/tsc', ['-b']);
 const lint = check('lint', 'node_modules/oxlint/bin/oxlint', ['--type-aware', '--tsconfig', 'tsconfig.lint.json']);
-const hooks = check('hooks', 'node_modules/eslint/bin/eslint.js', ['web']);
+const hooks = check('hooks', 'node_modules/eslint/bin/eslint.js', [
+  '--cache',
+  '--cache-strategy',
+  'content',
+  '--cache-location',
+  'node_modules/.cache/eslint',
+  'web',
+]);
 const formatting = check('formatting', 'node_modules/prettier/bin/prettier.cjs', [
   '--check',
+  '--cache',
+  '--cache-strategy',
+  'content',
   '--log-level',
   'warn',
   '.',
