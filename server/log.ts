@@ -62,7 +62,7 @@ function logged(error: unknown, isWhole: boolean): Record<string, unknown> {
   };
 }
 
-/** What goes wrong is told on the terminal too, in a line. */
+/** What goes wrong is reported on the terminal too, in a line. */
 const terminal: DestinationStream = {
   write(line) {
     const { msg, err } = JSON.parse(line) as { msg: string; err?: { message: string; stack?: string } };

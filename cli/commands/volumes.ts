@@ -18,7 +18,7 @@ function remarksOf(info: {
   ];
 }
 
-/** What is told of a volume as it is, beside its drive's name and remarks. */
+/** What is said of a volume as it is, beside its drive's name and remarks. */
 const TOLD = [
   'id',
   'kind',

@@ -2,7 +2,7 @@ import type { RecipeKind } from '#core/3-jobs/recipes/recipe-kind.ts';
 import type { Room } from '#engine/recipes/room.ts';
 import type { Plan, TransferStep } from '#engine/volumes/volume.ts';
 
-/** What a recipe is told of the volume when it composes its plan. */
+/** What a recipe is given of the volume when it composes its plan. */
 export interface PlanFacts {
   /** Whether the volume is a stand-in, on which there are no files. */
   isSimulated: boolean;

@@ -34,7 +34,7 @@ export interface Gate {
 
 const OWN_HEADER = 'x-tavrox';
 const LOOPBACK_NAMES = ['127.0.0.1', 'localhost', '[::1]'];
-/** What a page of our own origin, and an address that was typed, are told as. */
+/** What a page of our own origin, and an address that was typed, are reported as. */
 const OWN_SITES = ['same-origin', 'none'];
 
 const newSecret = (): string => randomBytes(24).toString('base64url');

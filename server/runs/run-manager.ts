@@ -122,7 +122,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       await carryOutRun(
         request,
         (event) => {
-          // The end is told once the run is kept: who hears of it may ask for it.
+          // The end is reported once the run is kept: who hears of it may ask for it.
           if (event.type === 'ended') ended = event;
           else tell({ type: 'event', runId: run.id, event });
           keeper.record(event);

@@ -42,7 +42,7 @@ async function ask(names: readonly ListName[]): Promise<void> {
   useLibrary.setState({ ...(Object.fromEntries(changed) as Partial<Lists>), areLoaded: true, problem: undefined });
 }
 
-/** Asks again for lists that something changed, all of them where none is named; a failure is told above the place. */
+/** Asks again for lists that something changed, all of them where none is named; a failure is reported above the place. */
 export async function refresh(...names: ListName[]): Promise<void> {
   try {
     await ask(names.length > 0 ? names : LIST_NAMES);

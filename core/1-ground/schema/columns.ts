@@ -32,7 +32,7 @@ export const boundedColumn = (low: number, high: number, most: number) =>
     `numbers from ${low} to ${high}`,
     { type: 'number', minimum: low, maximum: high },
   ).test('length', function (column) {
-    // What is no list is told of above.
+    // What is no list is reported above.
     if (!Array.isArray(column) || (column.length >= 1 && column.length <= most)) return true;
     return this.createError({ message: `${this.path}: ${column.length} values; it takes 1 to ${most}.` });
   });
@@ -56,7 +56,7 @@ export const countsColumn = () =>
 
 /**
  * Whether columns are equally long, and not empty. Asked before each column is looked at on its own: one that is no
- * list is told of by its own schema, and where there are no columns at all they are null.
+ * list is reported by its own schema, and where there are no columns at all they are null.
  */
 export function areAlongside(columns: object | null | undefined, names: readonly string[]): boolean {
   if (columns === null || columns === undefined) return true;

@@ -65,7 +65,7 @@ export function formatBytes(bytes: number, precision: Precision = 'picture', uni
   return scaled(bytes, stepsIn(units), 'B', precision);
 }
 
-/** Rates under this are told in kB/s or B/s: in MB/s they would be nothing. */
+/** Rates under this are reported in kB/s or B/s: in MB/s they would be nothing. */
 const SMALL_RATE = 0.1e6;
 
 /**

@@ -27,7 +27,7 @@ export const driveDetailsSchema = object({
   loudnessDecibels: number().min(0).max(140).nullable().defined(),
   loudnessMetres: number().positive().max(100).nullable().defined(),
   note: string().defined().max(4000),
-  /** Its connection as typed, where the system tells none or another one; null for what is told. */
+  /** Its connection as typed, where the system tells none or another one; null for what the system says. */
   hops: array(hopSchema.required()).max(12).nullable().default(null),
 });
 export type DriveDetails = InferType<typeof driveDetailsSchema>;

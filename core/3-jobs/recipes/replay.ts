@@ -26,7 +26,7 @@ export const replayOptionsSchema = object({
     .test(
       'reads',
       'phases: none of them reads anything, so there is nothing to replay.',
-      // What is no phase is told of by its own schema.
+      // What is no phase is reported by its own schema.
       (phases: readonly ({ bytes?: number } | null)[] | undefined) =>
         phases?.some((phase) => phase?.bytes === undefined || phase.bytes > 0) ?? false,
     )

@@ -110,7 +110,7 @@ describe('what a copy shows', () => {
     expect(words.text).toMatch(/2 times what its first seconds promised/);
     expect(words.text).toMatch(/The source waited 75.% of the time: writing held it back/);
     expect(words.text).toMatch(/1 file was not copied whole/);
-    // What was removed again is told as that, before anything else.
+    // What was removed again is reported as that, before anything else.
     const removed = { ...run, copy: { ...run.copy, legs: [legOf()] } };
     expect(runWords(figuresOf(removed))!.lead).toBe('Only measured: nothing was kept and nothing verified.');
     const checked = { ...run, copy: { ...run.copy, legs: [legOf({ verifySeconds: 9, checkedFiles: 2 })] } };

@@ -22,7 +22,7 @@ export const calendarPartSchema = object({
 }).test(
   'days',
   'a part of the project ends before it begins: toDay is before fromDay',
-  // A day that is none is told of on its own.
+  // A day that is none is reported on its own.
   ({ fromDay, toDay }) => !(toDay < fromDay),
 );
 export type CalendarPart = InferType<typeof calendarPartSchema>;

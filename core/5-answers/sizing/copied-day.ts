@@ -12,7 +12,7 @@ export type ReadForCopies = DayToCopy & { seconds: number | null };
 export const copiedWords = ({ copyVerified }: Pick<SizingPolicy, 'copyVerified'>): string =>
   copyVerified ? 'copied and read back' : 'copied';
 
-/** Stores for which as much is read are told in one. */
+/** Stores for which as much is read are reported in one. */
 export function readsTogether(reads: readonly ReadForCopies[]): { stores: string; bytes: number; seconds: number }[] {
   return [...new Set(reads.map(({ bytes }) => bytes))].flatMap((bytes) => {
     const alike = reads.filter((one) => one.bytes === bytes);

@@ -107,7 +107,7 @@ export const sizingPlanSchema = object({
     .nullable()
     .default(null)
     .meta({ addedLater: true }),
-  /** In which units amounts are told: TB of 10^12 bytes, or TiB of 2^40. */
+  /** In which units amounts are reported: TB of 10^12 bytes, or TiB of 2^40. */
   units: string()
     .oneOf(['decimal', 'binary'] as const)
     .default('decimal' as const)

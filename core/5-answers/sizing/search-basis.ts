@@ -114,7 +114,7 @@ export function searchBasis(
   const sizing = storeSizing(project, store);
   const { policy, days } = sizing;
   const timeline = fillTimeline(sizing.materials, days, policy.growthShare);
-  // Writing is told first, and what asks for most fails first.
+  // Writing is reported first, and what asks for most fails first.
   const demands = ratedDemands(sizing.workload).sort(
     (a, b) => DIRECTIONS.indexOf(a.direction) - DIRECTIONS.indexOf(b.direction) || b.bytesPerSecond - a.bytesPerSecond,
   );

@@ -30,10 +30,10 @@ export interface MemberPath extends Path {
  * once, and beyond it one after the other.
  */
 const LEAD_BYTES = 16 * 1024 * 1024;
-/** Steps in which a striped path is told: a row each, but no more and no fewer than this. */
+/** Steps in which a striped path is reported: a row each, but no more and no fewer than this. */
 const MOST_STEPS = 1600;
 const LEAST_STEPS = 400;
-/** Steps in which the time that a floor was seen to swing is told. */
+/** Steps in which the time that a floor was seen to swing is reported. */
 const SWING_STEPS = 800;
 /** On tracks that get slower inwards, drives are at the same track: only within so small a part may their dips shift. */
 const PIECES_OF_TRACKS = 32;

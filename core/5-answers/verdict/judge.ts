@@ -72,7 +72,7 @@ export function withRoom(demands: readonly Demand[], verdict: Verdict, roomBytes
     const latest = verdict.breaksAtLatestSeconds ?? verdict.breaksAtSeconds!;
     if (take < full.take || (take === full.take && latest <= full.seconds)) return verdict;
   }
-  // What is not proven until then, or may break before, is told with it.
+  // What is not proven until then, or may break before, is reported with it.
   const mayBreakBefore = verdict.verdict === 'breaks' && take === full.take && verdict.breaksAtSeconds! < full.seconds;
   const unknownFromTake =
     verdict.verdict === 'not-proven' ? (verdict.unknownFromTake ?? 1) : mayBreakBefore ? take : null;

@@ -2,7 +2,7 @@ import { takeBytesOf, type Demand } from '#core/3-jobs/demand/demand.ts';
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import type { ProvingRun, VerdictReason } from '#core/5-answers/verdict/verdict.ts';
 
-/** Rests that a Long fill can make, seconds; the longest that is no longer than the gap between takes is told. */
+/** Rests that a Long fill can make, seconds; the longest that is no longer than the gap between takes is reported. */
 const RESTS = [1800, 900, 300, 60];
 
 /** The run that would settle a demand that is not proven: recipe, bytes and about how long. */

@@ -22,7 +22,7 @@ function longestTakeOff(demands: readonly Demand[]): number | null {
 
 /**
  * Several demands of one direction as one, with each of them as a part: a verdict looks at the parts, every one with its
- * own buffer and length. Sums are for what is told of all.
+ * own buffer and length. Sums are for what is said of all.
  */
 export function summedDemand(demands: readonly Demand[], direction: Direction): Demand | null {
   const own = demands.filter((one) => one.direction === direction);

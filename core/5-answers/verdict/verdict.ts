@@ -39,7 +39,7 @@ export interface Verdict {
   reason: VerdictReason;
   /** Within its take; the earliest, where it is certain only between two moments. */
   breaksAtSeconds: number | null;
-  /** The latest of them; null where one moment is told. */
+  /** The latest of them; null where one moment is reported. */
   breaksAtLatestSeconds: number | null;
   breaksAtBytes: number | null;
   /** Number of the take in which it breaks, from 1; null for the first or where it does not. */
@@ -48,7 +48,7 @@ export interface Verdict {
   unknownFromTake: number | null;
   /** For *Not proven* the lower bound over the proven bytes. */
   guaranteedBytesPerSecond: number | null;
-  /** Most that the run moved in a second: no rate is told above it. */
+  /** Most that the run moved in a second: no rate is reported above it. */
   rateSeenBytesPerSecond: number | null;
   leastBufferBytes: number | null;
   provenBytes: number | null;

@@ -58,7 +58,7 @@ export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
 
 /** What verifying a folder tells on its way, and last of all. */
-/** What is told of long work on a folder: how far it is, and once what came of it. */
+/** What is said of long work on a folder: how far it is, and once what came of it. */
 export type WorkMessage<Progress, Found> =
   { type: 'progress'; progress: Progress } | { type: 'done'; found: Found } | { type: 'problem'; detail: string };
 

@@ -146,7 +146,7 @@ function conditionLines(run: RunDocument): string[] {
   ];
 }
 
-/** Markers that are told in words and not drawn. */
+/** Markers that are reported in words and not drawn. */
 const TOLD_MARKERS: readonly Marker['kind'][] = ['skipped', 'left-behind', 'clock-set'];
 
 function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {

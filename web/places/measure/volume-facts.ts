@@ -19,7 +19,7 @@ export function volumeGroups(volumes: readonly VolumeEntry[]) {
   ];
 }
 
-/** What kind of place a volume is, in words: filesystem, medium, and the link as far as it is told. */
+/** What kind of place a volume is, in words: filesystem, medium, and the link as far as it is reported. */
 export function volumeFacts(volume: VolumeEntry): string {
   const hop = bindingHop(volume.connection);
   return [

@@ -32,7 +32,7 @@ export const interrupted: DoubtKind = {
     state === 'interrupted' ? [{ evidence: 'The program ended during the run; what had been measured counts.' }] : [],
 };
 
-/** So long a time in which nothing moved is told; what is shorter is part of how a drive works. */
+/** So long a time in which nothing moved is reported; what is shorter is part of how a drive works. */
 const LEAST_SECONDS = 10;
 /**
  * Looks that lie so far apart, and further than so many as usual, were not taken: the program itself did not run. A look

@@ -13,7 +13,7 @@ import { heat, nearlyFull, ramp, spinUp, unsteady } from '#core/4-runs/supply/do
 import { interrupted, heldUp, stoodStill, slept } from '#core/4-runs/supply/doubts/gaps.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 
-/** Every kind of doubt, in the order in which they are told; a new one stands with those of its effect and has a line here. */
+/** Every kind of doubt, in the order in which they are reported; a new one stands with those of its effect and has a line here. */
 export const DOUBT_KINDS: readonly DoubtKind[] = [
   // What makes the figures worthless comes first,
   wrongData,

@@ -29,7 +29,7 @@ export interface OpenEnd extends RealCopyEnd {
   movingBytes: number;
 }
 
-/** What is watched at a target is told beside the run’s own conditions. */
+/** What is watched at a target is reported beside the run’s own conditions. */
 export function asTarget(end: number, event: RunEvent, emit: Emit): void {
   if (event.type !== 'watch') return;
   const { atSeconds, temperatureCelsius, foreignBytesPerSecond } = event.row;

@@ -45,7 +45,7 @@ export async function makeFiles(
       flushEach: false,
       sampleSeconds: SAMPLE_SECONDS,
     } as const;
-    // Making them is no part of what is measured: only the copies are told of.
+    // Making them is no part of what is measured: only the copies are reported.
     return await scatterRealFiles(step, tools, () => undefined, control);
   } finally {
     await team.close();

@@ -87,7 +87,7 @@ export function runCopy(step: CopyMessage, tools: WorkerTools, hashers: IHasher[
   let ownMemory: Uint8Array | undefined;
   const isFaulty = (file: number): boolean => Atomics.load(states, file) >= FILE_STATE.firstFault;
 
-  /** The first fault of a file is the one that is told. */
+  /** The first fault of a file is the one that is reported. */
   function noteFault(file: number, { fault }: OneFile): void {
     Atomics.compareExchange(states, file, FILE_STATE.pending, FILE_STATE.firstFault + FILE_FAULTS.indexOf(fault));
   }

@@ -3,7 +3,7 @@ import { predictCopy, type CopyPrediction } from '#core/5-answers/copies/predict
 import { useDriveSupplies } from '../../../state/drive-supplies.ts';
 
 interface CopyAsked {
-  /** Ids of the source’s drive and of the targets’, a line each: the same text while a leg is told anew. */
+  /** Ids of the source’s drive and of the targets’, a line each: the same text while a leg comes anew. */
   driveIdLines: string;
   bytes: number;
   files: number;

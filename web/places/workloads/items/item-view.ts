@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import type { Item } from '#core/3-jobs/demand/items.ts';
 import type { DriveSupply } from '../../../state/drive-supplies.ts';
 
-/** What an item view is told. */
+/** What an item view is given. */
 export interface ItemViewProps<One extends Item> {
   item: One;
   /** Drives that it is laid beside. */
