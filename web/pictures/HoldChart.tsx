@@ -36,7 +36,7 @@ export default function HoldChart({ rows, selected, onSelect }: HoldChartProps) 
       label="For how long each take holds"
       rows={rows.map((row) => ({
         key: row.key,
-        label: `${row.label}: ${VERDICT_NAME[row.verdict.verdict]}, ${rowText(row)}`,
+        label: `${row.label}: ${saidInFull(row)}`,
         data: { 'data-row': row.key, 'data-verdict': row.verdict.verdict },
         row,
       }))}
@@ -144,6 +144,12 @@ function carriedSeconds({ verdict, takeSeconds }: HoldRow): number {
   if (verdict.reason === 'doubtful' || verdict.reason === 'no-run') return 0;
   if (verdict.reason === 'several-streams' || verdict.reason === 'mixed') return 0;
   return verdict.provenSeconds ?? 0;
+}
+
+/** The verdict and what is said of it, where that does not begin with it. */
+function saidInFull(row: HoldRow): string {
+  const [name, text] = [VERDICT_NAME[row.verdict.verdict], rowText(row)];
+  return text.startsWith(name) ? text : `${name}, ${text}`;
 }
 
 /** The verdict in a few words, for the row. */

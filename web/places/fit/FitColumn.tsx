@@ -76,7 +76,9 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
           >
             {rateText(verdict.guaranteedBytesPerSecond)}
           </Fact>
-          {verdict.leastBufferBytes !== null && <Fact name="least buffer">{bytesText(verdict.leastBufferBytes)}</Fact>}
+          {verdict.leastBufferBytes !== null && (
+            <Fact name="needs to buffer">{bytesText(verdict.leastBufferBytes)}</Fact>
+          )}
           {short === null && (
             <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
               {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}
