@@ -1,3 +1,4 @@
+import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { Area } from 'recharts';
 import type { BacklogCurve } from '#core/5-answers/verdict/backlog-curve.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
@@ -29,7 +30,7 @@ export default function BacklogPicture({
   bufferBytes,
   breaksAtSeconds,
 }: BacklogPictureProps) {
-  const peak = Math.max(...curve.bytes);
+  const peak = greatest(curve.bytes);
   // Beyond the break it no longer matters how much would wait: the picture is about the buffer.
   const top = Math.max(1, bufferBytes * 1.35, Math.min(peak * 1.1, bufferBytes * 3));
   const shown = breaksAtSeconds === null ? takeSeconds : Math.min(takeSeconds, breaksAtSeconds * 1.6 + 1);

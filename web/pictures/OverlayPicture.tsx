@@ -1,3 +1,4 @@
+import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import { Line } from 'recharts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import type { SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
@@ -62,7 +63,7 @@ export default function OverlayPicture({ traces, direction, axis, selected, onSe
   const rates = all.flatMap(({ steps }) => steps.map(({ rate }) => rate / MEGABYTE)).filter((rate) => rate > 0);
   if (rates.length === 0) return null;
   const ends = all.map(({ steps }) => steps.at(-1)!.to);
-  const [shortest, longest] = [Math.min(...ends), Math.max(...ends)];
+  const [shortest, longest] = [least(ends), greatest(ends)];
   // A short pass beside a long fill would be a dot: then both axes count by tens.
   const isWide = longest > 40 * shortest;
   // No one unit suits both ends of a wide axis: amounts have each its own, times that of the short end.
@@ -73,7 +74,7 @@ export default function OverlayPicture({ traces, direction, axis, selected, onSe
   const x = isWide
     ? logSpan(Math.max(shortest / 20, longest / 1e5) / unit.size, longest / unit.size, 8)
     : linearSpan(0, longest / unit.size, 8, false);
-  const [low, high] = [Math.min(...rates), Math.max(...rates)];
+  const [low, high] = [least(rates), greatest(rates)];
   const y = rateSpan(low, high, 6);
   const kind = (span: AxisSpan) => (span.isLog ? ', logarithmic' : '');
   const formatX = axis === 'bytes' && isWide ? (tick: number) => bytesText(tick * unit.size) : formatNumber;

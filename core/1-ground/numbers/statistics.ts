@@ -44,3 +44,17 @@ export function meanOfKnown(values: readonly (number | null)[]): number | null {
   const known = values.filter((value) => value !== null);
   return known.length === 0 ? null : known.reduce((sum, value) => sum + value, 0) / known.length;
 }
+
+/** Least of any number of values, or one that is given; more of them than a call could take as its arguments. */
+export const least = (values: Iterable<number>, atMost = Infinity): number => {
+  let found = atMost;
+  for (const value of values) if (value < found) found = value;
+  return found;
+};
+
+/** Greatest of any number of values, or one that is given. */
+export const greatest = (values: Iterable<number>, atLeast = -Infinity): number => {
+  let found = atLeast;
+  for (const value of values) if (value > found) found = value;
+  return found;
+};

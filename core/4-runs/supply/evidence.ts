@@ -1,3 +1,4 @@
+import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
 import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -97,8 +98,7 @@ export function evidenceOf(
     parted,
     provenBytes: own.longestPassBytes,
     // Memory has no cache to run out of and no tracks: what it does for a second it does for ever.
-    continuedBytes:
-      run.drive.medium === 'memory' ? null : Math.max(...curves.map((one) => continued(one).bytes.at(-1)!)),
+    continuedBytes: run.drive.medium === 'memory' ? null : greatest(curves.map((one) => continued(one).bytes.at(-1)!)),
     levelEnds: reading?.levels.map((level) => level.toBytes) ?? [],
     kneeBytes: reading?.kneeBytes ?? null,
     swingsFrom: reading?.sawtooth ? { bytes: reading.kneeBytes ?? 0, seconds: reading.kneeSeconds ?? 0 } : null,
@@ -156,7 +156,7 @@ const CEILINGS = linkChoices().map(({ ceilingBytesPerSecond }) => ceilingBytesPe
 function knownLevels(reading: DirectionFigures['reading']): KnownLevels {
   const knee = reading?.kneeBytes ?? 0;
   const opening = reading?.levels.filter((level) => level.toBytes <= knee * (1 + 1e-9)) ?? [];
-  const fastest = Math.max(...opening.map((level) => level.bytesPerSecond));
+  const fastest = greatest(opening.map((level) => level.bytesPerSecond));
   const low = reading?.sawtooth?.lowBytesPerSecond ?? 0;
   // What falls as low before its floor as on it, and returns, swings from the beginning. A stop is no swing.
   const swingsBefore = opening.some(

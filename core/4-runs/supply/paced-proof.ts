@@ -1,3 +1,4 @@
+import { least } from '#core/1-ground/numbers/statistics.ts';
 import { boolean, number, object, string, type InferType } from 'yup';
 import { pacedFramesOptionsSchema } from '#core/3-jobs/recipes/paced-frames.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
@@ -55,7 +56,7 @@ export function pacedProofOf(run: RunDocument, { figures, doubts }: RunSummary):
         0,
       ),
       streams: own.reduce((sum, { count }) => sum + count, 0),
-      droppedAtSeconds: drops.length === 0 ? null : Math.min(...drops),
+      droppedAtSeconds: drops.length === 0 ? null : least(drops),
     };
   };
   const [write, read] = DIRECTIONS.map(part);

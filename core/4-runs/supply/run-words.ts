@@ -1,3 +1,4 @@
+import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 import type { FileFigures } from '#core/4-runs/trace/file-costs.ts';
 import type { FrameFigures } from '#core/4-runs/trace/frames.ts';
@@ -25,7 +26,7 @@ export function runWords({ ladder, frames, files, phases, copies }: RunFigures):
 }
 
 function framesWords({ frames, late, dropped, seconds, streams }: FrameFigures) {
-  const first = Math.min(...streams.map((stream) => stream.firstDroppedSeconds ?? Infinity));
+  const first = least(streams.map((stream) => stream.firstDroppedSeconds ?? Infinity));
   if (dropped > 0) {
     return {
       lead: `${count(dropped, 'frame', 'frames')} dropped.`,
@@ -43,7 +44,7 @@ function framesWords({ frames, late, dropped, seconds, streams }: FrameFigures) 
 }
 
 function ladderWords(ladder: readonly LadderRung[]) {
-  const small = Math.min(...ladder.map((rung) => rung.blockBytes));
+  const small = least(ladder.map((rung) => rung.blockBytes));
   const reads = ladder.filter((rung) => rung.blockBytes === small && rung.order === 'random');
   const way = reads.some((rung) => rung.direction === 'read') ? 'read' : 'write';
   const own = reads.filter((rung) => rung.direction === way).sort((a, b) => a.depth - b.depth);
@@ -117,7 +118,10 @@ function copyWords({ legs, spread }: CopyFigures) {
       ? `, ${formatNumber(times)} times what its first seconds promised (${formatDuration(earlySeconds!)})`
       : '';
   const [source, ...targets] = waits;
-  const targetsWait = Math.max(0, ...targets.map(({ share }) => share));
+  const targetsWait = greatest(
+    targets.map(({ share }) => share),
+    0,
+  );
   const waiting =
     source === undefined || Math.abs(source.share - targetsWait) < 0.05
       ? ''

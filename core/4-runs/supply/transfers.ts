@@ -1,3 +1,4 @@
+import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { levelsAndLossOf, type LevelsAndLoss } from '#core/4-runs/trace/levels-and-loss.ts';
 import type { Levels } from '#core/4-runs/trace/levels.ts';
@@ -44,7 +45,7 @@ export const knownLevelsOf = ({ levelEnds, medium, swingsFrom, span }: Evidence)
 });
 
 function partedCurve(curve: SupplyCurve, evidence: Evidence): LevelsAndLoss {
-  const isLongest = curveBytes(curve) === Math.max(...evidence.curves.map(curveBytes));
+  const isLongest = curveBytes(curve) === greatest(evidence.curves.map(curveBytes));
   return levelsAndLossOf(curve, isLongest ? knownLevelsOf(evidence) : ONE_LEVEL);
 }
 
@@ -66,7 +67,7 @@ function goingOn({ levels }: LevelsAndLoss, { continuation, bytes, seconds }: Su
   const mean = (to - from) / Math.max(1e-9, seconds[toCorner]! - seconds[fromCorner]!);
   // A floor goes on at its own rate, and loses by the clock what it lost; tracks go on at their mean, ever slower.
   const middle = levels.toBytes.findIndex((end) => end > from + (to - from) / 2);
-  const rate = fromCorner === 0 ? mean : Math.min(...levels.bytesPerSecond.slice(Math.max(0, middle)));
+  const rate = fromCorner === 0 ? mean : least(levels.bytesPerSecond.slice(Math.max(0, middle)));
   for (const factor of slower) {
     toBytes.push(toBytes.at(-1)! + to - from);
     bytesPerSecond.push(rate / factor);

@@ -1,6 +1,6 @@
 import { EARLY_SECONDS, type CopyStretch } from '#core/4-runs/trace/copy-stretches.ts';
 import type { CopyColumns, CopyLeg, CopyRecord } from '#core/4-runs/run/copy-record.ts';
-import { median } from '#core/1-ground/numbers/statistics.ts';
+import { greatest, least, median } from '#core/1-ground/numbers/statistics.ts';
 
 /** How long an end waited for the others, as a share of the copying. */
 export interface EndWait {
@@ -80,7 +80,7 @@ function copiedLeg(leg: number, outcome: CopyLeg | null, rows: CopyColumns): Cop
     at.ends.forEach((one) => waited.set(one.end, one.waited));
     moments.push({
       seconds: at.seconds,
-      bytes: Math.min(...others.map(({ bytes }) => bytes)),
+      bytes: least(others.map(({ bytes }) => bytes)),
       sourceWaited: source.waited,
       targetsWaited: others.reduce((sum, one) => sum + one.waited, 0) / others.length,
     });
@@ -163,8 +163,8 @@ function spreadOf(legs: readonly CopiedLeg[]): CopySpread | null {
   return {
     times: times.length,
     medianSeconds: middle,
-    lowestSeconds: Math.min(...times),
-    highestSeconds: Math.max(...times),
+    lowestSeconds: least(times),
+    highestSeconds: greatest(times),
     trendShare: middle > 0 ? (slope * (times.length - 1)) / middle : 0,
   };
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { bucketOf, bucketUpperSeconds } from '#core/4-runs/run/histogram.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { runOf, type MadePass } from '#core/testing/run-of.ts';
+import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import { figuresOf } from '#core/4-runs/trace/figures.ts';
 
 const steady = (rate: number, seconds: number) => Array<number>(seconds).fill(rate);
@@ -29,6 +30,12 @@ describe('figures of both directions', () => {
     expect(figures!.lowestPassBytesPerSecond).toBeCloseTo(1300 / 12, 9);
     // The levels are those of the longest pass, timed from where it began.
     expect(figures!.readingFromSeconds).toBe(4 + 12);
+  });
+
+  it('are those of as many passes as a run of days has', () => {
+    const pass = write([100]);
+    const run = runOf(Array<MadePass>(150_000).fill(pass));
+    expect(summaryOf(run).figures.write).toMatchObject({ passes: 150_000, lowestPassBytesPerSecond: 100 });
   });
 
   it('have the worst windows of any pass, where a pass is as long as the window', () => {

@@ -12,7 +12,13 @@ import { progressDuration, worstWindow } from '#core/1-ground/curves/progress.ts
 import { readTrace, type TraceReading } from '#core/4-runs/trace/reading.ts';
 import { replayedOf, type ReplayedPhase } from '#core/4-runs/trace/replayed.ts';
 import { recoveryOf, type RecoveryPoint } from '#core/4-runs/trace/recovery.ts';
-import { coefficientOfVariation, median, medianInterval95 } from '#core/1-ground/numbers/statistics.ts';
+import {
+  coefficientOfVariation,
+  greatest,
+  least,
+  median,
+  medianInterval95,
+} from '#core/1-ground/numbers/statistics.ts';
 
 /** What a run says of one direction. Rates in bytes per second; null where it cannot be said. */
 export interface DirectionFigures {
@@ -117,7 +123,7 @@ function directionFigures(
       const low = worstWindow(pass.progress, seconds);
       return low === null ? [] : [low, pass.bytesPerSecond];
     });
-    return lows.length > 0 ? Math.min(...lows) : null;
+    return lows.length > 0 ? least(lows) : null;
   };
   const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
   const histogram = sumHistogram(run.latency, (one, pass) => one === direction && numbers.has(pass));
@@ -127,8 +133,8 @@ function directionFigures(
   return {
     medianBytesPerSecond: median(rates),
     medianInterval95: medianInterval95(rates),
-    lowestPassBytesPerSecond: Math.min(...rates),
-    highestPassBytesPerSecond: Math.max(...rates),
+    lowestPassBytesPerSecond: least(rates),
+    highestPassBytesPerSecond: greatest(rates),
     worstSecondBytesPerSecond: worst(1),
     worstTenSecondsBytesPerSecond: worst(10),
     reading: progressDuration(longest.progress) >= LEAST_READ_SECONDS ? readTrace(longest.progress) : null,
@@ -136,10 +142,10 @@ function directionFigures(
     coefficientOfVariation: coefficientOfVariation(rates),
     passes: counted.length,
     passesApart: apart.length,
-    spinUpSeconds: Math.max(...passes.filter((pass) => pass.direction === direction).map((pass) => pass.spinUpSeconds)),
+    spinUpSeconds: greatest(passes.filter((pass) => pass.direction === direction).map((pass) => pass.spinUpSeconds)),
     bytes: sum((pass) => pass.bytes),
     seconds: sum((pass) => pass.transferSeconds + pass.flushSeconds),
-    longestPassBytes: Math.max(...counted.map((pass) => pass.bytes)),
+    longestPassBytes: greatest(counted.map((pass) => pass.bytes)),
     flushSeconds: sum((pass) => pass.flushSeconds),
     latencyP50Seconds: percentile(0.5),
     latencyP99Seconds: percentile(0.99),

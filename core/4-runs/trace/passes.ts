@@ -1,3 +1,4 @@
+import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import type { Marker, PassPhase, SampleColumns } from '#core/4-runs/run/run-document.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
@@ -210,7 +211,10 @@ const COUNTED_PHASES: ReadonlySet<PassPhase> = new Set(['allocating', 'overwriti
  */
 export function countedPasses(passes: readonly Pass[], direction: Direction): { counted: Pass[]; apart: Pass[] } {
   const all = passes.filter((pass) => pass.direction === direction && COUNTED_PHASES.has(pass.phase));
-  const fullBytes = Math.max(0, ...all.map((pass) => pass.bytes));
+  const fullBytes = greatest(
+    all.map((pass) => pass.bytes),
+    0,
+  );
   const whole = all.filter((pass) => pass.bytes >= fullBytes / 2);
   const later = whole.slice(1);
   const first = whole[0];

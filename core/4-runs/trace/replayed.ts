@@ -2,7 +2,7 @@ import { replayOptionsSchema, replaySteps } from '#core/3-jobs/recipes/replay.ts
 import { percentileSeconds, sumHistogram } from '#core/4-runs/run/histogram.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { passesOf } from '#core/4-runs/trace/passes.ts';
-import { median } from '#core/1-ground/numbers/statistics.ts';
+import { greatest, median } from '#core/1-ground/numbers/statistics.ts';
 
 /** What one phase of a load took when it was replayed. Seconds. */
 export interface ReplayedPhase {
@@ -47,7 +47,7 @@ export function replayedOf(run: Pick<RunDocument, 'options' | 'samples' | 'marke
         name: phase.name,
         processorSeconds: phase.stream ? phase.processorSeconds : (rests[index] ?? 0),
         dataSeconds: seconds.length === 0 ? 0 : phase.stream ? median(seconds) : whole,
-        worstChunkSeconds: phase.stream && seconds.length > 0 ? Math.max(...seconds) : null,
+        worstChunkSeconds: phase.stream && seconds.length > 0 ? greatest(seconds) : null,
         chunks: phase.stream ? own.length : 0,
         lateChunks: phase.stream && deadline !== null ? seconds.filter((one) => one > deadline).length : 0,
         limitSeconds: phase.limitSeconds,

@@ -95,14 +95,18 @@ const startOf = fc.constantFrom(...RECIPE_KINDS).chain((kind) =>
     }),
 );
 
-/** What the server wrote into its log last: why it failed. */
-const lastOfLog = (): string => readFileSync(join(app.dataFolder, 'logs', 'tavrox.log'), 'utf8').slice(-3000);
+/** Why the server failed, as its log tells a moment later. */
+async function lastOfLog(): Promise<string> {
+  const log = () => readFileSync(join(app.dataFolder, 'logs', 'tavrox.log'), 'utf8');
+  await expect.poll(log, { timeout: 5000 }).toContain('"level":"error"');
+  return log().slice(-3000);
+}
 
 /** Ids that are known now, of whatever they are. */
 async function idsNow(): Promise<string[]> {
   const of = async (path: string, take: (one: never) => string) => {
     const { status, document } = await callApi(app, 'GET', path);
-    expect(status, `GET ${path}: ${JSON.stringify(document)} ${lastOfLog()}`).toBe(200);
+    expect(status, `GET ${path}: ${JSON.stringify(document)} ${status >= 500 ? await lastOfLog() : ''}`).toBe(200);
     return (document as never[]).map(take);
   };
   return [
@@ -213,9 +217,10 @@ describe('every route, with what it asks for and with what it does not', () => {
           calls += 1;
           const name = `${operation.operationId} ${status}`;
           counts[name] = (counts[name] ?? 0) + 1;
-          expect(Object.keys(operation.responses), `${told} ${text}${status >= 500 ? lastOfLog() : ''}`).toContain(
-            String(status),
-          );
+          expect(
+            Object.keys(operation.responses),
+            `${told} ${text}${status >= 500 ? await lastOfLog() : ''}`,
+          ).toContain(String(status));
           if (status >= 400) {
             expect(type, told).toContain('application/problem+json');
             const { detail } = JSON.parse(text) as { detail: string };

@@ -1,3 +1,4 @@
+import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import type { Pass } from '#core/4-runs/trace/passes.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -19,9 +20,9 @@ const MOST_PASSES = 24;
 /** A dot for each pass with whiskers from its slowest to its fastest moment. */
 export function PassStrip({ passes, apart, plot: { y, bottom, right: edge } }: PassStripProps) {
   const [left, right] = [edge + 14, edge + STRIP - 8];
-  const newest = Math.max(...passes.map((pass) => pass.pass));
+  const newest = greatest(passes.map((pass) => pass.pass));
   const shown = passes.filter((pass) => pass.pass > newest - MOST_PASSES);
-  const first = Math.min(...shown.map((pass) => pass.pass));
+  const first = least(shown.map((pass) => pass.pass));
   const step = (right - left) / Math.max(3, newest - first + 1);
   return (
     <g>

@@ -1,3 +1,4 @@
+import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { Plot } from '../kit/Marks.tsx';
@@ -27,8 +28,11 @@ export function TemperatureRibbon({ points, toX, plot: { left, right, bottom } }
   });
   const [first, last] = [placed[0], placed.at(-1)];
   if (!first || !last) return null;
-  const low = Math.min(...placed.map((point) => point.celsius));
-  const high = Math.max(low + LEAST_RANGE, ...placed.map((point) => point.celsius));
+  const low = least(placed.map((point) => point.celsius));
+  const high = greatest(
+    placed.map((point) => point.celsius),
+    low + LEAST_RANGE,
+  );
   const y = (celsius: number) => top + height - 4 - ((celsius - low) / (high - low)) * (height - 14);
   return (
     <g>

@@ -1,3 +1,4 @@
+import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import { useMemo } from 'react';
 import { Area, Line } from 'recharts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
@@ -66,7 +67,10 @@ export default function TracePicture({
   const hasRibbon = temperature.some((point) => point.celsius !== null);
   const { stretches, unit, extent, toAxis } = useMemo(() => {
     const origins = originsOf(drawn, axis);
-    const extent = Math.max(1e-9, ...drawn.map((pass) => endOf(pass, axis) - origins[pass.direction]));
+    const extent = greatest(
+      drawn.map((pass) => endOf(pass, axis) - origins[pass.direction]),
+      1e-9,
+    );
     const unit = xUnit(axis, extent);
     const toAxis: ToAxis = (pass, at) => (at - origins[pass.direction]) / unit.size;
     const stretches = drawn.map((pass) => {
@@ -157,7 +161,7 @@ function gathered(passes: readonly Pass[]): readonly Pass[] {
 function originsOf(passes: readonly Pass[], axis: TraceAxis): Record<Direction, number> {
   const first = (direction: Direction) => passes.find((pass) => pass.direction === direction)?.intervals[0];
   if (axis === 'bytes') return { write: first('write')?.fromBytes ?? 0, read: first('read')?.fromBytes ?? 0 };
-  const start = Math.min(...passes.map((pass) => pass.startSeconds));
+  const start = least(passes.map((pass) => pass.startSeconds));
   return { write: start, read: start };
 }
 
@@ -194,9 +198,9 @@ function rateSpan(
   const near = [...needs.map((need) => need.bytesPerSecond), ...(ceiling ? [ceiling.bytesPerSecond] : [])].filter(
     (rate) => rate < 1.6 * high,
   );
-  const top = Math.max(high, ...near) / MEGABYTE;
+  const top = greatest(near, high) / MEGABYTE;
   if (high / low <= LOG_SPAN) return linearSpan(0, top, 7);
-  const bottom = Math.max(low / 4, Math.min(low, ...near)) / MEGABYTE;
+  const bottom = Math.max(low / 4, least(near, low)) / MEGABYTE;
   return logSpan(bottom, top, 9);
 }
 

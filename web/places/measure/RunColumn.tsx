@@ -1,3 +1,4 @@
+import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { Suspense, lazy, memo } from 'react';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
@@ -131,7 +132,7 @@ function conditionLines(run: RunDocument): string[] {
     IO_MODE_LINES[ioMode],
     ...(verification.checkedBytes > 0 ? [`${bytesText(verification.checkedBytes)} verified on reading back`] : []),
     ...(temperatures.length > 0
-      ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(Math.max(...temperatures))} °C`]
+      ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(greatest(temperatures))} °C`]
       : []),
     ...(processor.length > 0
       ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`]

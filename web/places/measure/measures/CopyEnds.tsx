@@ -1,3 +1,4 @@
+import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { CopyRecord } from '#core/4-runs/run/copy-record.ts';
@@ -14,7 +15,7 @@ export default function CopyEnds({ copy: { ends, legs, notes, watch } }: { copy:
     const celsius = watch.temperatureCelsius.filter((value, row) => watch.end[row] === end && value !== null);
     return celsius.length === 0
       ? ''
-      : `, ${formatNumber(celsius[0]!)} to ${formatNumber(Math.max(...celsius.map(Number)))} °C`;
+      : `, ${formatNumber(celsius[0]!)} to ${formatNumber(greatest(celsius.map(Number)))} °C`;
   };
   const kept = legs.flatMap(({ keptFolders }) => keptFolders);
   const [told, others] = [notes.slice(0, MOST_NOTES), notes.length - MOST_NOTES];
