@@ -16,6 +16,14 @@ function scheme(tokens: Tokens): ColorSystemOptions {
   };
 }
 
+/** What is printed is printed in ink, whatever the page looks like. */
+const PAPER = {
+  ...tokenDeclarations({ ...TOKENS.light, page: '#ffffff', rail: '#ffffff' }),
+  '--mui-palette-text-primary': TOKENS.light.text,
+  '--mui-palette-text-secondary': TOKENS.light.second,
+  '--mui-palette-background-default': '#ffffff',
+};
+
 /** The theme of the page; the looks of single parts are in parts.ts. */
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data' },
@@ -44,6 +52,23 @@ export const theme = createTheme({
         // Names and numbers of charts may stand over their edges.
         '.recharts-surface': { overflow: 'visible' },
         '::selection': { background: ink('text'), color: ink('page') },
+        // On paper: ink on white, what a place shows and says in one column, nothing that is pressed.
+        '@media print': {
+          '@page': { size: 'A4 landscape', margin: '12mm' },
+          ':root[data-dark], :root[data-light]': PAPER,
+          body: { color: `${TOKENS.light.text} !important` },
+          '*': { overflow: 'visible !important', printColorAdjust: 'exact' },
+          'html, body, #root, #root div:has(main), main, main ~ aside': {
+            display: 'block !important',
+            height: 'auto !important',
+            width: 'auto !important',
+          },
+          // A picture keeps the size that it was drawn at.
+          '.drawn': { position: 'relative !important' },
+          'table, .drawn': { breakInside: 'avoid' },
+          'nav, #root header, .not-printed, .MuiButton-root, .MuiSlider-root, .MuiToggleButtonGroup-root, [role=slider], [role=radiogroup]':
+            { display: 'none !important' },
+        },
         '@media (prefers-reduced-motion: reduce)': {
           '*': { animation: 'none !important', transition: 'none !important' },
         },

@@ -72,6 +72,7 @@ export function Chart({ label, x, y, plot, height, readOut, isInteractive, gridO
           role={isInteractive || readOut ? 'group' : 'img'}
           aria-label={label}
           accessibilityLayer={false}
+          className="drawn"
           style={{ position: 'absolute', inset: 0, fontFamily: FONT_FAMILY, fontSize: LABEL_SIZE }}
         >
           <CartesianGrid vertical={false} stroke={ink('grid')} syncWithTicks />

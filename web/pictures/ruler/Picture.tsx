@@ -36,6 +36,7 @@ export function Picture({ label, height, isInteractive = false, children }: Pict
           aria-label={label}
           width={size.width}
           height={drawn}
+          className="drawn"
           style={{ position: 'absolute', inset: 0, fontFamily: FONT_FAMILY, fontSize: LABEL_SIZE, overflow: 'visible' }}
         >
           {children(size.width, drawn)}

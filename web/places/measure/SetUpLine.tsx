@@ -22,7 +22,7 @@ export const SetUpLine = memo(function SetUpLine({ recipeLabel, target, folder, 
         ? `${target.label}, simulated`
         : (folder ?? target.mountPoint);
   return (
-    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.25, mb: 1, minWidth: 0 }}>
+    <Box className="not-printed" sx={{ display: 'flex', alignItems: 'baseline', gap: 1.25, mb: 1, minWidth: 0 }}>
       <Typography variant="h1" sx={{ flex: 'none' }}>
         <Button
           variant="text"
