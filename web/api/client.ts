@@ -44,7 +44,9 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   }
   if (response.status === 204) return undefined as T;
   if (!response.ok) throw await problemOf(response);
-  return (await response.json()) as T;
+  return (await response.json().catch((cause: unknown) => {
+    throw new Problem('answer-cut-off', 'The answer of the Tavrox server was cut off. Load the page again.', { cause });
+  })) as T;
 }
 
 const id = encodeURIComponent;

@@ -21,10 +21,16 @@ export function useJudging(): Judging | undefined {
   const [judging, setJudging] = useState(loaded);
   useEffect(() => {
     if (judging) return;
-    void import('./judging.ts').then((module) => {
-      loaded = module;
-      setJudging(module);
-    });
+    import('./judging.ts').then(
+      (module) => {
+        loaded = module;
+        setJudging(module);
+      },
+      () =>
+        useLibrary.setState({
+          problem: new Problem('page-failed', 'What judges could not be loaded. Load the page again.'),
+        }),
+    );
   }, [judging]);
   return judging;
 }

@@ -13,7 +13,7 @@ export interface SwungCopy {
 /** Swings begin at any moment, so several fall together in many ways: so many of them are tried. */
 const PHASES = 6;
 const GOLDEN = 0.618034;
-/** A copy is followed until the longest swing has come again so often as to last this many times its paces, or so long. */
+/** A copy is followed until the streams have changed their pace at least so often, or for so many changes in all. */
 const LEAST_PACES = 60;
 const MOST_STEPS = 6000;
 

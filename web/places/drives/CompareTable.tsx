@@ -7,16 +7,18 @@ import type { ComparedRow } from './compared.ts';
 
 const rateNumber = (value: number) => formatRate(value).number;
 
+const rangeText = (low: number, high: number): string => `${formatNumber(100 * low)} to ${formatShare(high)}`;
+
 /** “18 % more (15 – 21)”, or that nothing is shown; and that floors differ where the bytes both moved do not tell. */
 export function differenceText({ share, low, high, isShown, floorsDiffer }: SideDifference): string {
-  const range = `${formatNumber(100 * low)} to ${formatShare(high)}`;
+  const range = rangeText(low, high);
   if (isShown) return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})`;
   return floorsDiffer ? 'floors differ, else none shown' : `no difference shown (${range})`;
 }
 
 /** What a difference was told from. */
 const comparedOver = ({ low, high, overBytes }: SideDifference): string =>
-  `${overBytes === null ? 'Pass by pass' : `Over the first ${bytesText(overBytes)}`}: ${formatNumber(100 * low)} to ${formatShare(high)}`;
+  `${overBytes === null ? 'Pass by pass' : `Over the first ${bytesText(overBytes)}`}: ${rangeText(low, high)}`;
 
 /** What each drive shows, with spread, money, and how it differs from the one the others are held against. */
 export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRow[]; againstLabel: string }) {
