@@ -3,7 +3,6 @@ import Typography from '@mui/material/Typography';
 import { useMemo, useState, type ReactNode } from 'react';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { Problem } from '#core/1-ground/problem.ts';
-import { ink } from '../theme/tokens.ts';
 import { FieldLines } from './field-lines.tsx';
 import { SideSheet } from './SideSheet.tsx';
 import { ProblemText } from './words.tsx';
@@ -59,7 +58,7 @@ export function KeptFieldsSheet<Kept>({
             Keep
           </Button>
           {words !== undefined && (
-            <Typography variant="body2" sx={{ color: ink('second') }}>
+            <Typography variant="body2" color="textSecondary">
               {words}
             </Typography>
           )}

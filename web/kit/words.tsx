@@ -1,7 +1,11 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
+import List from '@mui/material/List';
+import ListItem from '@mui/material/ListItem';
+import ListItemIcon from '@mui/material/ListItemIcon';
+import ListItemText from '@mui/material/ListItemText';
 import Typography from '@mui/material/Typography';
-import type { ReactNode } from 'react';
+import { Children, type ReactNode } from 'react';
 import type { Figure } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 
@@ -28,7 +32,7 @@ export const VISUALLY_HIDDEN = {
 /** A small heading in a column of words. */
 export function Heading({ children }: { children: ReactNode }) {
   return (
-    <Typography variant="caption" component="h2" sx={{ color: ink('second'), mt: 2, mb: 0.5 }}>
+    <Typography variant="caption" component="h2" color="textSecondary" sx={{ mt: 2, mb: 0.5 }}>
       {children}
     </Typography>
   );
@@ -49,33 +53,21 @@ export function ProblemText({ children }: { children: ReactNode }) {
   return <Alert>{children}</Alert>;
 }
 
-/** Hatched square before a doubt. */
-export function DoubtText({ children }: { children: ReactNode }) {
+/** Doubts, each behind a hatched square, under a heading where they have one; nothing where there are none. */
+export function Doubts({ title, children }: { title?: string; children: readonly ReactNode[] }) {
+  if (children.length === 0) return null;
   return (
-    <Box
-      component="li"
-      sx={{
-        display: 'flex',
-        gap: 1.25,
-        fontSize: 13.5,
-        lineHeight: 1.45,
-        color: ink('second'),
-        mb: 0.75,
-        listStyle: 'none',
-      }}
-    >
-      <Box
-        aria-hidden="true"
-        sx={{
-          flex: 'none',
-          width: 11,
-          height: 11,
-          mt: '4px',
-          background: `repeating-linear-gradient(45deg, ${ink('text')} 0 1.5px, transparent 1.5px 4px)`,
-        }}
-      />
-      <span>{children}</span>
-    </Box>
+    <>
+      {title !== undefined && <Heading>{title}</Heading>}
+      <List disablePadding data-doubts="">
+        {Children.map(children, (doubt) => (
+          <ListItem disableGutters>
+            <ListItemIcon aria-hidden="true" />
+            <ListItemText primary={doubt} />
+          </ListItem>
+        ))}
+      </List>
+    </>
   );
 }
 
@@ -105,7 +97,7 @@ export function EmptyPlace({ title, children, action, isPart = false }: EmptyPla
       <Typography variant="h1" component={isPart ? 'h2' : 'h1'}>
         {title}
       </Typography>
-      <Typography sx={{ color: ink('second') }}>{children}</Typography>
+      <Typography color="textSecondary">{children}</Typography>
       {action}
     </Box>
   );

@@ -61,7 +61,7 @@ export default function RunLevelsPicture({ runs, axis, rated, onOpen }: RunLevel
     .filter((rate) => rate > 0);
   if (known.length === 0 || rates.length === 0) {
     return (
-      <Typography variant="body2" sx={{ color: ink('second'), m: 'auto', flex: 'none' }}>
+      <Typography variant="body2" color="textSecondary" sx={{ m: 'auto', flex: 'none' }}>
         {axis === 'celsius' ? 'Its runs were not told how warm it was.' : 'No run of it shows levels yet.'}
       </Typography>
     );

@@ -162,15 +162,15 @@ function SpeedUp({ work, rows, selected, onSelect }: SeriesPictureProps) {
   if (rates.length === 0) return null;
   const x = logSpan((Math.min(...rates) * 0.55) / MEGABYTE, (Math.max(...rates) * 2.2) / MEGABYTE, 9);
   const rateAt = (share: number): number => x.from * (x.to / x.from) ** share;
-  const secondsAt = (rate: number): number => secondsAtRate(work, rate * MEGABYTE);
+  const takenAt = (rate: number): number => secondsAtRate(work, rate * MEGABYTE);
   const most = Math.max(...known.map(({ on }) => on.neverEmptied.totalSeconds), compute * 1.12);
-  const ceiling = Math.min(secondsAt(x.from), most * 1.25);
+  const ceiling = Math.min(takenAt(x.from), most * 1.25);
   const unit = timeUnitFor(ceiling);
   // From no time at all: how little is left to win must be seen against the whole.
   const y = linearSpan(0, ceiling / unit.seconds, 5);
   const curve = Array.from({ length: CURVE_POINTS }, (_, point) => {
     const rate = rateAt(point / (CURVE_POINTS - 1));
-    return { x: rate, seconds: secondsAt(rate) / unit.seconds };
+    return { x: rate, seconds: takenAt(rate) / unit.seconds };
   });
   return (
     <Chart
@@ -185,7 +185,7 @@ function SpeedUp({ work, rows, selected, onSelect }: SeriesPictureProps) {
       }}
       readOut={(at) => [
         { text: `at ${formatNumber(at)} MB/s written` },
-        { text: `${formatDuration(secondsAt(at))} for all frames` },
+        { text: `${formatDuration(takenAt(at))} for all frames` },
       ]}
     >
       <Line {...STILL} data={curve} dataKey="seconds" type="linear" stroke={ink('writing')} strokeWidth={2} />

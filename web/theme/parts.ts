@@ -173,10 +173,30 @@ export const PARTS: Components<Theme> = {
       },
     },
   },
+  // A doubt behind its hatched square; see Doubts in kit/words.tsx.
+  MuiListItem: { styleOverrides: { root: { padding: '0 0 6px', alignItems: 'flex-start', gap: 10 } } },
+  MuiListItemIcon: {
+    styleOverrides: {
+      root: {
+        flex: 'none',
+        minWidth: 0,
+        width: 11,
+        height: 11,
+        marginTop: 4,
+        background: `repeating-linear-gradient(45deg, ${ink('text')} 0 1.5px, transparent 1.5px 4px)`,
+      },
+    },
+  },
   MuiListItemText: {
     styleOverrides: {
       root: { margin: 0 },
-      primary: { fontSize: 14, lineHeight: 1.5, overflowWrap: 'anywhere', '.Mui-selected &': { fontWeight: 650 } },
+      primary: {
+        fontSize: 14,
+        lineHeight: 1.5,
+        overflowWrap: 'anywhere',
+        '.Mui-selected &': { fontWeight: 650 },
+        '[data-doubts] &': { fontSize: 13.5, lineHeight: 1.45, color: ink('second') },
+      },
       secondary: {
         fontSize: 12.5,
         lineHeight: 1.4,

@@ -1,4 +1,5 @@
 import { countAtMost } from '#core/1-ground/numbers/search.ts';
+
 /**
  * A progress curve: bytes moved against seconds, piecewise linear between its points, from
  * (0, 0). Neither column ever goes back. A stall is two points with equal bytes.
@@ -7,6 +8,9 @@ export interface Progress {
   seconds: number[];
   bytes: number[];
 }
+
+/** The same in columns of any kind. */
+type Columns = Record<keyof Progress, ArrayLike<number>>;
 
 export function progressDuration(progress: Progress): number {
   return progress.seconds.at(-1) ?? 0;
@@ -17,9 +21,9 @@ export function progressBytes(progress: Progress): number {
 }
 
 /** Index of the last point whose `column` value is at most `value`; the column must not be empty. */
-const lastAtMost = (column: readonly number[], value: number): number => Math.max(0, countAtMost(column, value) - 1);
+const lastAtMost = (column: ArrayLike<number>, value: number): number => Math.max(0, countAtMost(column, value) - 1);
 
-function interpolate(from: readonly number[], to: readonly number[], value: number): number {
+function interpolate(from: ArrayLike<number>, to: ArrayLike<number>, value: number): number {
   const index = lastAtMost(from, value);
   if (index >= from.length - 1 || from[index]! >= value) return to[index]!;
   const share = (value - from[index]!) / (from[index + 1]! - from[index]!);
@@ -27,12 +31,12 @@ function interpolate(from: readonly number[], to: readonly number[], value: numb
 }
 
 /** Bytes moved by a moment; the end's bytes for later moments. */
-export function bytesAt(progress: Progress, seconds: number): number {
+export function bytesAt(progress: Columns, seconds: number): number {
   return interpolate(progress.seconds, progress.bytes, seconds);
 }
 
 /** Seconds after which so many bytes had moved, past any stall there; the end's seconds for more bytes. */
-export function secondsAt(progress: Progress, bytes: number): number {
+export function secondsAt(progress: Columns, bytes: number): number {
   return interpolate(progress.bytes, progress.seconds, bytes);
 }
 

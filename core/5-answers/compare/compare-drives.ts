@@ -30,7 +30,7 @@ const LEAST_PASSES = 3;
 function stretchRates(curve: SupplyCurve, bytes: number): number[] {
   const points = curve;
   // The flush at the end of a transfer belongs to none of its stretches.
-  const secondsAt = (value: number): number => {
+  const whenMoved = (value: number): number => {
     const after = points.bytes.findIndex((moved) => moved >= value);
     if (after < 0) return progressDuration(points);
     if (after === 0) return points.seconds[0]!;
@@ -42,7 +42,7 @@ function stretchRates(curve: SupplyCurve, bytes: number): number[] {
   if (!(length > 0)) return [];
   return Array.from(
     { length: STRETCHES },
-    (_, part) => length / Math.max(1e-9, secondsAt((part + 1) * length) - secondsAt(part * length)),
+    (_, part) => length / Math.max(1e-9, whenMoved((part + 1) * length) - whenMoved(part * length)),
   );
 }
 

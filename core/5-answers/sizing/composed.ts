@@ -1,8 +1,9 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import { secondsAt } from '#core/1-ground/curves/progress.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
-import { memberPath, secondsAt, stripedPath, widenedCurve, type MemberPath } from '#core/5-answers/sizing/striped.ts';
+import { memberPath, stripedPath, widenedCurve, type MemberPath } from '#core/5-answers/sizing/striped.ts';
 import { bareEvidence } from '#core/5-answers/sizing/typed-supply.ts';
 import type { SizingDrive } from '#core/5-answers/sizing/project.ts';
 import { evidenceBehind } from '#core/4-runs/supply/behind.ts';

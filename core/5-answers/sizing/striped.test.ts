@@ -1,7 +1,8 @@
+import { secondsAt } from '#core/1-ground/curves/progress.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { composedEvidence } from '#core/5-answers/sizing/composed.ts';
-import { memberPath, secondsAt, stripedPath, type MemberPath } from '#core/5-answers/sizing/striped.ts';
+import { memberPath, stripedPath, type MemberPath } from '#core/5-answers/sizing/striped.ts';
 import { MB, anyProgress, curveFrom, evidenceFrom, progressOf } from '#core/testing/curves.ts';
 import { curveOf } from '#core/4-runs/trace/supply-curve.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';

@@ -1,6 +1,6 @@
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { curveOf, type Continuation, type SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
-import { countAtMost } from '#core/1-ground/numbers/search.ts';
+import { bytesAt, secondsAt } from '#core/1-ground/curves/progress.ts';
 
 /**
  * Several drives that work in step: each takes its share of every stretch, and the slowest of them is waited for.
@@ -79,20 +79,6 @@ function cut(from: number, to: number, end: number): number[] {
 const parted = (from: number, to: number, parts: number): number[] =>
   Array.from({ length: parts }, (_, part) => (part + 1 < parts ? from + ((to - from) * (part + 1)) / parts : to));
 
-/** Value of one column of a path where another has reached something; the last such where it stood still. */
-function along(found: Float64Array, by: Float64Array, value: number): number {
-  const last = by.length - 1;
-  if (value >= by[last]!) return found[last]!;
-  const low = Math.max(0, countAtMost(by, value) - 1);
-  const high = low + 1;
-  const span = by[high]! - by[low]!;
-  const share = span > 0 ? Math.max(0, (value - by[low]!) / span) : 1;
-  return found[low]! + share * (found[high]! - found[low]!);
-}
-
-/** Seconds from the beginning until so many bytes are moved, a stall there included. */
-export const secondsAt = ({ seconds, bytes }: Path, value: number): number => along(seconds, bytes, value);
-
 /** Seconds for each step of a drive whose dips come later by a share of their piece. */
 function stepSeconds(path: MemberPath, edges: Float64Array, shift: number): Float64Array {
   const took = new Float64Array(edges.length - 1);
@@ -151,9 +137,9 @@ function stepBytes(path: MemberPath, fromSeconds: number, steps: number, shift: 
   const span = path.seconds.at(-1)! - fromSeconds;
   const at = (step: number) => {
     const turned = (step / steps + shift) % 1;
-    return along(path.bytes, path.seconds, fromSeconds + turned * span);
+    return bytesAt(path, fromSeconds + turned * span);
   };
-  const [first, last] = [along(path.bytes, path.seconds, fromSeconds), path.bytes.at(-1)!];
+  const [first, last] = [bytesAt(path, fromSeconds), path.bytes.at(-1)!];
   const moved = new Float64Array(steps);
   for (let step = 0; step < steps; step += 1) {
     const [from, to] = [at(step), at(step + 1)];

@@ -109,7 +109,7 @@ export function Component() {
             </Button>
             <FieldLines fields={PAYLOAD_FIELDS} texts={texts} errors={errors} onTexts={change} />
             {read === null && (
-              <Typography variant="body2" sx={{ color: ink('second'), mt: 1 }}>
+              <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
                 The times are those of what could be read last.
               </Typography>
             )}

@@ -21,7 +21,6 @@ import { Choice } from '../../kit/Choice.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { refresh, useLibrary } from '../../state/library.ts';
-import { ink } from '../../theme/tokens.ts';
 import { EndField, endOn, type ChosenEnd } from './EndField.tsx';
 
 interface CopySheetProps {
@@ -100,7 +99,7 @@ export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: 
           <Button variant="contained" disabled={options === null} onClick={() => void start()}>
             {stays ? 'Copy' : 'Measure a copy'}
           </Button>
-          <Typography variant="caption" sx={{ color: ink('second') }}>
+          <Typography variant="caption" color="textSecondary">
             {options === null
               ? 'Something above cannot be used yet.'
               : stays

@@ -68,7 +68,7 @@ export function EndField({ label, volumes, end, onEnd, onRemove }: EndFieldProps
         />
       )}
       {volume?.readOnly === true && (
-        <Typography variant="caption" component="p" sx={{ color: ink('second') }}>
+        <Typography variant="caption" component="p" color="textSecondary">
           Mounted read-only.
         </Typography>
       )}

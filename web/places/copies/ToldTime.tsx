@@ -7,7 +7,7 @@ import { parseToldTime, readToldTime, toldTimeFault, type KnownCopy } from '#cor
 import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
 import { formatDuration, rateText } from '#core/1-ground/units/format.ts';
 import { TextLine } from '../../kit/form.tsx';
-import { DoubtText, Fact } from '../../kit/words.tsx';
+import { Doubts, Fact } from '../../kit/words.tsx';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 
 /** What is known of copying so many bytes, in one file, from one drive to another. */
@@ -66,11 +66,7 @@ export function ToldTime({ from, to }: { from: DriveSupply | undefined; to: Driv
                 : `By their own runs it takes ${formatDuration(known.predictedSeconds)}: nothing known of these drives speaks against it.`}
             </Typography>
           ) : (
-            <Box component="ul" sx={{ m: 0, p: 0 }}>
-              {reading.doubts.map((doubt) => (
-                <DoubtText key={doubt}>{doubt}</DoubtText>
-              ))}
-            </Box>
+            <Doubts>{reading.doubts}</Doubts>
           )}
         </>
       )}

@@ -1,4 +1,3 @@
-import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
@@ -8,10 +7,9 @@ import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';
 import { bytesText, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
-import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
+import { Doubts, Fact, Heading } from '../../kit/words.tsx';
 import { useLibrary } from '../../state/library.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
-import { ink } from '../../theme/tokens.ts';
 
 interface DriveColumnProps {
   drive: DriveSupply;
@@ -39,7 +37,7 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
       <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
         {card.label}
       </Typography>
-      <Typography variant="body2" sx={{ color: ink('second') }}>
+      <Typography variant="body2" color="textSecondary">
         {[details.className || card.medium, bytesText(card.capacityBytes)].join(', ')}
       </Typography>
       <Button variant="text" onClick={onEdit} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
@@ -73,16 +71,7 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
           ))}
         </>
       )}
-      {missing.length > 0 && (
-        <>
-          <Heading>Not known of this drive</Heading>
-          <Box component="ul" sx={{ m: 0, p: 0 }}>
-            {missing.map((sentence) => (
-              <DoubtText key={sentence}>{sentence}</DoubtText>
-            ))}
-          </Box>
-        </>
-      )}
+      <Doubts title="Not known of this drive">{missing}</Doubts>
       <Heading>Drives</Heading>
       <DriveList current={card.id} onDrive={onDrive} />
     </>

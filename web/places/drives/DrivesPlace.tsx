@@ -8,7 +8,7 @@ import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { Choice } from '../../kit/Choice.tsx';
-import { DoubtText, ProblemText } from '../../kit/words.tsx';
+import { Doubts, ProblemText } from '../../kit/words.tsx';
 import type { OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
 import type { LevelsAxis, RunLevels } from '../../pictures/RunLevelsPicture.tsx';
 import { useContextStore } from '../../state/context.ts';
@@ -239,15 +239,12 @@ function Several({ against: drive }: { against: DriveSupply }) {
         aria-label="Figures side by side"
       >
         <CompareTable rows={rows} againstLabel={against.card.label} />
-        {unequal.length > 0 && (
-          <Box component="ul" sx={{ m: 0, mt: 1, p: 0 }}>
-            {unequal.map(({ drive, unequal: reasons }) => (
-              <DoubtText key={drive.card.id}>
-                {drive.card.label} against {against.card.label} is unequal: {reasons.join('; ')}.
-              </DoubtText>
-            ))}
-          </Box>
-        )}
+        <Doubts>
+          {unequal.map(
+            ({ drive, unequal: reasons }) =>
+              `${drive.card.label} against ${against.card.label} is unequal: ${reasons.join('; ')}.`,
+          )}
+        </Doubts>
       </Box>
     </>
   );

@@ -10,7 +10,7 @@ import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
 import { howFar, type Limit } from '#core/5-answers/verdict/how-far.ts';
 import { saveJson } from '../../kit/save-json.ts';
-import { DoubtText, Fact, Heading } from '../../kit/words.tsx';
+import { Doubts, Fact, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { useContextStore } from '../../state/context.ts';
@@ -92,28 +92,10 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
           )}
         </>
       )}
-      {own && own.doubts.length > 0 && (
-        <>
-          <Heading>Doubts about that run</Heading>
-          <Box component="ul" sx={{ m: 0, p: 0 }}>
-            {own.doubts.map((doubt) => (
-              <DoubtText key={doubt.code}>
-                {doubt.evidence} {doubt.advice}
-              </DoubtText>
-            ))}
-          </Box>
-        </>
-      )}
-      {missing.length > 0 && (
-        <>
-          <Heading>Not known of this drive</Heading>
-          <Box component="ul" sx={{ m: 0, p: 0 }}>
-            {missing.map((sentenceOf) => (
-              <DoubtText key={sentenceOf}>{sentenceOf}</DoubtText>
-            ))}
-          </Box>
-        </>
-      )}
+      <Doubts title="Doubts about that run">
+        {(own?.doubts ?? []).map(({ evidence, advice }) => `${evidence} ${advice}`)}
+      </Doubts>
+      <Doubts title="Not known of this drive">{missing}</Doubts>
       {drive.profile && (
         <Button
           variant="text"

@@ -14,7 +14,6 @@ import { api } from '../../api/client.ts';
 import { ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh, useLibrary } from '../../state/library.ts';
-import { ink } from '../../theme/tokens.ts';
 
 interface ProveActionProps {
   proving: ProvingRun;
@@ -56,7 +55,7 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
   };
   return (
     <>
-      <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
+      <Typography variant="caption" component="h3" color="textSecondary">
         Would prove the rest
       </Typography>
       <Typography variant="body2" sx={{ mb: 1 }}>

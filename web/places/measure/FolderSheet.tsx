@@ -52,7 +52,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
           <Button variant="contained" disabled={!volume} onClick={() => void choose()}>
             Measure here
           </Button>
-          <Typography variant="caption" sx={{ color: ink('second') }}>
+          <Typography variant="caption" color="textSecondary">
             {recipeKindById(recipeId).readOnly
               ? 'Files are only read. Nothing is made or changed.'
               : 'Tavrox writes only in a folder it makes there itself, and removes it afterwards.'}
@@ -106,7 +106,7 @@ function VolumeChoice({ volume, chosen, onChoose }: { volume: VolumeEntry; chose
       <Box aria-hidden="true" sx={{ height: 3, bgcolor: ink('rule'), my: 0.75 }}>
         <Box sx={{ height: '100%', width: `${used * 100}%`, bgcolor: ink('second') }} />
       </Box>
-      <Typography variant="caption" component="span" sx={{ color: ink('second'), display: 'block' }}>
+      <Typography variant="caption" component="span" color="textSecondary" sx={{ display: 'block' }}>
         {volumeFacts(volume)}
         {volume.readOnly && <b style={{ color: ink('breaks') }}> · read-only</b>}
       </Typography>

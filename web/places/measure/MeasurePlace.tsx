@@ -16,7 +16,6 @@ import { useContextStore } from '../../state/context.ts';
 import { refresh, useLibrary } from '../../state/library.ts';
 import { useLive } from '../../state/live.ts';
 import { useRun, type FollowedRun } from '../../state/use-run.ts';
-import { ink } from '../../theme/tokens.ts';
 import { costText } from './cost-text.ts';
 import { optionsOf } from './recipe-options.ts';
 import { RunColumn } from './RunColumn.tsx';
@@ -129,7 +128,7 @@ export function Component() {
           {target ? 'Start' : 'Choose where to measure'}
         </Button>
       )}
-      <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 1 }}>
+      <Typography variant="caption" component="p" color="textSecondary" sx={{ mt: 1 }}>
         {activeRun ? (
           'The run goes on when this tab is closed.'
         ) : (

@@ -51,7 +51,7 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
           >
             Use this
           </Button>
-          <Typography variant="body2" sx={{ color: ink('second') }}>
+          <Typography variant="body2" color="textSecondary">
             {options === null ? 'Something above cannot be used yet.' : costText(kind, options, knowledge)}
           </Typography>
         </>

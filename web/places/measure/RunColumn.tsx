@@ -1,5 +1,5 @@
 import { greatest } from '#core/1-ground/numbers/statistics.ts';
-import { Suspense, lazy, memo } from 'react';
+import { Fragment, Suspense, lazy, memo } from 'react';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
@@ -8,7 +8,7 @@ import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import type { runWords } from '#core/4-runs/supply/run-words.ts';
 import type { IoMode, Marker, RunDocument } from '#core/4-runs/run/run-document.ts';
 import { bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/1-ground/units/format.ts';
-import { DoubtText, Heading } from '../../kit/words.tsx';
+import { Doubts, Heading } from '../../kit/words.tsx';
 import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
 import { useWorkload } from '../../state/judged.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
@@ -41,24 +41,19 @@ export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, h
           <b>{words.lead}</b> {words.text}
         </Typography>
       )}
-      {doubts.length > 0 && (
-        <>
-          <Heading>Doubts</Heading>
-          <Box component="ul" sx={{ m: 0, p: 0 }}>
-            {doubts.map((doubt) => (
-              <DoubtText key={`${doubt.code} ${doubt.direction}`}>
-                {doubt.evidence} <span style={{ color: ink('text') }}>{doubt.advice}</span>
-              </DoubtText>
-            ))}
-          </Box>
-        </>
-      )}
+      <Doubts title="Doubts">
+        {doubts.map(({ code, direction, evidence, advice }) => (
+          <Fragment key={`${code} ${direction}`}>
+            {evidence} <span style={{ color: ink('text') }}>{advice}</span>
+          </Fragment>
+        ))}
+      </Doubts>
       <Suspense>{measureViewOf(run.recipe).aside?.(run)}</Suspense>
       <Suspense>
         <RunNotes key={run.id} run={run} />
       </Suspense>
       <Heading>Conditions</Heading>
-      <Typography variant="body2" component="div" sx={{ color: ink('second') }}>
+      <Typography variant="body2" component="div" color="textSecondary">
         {conditionLines(run).map((line) => (
           <div key={line}>{line}</div>
         ))}
@@ -80,7 +75,7 @@ function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
   const [lead] = [...judged].sort((a, b) => b.demand.bytesPerSecond - a.demand.bytesPerSecond);
   if (!workload || !lead) {
     return (
-      <Typography variant="body2" sx={{ color: ink('second') }}>
+      <Typography variant="body2" color="textSecondary">
         Choose a workload in the strip above, and its data rates are drawn across the trace.
       </Typography>
     );

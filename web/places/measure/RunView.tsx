@@ -8,7 +8,6 @@ import { formatClock } from '#core/1-ground/units/format.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLive } from '../../state/live.ts';
-import { ink } from '../../theme/tokens.ts';
 import { FiguresTable } from './FiguresTable.tsx';
 import { measureViewOf } from './measures/registry.ts';
 import type { RunAnalysis } from './use-analysis.ts';
@@ -35,7 +34,8 @@ export function RunView({ run, analysis }: { run: RunDocument; analysis: RunAnal
       <Box sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', mb: 0.5 }}>
         <Typography
           variant="body2"
-          sx={{ color: ink('second'), overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+          color="textSecondary"
+          sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
         >
           <RunStateText run={run} />
         </Typography>

@@ -36,7 +36,7 @@ export const SetUpLine = memo(function SetUpLine({ recipeLabel, target, folder, 
           </svg>
         </Button>
       </Typography>
-      <Typography variant="body2" component="span" sx={{ color: ink('second'), flex: 'none' }}>
+      <Typography variant="body2" component="span" color="textSecondary" sx={{ flex: 'none' }}>
         on
       </Typography>
       <Tip text={where}>

@@ -29,7 +29,7 @@ function VolumeLine({ volume }: { volume: VolumeEntry }) {
         </Box>
         <span style={{ whiteSpace: 'nowrap' }}>{bytesText(volume.freeBytes)} free</span>
       </Box>
-      <Typography variant="caption" component="div" sx={{ color: ink('second') }}>
+      <Typography variant="caption" component="div" color="textSecondary">
         {volumeFacts(volume)}
         {volume.readOnly && ' · read-only'}
       </Typography>

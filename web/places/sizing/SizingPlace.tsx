@@ -17,7 +17,6 @@ import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { loaderOf, projectAt, useLibrary } from '../../state/library.ts';
 import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
-import { ink } from '../../theme/tokens.ts';
 import { BuildColumn } from './BuildColumn.tsx';
 import { HeldTable } from './HeldTable.tsx';
 import { ProjectTitle } from './ProjectTitle.tsx';
@@ -128,7 +127,8 @@ function ProjectSizing({ project }: { project: Project }) {
             role="status"
             aria-busy={search.isSearching}
             noWrap
-            sx={{ color: ink('second'), flex: 1, minWidth: 0 }}
+            color="textSecondary"
+            sx={{ flex: 1, minWidth: 0 }}
           >
             {sizing === null && edited.isReady
               ? 'Nothing can be searched.'

@@ -10,7 +10,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import { bytesText, formatClock, formatDuration, formatNumber, rateText } from '#core/1-ground/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
 import { TextLine } from '../../kit/form.tsx';
-import { DoubtText, Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { Doubts, Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { droppedFiles, readMaterial, type Reading } from '../../material/read-material.ts';
 import type { MaterialRequest } from '../../material/material-worker.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -234,13 +234,7 @@ function MaterialFacts({ material: { rates, frames, notes, peaks } }: { material
           ))}
         </>
       )}
-      {notes.length > 0 && (
-        <Box component="ul" sx={{ m: 0, mt: 1, p: 0 }}>
-          {notes.map((note) => (
-            <DoubtText key={note}>{note}</DoubtText>
-          ))}
-        </Box>
-      )}
+      <Doubts>{notes}</Doubts>
     </Box>
   );
 }

@@ -95,7 +95,7 @@ export function Component() {
       }
       actions={
         <>
-          <Typography variant="caption" component="h3" sx={{ color: ink('second') }}>
+          <Typography variant="caption" component="h3" color="textSecondary">
             Add to this workload
           </Typography>
           <Box sx={{ display: 'flex', gap: 1, mt: 0.75, alignItems: 'center' }}>

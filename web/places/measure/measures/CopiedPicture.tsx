@@ -7,7 +7,6 @@ import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { CopyFigures } from '#core/4-runs/trace/copied.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { Choice } from '../../../kit/Choice.tsx';
-import { ink } from '../../../theme/tokens.ts';
 import { usePredictedCopy } from './use-predicted-copy.ts';
 import { HopTrace } from '../../../pictures/pictures.tsx';
 
@@ -46,7 +45,7 @@ export default function CopiedPicture({
           onChange={(next) => setChosen(Number(next))}
         />
       )}
-      <Typography variant="body2" data-predicted="" sx={{ color: ink('second'), flex: 'none' }}>
+      <Typography variant="body2" data-predicted="" color="textSecondary" sx={{ flex: 'none' }}>
         {predicted === null
           ? 'What its drives’ other runs would predict cannot be said: reading or writing of one of them was not measured.'
           : `Predicted from the other runs of its drives: ${formatDuration(expected!)}${

@@ -1,9 +1,9 @@
+import { Fragment } from 'react';
 import { greatest } from '#core/1-ground/numbers/statistics.ts';
-import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { CopyRecord } from '#core/4-runs/run/copy-record.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
-import { DoubtText, Heading } from '../../../kit/words.tsx';
+import { Doubts, Heading } from '../../../kit/words.tsx';
 import { ink } from '../../../theme/tokens.ts';
 
 /** Notes that are listed; more are counted. */
@@ -36,20 +36,17 @@ export default function CopyEnds({ copy: { ends, legs, notes, watch } }: { copy:
           <div key={folder}>kept in {folder}</div>
         ))}
       </Typography>
-      {told.length > 0 && (
-        <>
-          <Heading>What it came upon</Heading>
-          <Box component="ul" sx={{ m: 0, p: 0, overflowWrap: 'anywhere' }}>
-            {told.map(({ leg, kind, path, detail, end }) => (
-              <DoubtText key={`${leg} ${kind} ${end} ${path} ${detail}`}>
-                {path === '' ? '' : <span style={{ color: ink('text') }}>{path}: </span>}
-                {detail}
-              </DoubtText>
-            ))}
-            {others > 0 && <DoubtText>{others} more are in the run’s document.</DoubtText>}
-          </Box>
-        </>
-      )}
+      <Doubts title="What it came upon">
+        {[
+          ...told.map(({ leg, kind, path, detail, end }) => (
+            <Fragment key={`${leg} ${kind} ${end} ${path} ${detail}`}>
+              {path === '' ? '' : <span style={{ color: ink('text') }}>{path}: </span>}
+              {detail}
+            </Fragment>
+          )),
+          ...(others > 0 ? [`${others} more are in the run’s document.`] : []),
+        ]}
+      </Doubts>
     </>
   );
 }

@@ -4,7 +4,6 @@ import type { ReactNode } from 'react';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { FieldLines } from '../../../kit/field-lines.tsx';
 import { SideSheet } from '../../../kit/SideSheet.tsx';
-import { ink } from '../../../theme/tokens.ts';
 
 interface FieldsSheetProps {
   title: string;
@@ -33,7 +32,7 @@ export function FieldsSheet({ title, isNew, comesTo, onSave, onClose, children, 
           <Button variant="contained" disabled={comesTo === null} onClick={onSave}>
             {isNew ? 'Add' : 'Keep'}
           </Button>
-          <Typography variant="body2" data-comes-to="" sx={{ color: ink('second') }}>
+          <Typography variant="body2" data-comes-to="" color="textSecondary">
             {comesTo ?? 'Something above cannot be used yet.'}
           </Typography>
         </>

@@ -153,7 +153,7 @@ function FrameParts({ item }: { item: SeriesItem }) {
         </Fact>
       ))}
       {frames.headerBytes > 0 && <Fact name="beside the channels">{bytesText(frames.headerBytes)}</Fact>}
-      <Typography variant="caption" component="p" sx={{ color: ink('second'), mt: 0.25 }}>
+      <Typography variant="caption" component="p" color="textSecondary" sx={{ mt: 0.25 }}>
         {formatNumber(frames.voxels.x)} × {formatNumber(frames.voxels.y)} × {formatNumber(frames.voxels.z)} voxels,{' '}
         {formatShare(frames.occupancyShare)} kept{frames.ratio > 1 ? `, ${formatNumber(frames.ratio)}:1` : ''}
       </Typography>

@@ -10,7 +10,7 @@ import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
-import { DoubtText, ProblemText } from '../../../kit/words.tsx';
+import { Doubts, ProblemText } from '../../../kit/words.tsx';
 import { droppedFiles } from '../../../material/read-material.ts';
 import { newItemId } from '../../../state/workload-edits.ts';
 import { ink } from '../../../theme/tokens.ts';
@@ -86,13 +86,7 @@ export default function SeriesSheet({ item, onClose, onSave }: ItemSheetProps<Se
         }}
       />
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
-      {fromFiles && notes.length > 0 && (
-        <Box component="ul" sx={{ m: 0, mt: 1, p: 0 }}>
-          {notes.map((note) => (
-            <DoubtText key={note}>{note}</DoubtText>
-          ))}
-        </Box>
-      )}
+      <Doubts>{fromFiles ? notes : []}</Doubts>
     </FieldsSheet>
   );
 }

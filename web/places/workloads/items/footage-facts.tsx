@@ -4,7 +4,6 @@ import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import { explainRate } from '#core/2-trade/media/explain.ts';
 import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/1-ground/units/format.ts';
 import { Fact, Heading } from '../../../kit/words.tsx';
-import { ink } from '../../../theme/tokens.ts';
 
 /** How the number of an item of footage comes about. */
 export function footageFacts(item: FootageItem) {
@@ -12,7 +11,7 @@ export function footageFacts(item: FootageItem) {
   const takeBytes = demand.bytesPerSecond * demand.takeSeconds;
   return (
     <>
-      <Typography variant="body2" sx={{ color: ink('second') }}>
+      <Typography variant="body2" color="textSecondary">
         {item.action === 'record' ? 'Records' : 'Plays'} {demand.formatText}
       </Typography>
       <Heading>How the number comes about</Heading>
