@@ -29,7 +29,8 @@ export function useShortcuts(onKey: (key: string) => void): void {
       if (document.querySelector('[role="dialog"], [role="menu"]')) return;
       onKey(event.key);
     };
-    window.addEventListener('keydown', listener);
-    return () => window.removeEventListener('keydown', listener);
+    // Before any list takes a letter for the beginning of one of its lines.
+    window.addEventListener('keydown', listener, { capture: true });
+    return () => window.removeEventListener('keydown', listener, { capture: true });
   });
 }

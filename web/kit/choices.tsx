@@ -27,6 +27,10 @@ export function ChoiceList({ role = 'radiogroup', label, isBoxed = false, childr
       (line as HTMLElement).click();
     }
   };
+  // Letters are shortcuts of the place, and not beginnings of lines; in a box that is searched they lead to one.
+  const leaveLetters = (event: KeyboardEvent) => {
+    if (role === 'radiogroup' && event.key.length === 1 && event.key !== ' ') event.stopPropagation();
+  };
   return (
     <MenuList
       role={role}
@@ -34,6 +38,7 @@ export function ChoiceList({ role = 'radiogroup', label, isBoxed = false, childr
       disablePadding
       disableListWrap
       data-boxed={isBoxed || undefined}
+      onKeyDownCapture={leaveLetters}
       onKeyDown={chooseFocused}
     >
       <Role.Provider value={role}>{children}</Role.Provider>
