@@ -22,6 +22,10 @@ const COLUMNS = [
   'ruled_out_by',
 ] as const;
 
+/** A number with so many digits after its point; nothing where there is none, or no end to it. */
+const rounded = (value: number | null, digits: number): number | null =>
+  value !== null && Number.isFinite(value) ? Number(value.toFixed(digits)) : null;
+
 /** The efficient builds of every store of a project, as {@link buildsCsv} writes them. */
 export const efficientBuildsCsv = (stores: readonly StoreResult[]): string =>
   buildsCsv(stores.map(({ basis, result }) => ({ basis, builds: result.front })));
@@ -36,14 +40,14 @@ export function buildsCsv(stores: readonly { basis: SearchBasis; builds: readonl
         one.name,
         one.cost,
         one.usableBytes,
-        (one.cost / (one.usableBytes / 1e12)).toFixed(2),
-        Number.isFinite(one.margin) ? one.margin.toFixed(4) : null,
+        rounded(one.cost / (one.usableBytes / 1e12), 2),
+        rounded(one.margin, 4),
         one.writeBytesPerSecond,
         one.readBytesPerSecond,
         one.degradedBytesPerSecond,
         one.copies && copiedDay(one.copies, null).seconds,
         one.fullOnDay,
-        one.enduranceYears !== null && Number.isFinite(one.enduranceYears) ? one.enduranceYears.toFixed(2) : null,
+        rounded(one.enduranceYears, 2),
         one.rebuildSeconds,
         one.constraint,
       ];
