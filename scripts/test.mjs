@@ -31,6 +31,6 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
   ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'e2e', 'bench'],
 ]);
 await runStages([
-  [tests('unit'), tests('disks'), types],
+  [tests('disks'), tests('unit'), types],
   [tests('screens'), lint, hooks, formatting, layers],
 ]);

