@@ -17,6 +17,9 @@ async function picture(page: Page, name: string): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, 400));
   // A picture is drawn again when something beside it has taken room: then the page is busy.
   await page.evaluate(() => new Promise<void>((resolve) => requestIdleCallback(() => resolve())));
+  // Nothing is pointed at.
+  await page.mouse.move(2, 2);
+  await page.waitForFunction(() => document.querySelector('[role="tooltip"]') === null);
   await page.screenshot({ path: join(folder, `${name}.png`) });
 }
 

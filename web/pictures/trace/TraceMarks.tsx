@@ -109,6 +109,9 @@ export function StillMarks({
   });
 }
 
+/** A doubt in as few words as stand on a picture: those of its code. */
+const nameOf = ({ code }: DoubtMark): string => code.replaceAll('-', ' ');
+
 /** Doubts on the trace: at their moment where they have one, else at its start. */
 export function DoubtMarks({
   doubts,
@@ -128,7 +131,7 @@ export function DoubtMarks({
   );
   return marked.map((doubt, index) => {
     const at = doubt.atSeconds === null ? null : toX(doubt.atSeconds);
-    const width = 30 + doubt.code.length * 6.4;
+    const width = 30 + nameOf(doubt).length * 6.4;
     const x = at ?? next;
     if (at === null) next += width;
     if (x > right - 30) return null;
@@ -139,7 +142,7 @@ export function DoubtMarks({
         {at !== null && <line x1={x} x2={x} y1={top} y2={y} stroke={ink('text')} strokeDasharray="2 4" />}
         <rect x={x} y={y - 9} width={10} height={10} fill={`url(#${HATCH})`} stroke={ink('second')} strokeWidth={0.8} />
         <HaloText x={x + 15} y={y} fill={ink('second')}>
-          {doubt.code}
+          {nameOf(doubt)}
         </HaloText>
       </g>
     );
