@@ -243,7 +243,7 @@ export const PARTS: Components<Theme> = {
         },
         '&:last-of-type': { paddingRight: 0 },
         // Every cell a choice of its own, between names at the top and at the left.
-        '[data-grid] td&': { padding: 0, height: 46, border: `1px solid ${ink('rule')}` },
+        '[data-grid] td&': { padding: 0, height: 46, whiteSpace: 'normal', border: `1px solid ${ink('rule')}` },
         '[data-grid] th&': { border: 0, padding: '4px 6px', overflow: 'hidden', textOverflow: 'ellipsis' },
         '[data-grid] th&:not(:first-of-type), [data-grid] tbody th&': {
           fontWeight: 650,
