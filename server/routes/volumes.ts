@@ -1,3 +1,4 @@
+import type { Request } from 'express';
 import { object, string } from 'yup';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
@@ -43,6 +44,14 @@ const byPath = all(byId, query('path', { type: 'string', maxLength: 4096 }, true
 export const volumeRoutes: RouteGroup = {
   tag: { name: 'Volumes', description: 'What is mounted now, the folders on it, and the stand-ins.' },
   routes({ db, volumes }) {
+    /** The folder of a real volume that a request asks for, once it may be read, and those in it that are our own. */
+    const readableFolder = async ({ params, query: asked }: Request<{ id: string }>) => {
+      const { path } = validated(folderQuery, asked);
+      const { volume, all } = await realVolumeOf(params.id);
+      const folder = resolveFolder(path, volume, all);
+      checkReadable(folder);
+      return { folder, own: await notedFolders(volumes.journalFolder) };
+    };
     return [
       get(
         '/volumes',
@@ -100,11 +109,7 @@ export const volumeRoutes: RouteGroup = {
           byPath,
         ),
         async (request, response) => {
-          const { path } = validated(folderQuery, request.query);
-          const { volume, all } = await realVolumeOf(request.params.id);
-          const folder = resolveFolder(path, volume, all);
-          checkReadable(folder);
-          const own = await notedFolders(volumes.journalFolder);
+          const { folder, own } = await readableFolder(request);
           await tellWork<FolderCount, FolderPayload>(response, async (tell, signal) => {
             const sizes = await fileSizesIn(folder, { signal, own }, tell);
             return { path: folder, files: sizes.length, bytes: sizes.reduce((sum, size) => sum + size, 0) };
@@ -122,11 +127,7 @@ export const volumeRoutes: RouteGroup = {
           byPath,
         ),
         async (request, response) => {
-          const { path } = validated(folderQuery, request.query);
-          const { volume, all } = await realVolumeOf(request.params.id);
-          const folder = resolveFolder(path, volume, all);
-          checkReadable(folder);
-          const own = await notedFolders(volumes.journalFolder);
+          const { folder, own } = await readableFolder(request);
           await tellWork<VerifyProgress, VerifiedFolder>(response, (tell, signal) =>
             verifyFolder(folder, tell, signal, own),
           );

@@ -2,7 +2,7 @@ import type { Components, Theme } from '@mui/material/styles';
 import { ink } from './tokens.ts';
 
 /** What everything shows that was come to by keyboard. */
-const FOCUS = { outline: `2px solid ${ink('text')}`, outlineOffset: 2 } as const;
+export const FOCUS = { outline: `2px solid ${ink('text')}`, outlineOffset: 2 } as const;
 /** The same within its own edge, where something clips what is outside. */
 export const FOCUS_INSIDE = { ...FOCUS, outlineOffset: -2 } as const;
 /** Narrower than this, columns of figures that may give way do. */

@@ -1,5 +1,5 @@
 import { createTheme, type ColorSystemOptions } from '@mui/material/styles';
-import { PARTS } from './parts.ts';
+import { FOCUS, PARTS } from './parts.ts';
 import { TOKENS, ink, tokenDeclarations, type Tokens } from './tokens.ts';
 
 export const FONT_FAMILY = "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif";
@@ -48,7 +48,7 @@ export const theme = createTheme({
         '[data-light]': tokenDeclarations(TOKENS.light),
         'html, body, #root': { height: '100%' },
         body: { fontVariantNumeric: 'tabular-nums', overflow: 'hidden' },
-        ':focus-visible': { outline: `2px solid ${ink('text')}`, outlineOffset: 2 },
+        ':focus-visible': FOCUS,
         // Names and numbers of charts may stand over their edges.
         '.recharts-surface': { overflow: 'visible' },
         '::selection': { background: ink('text'), color: ink('page') },

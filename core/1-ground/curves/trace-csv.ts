@@ -14,9 +14,11 @@ const MOST_ROWS = 10_000_000;
 export function parseTraceCsv(text: string, where = 'trace'): Progress {
   const progress: Progress = { seconds: [], bytes: [] };
   const fault = (line: number, what: string) => badInput(where, `${where}: line ${line}: ${what}`);
-  const [head, ...rows] = csvRows(text.replace(/^\uFEFF/, ''));
+  // One line too many is enough to refuse it.
+  const [head, ...rows] = csvRows(text, MOST_ROWS + 1);
   if (!head) throw badInput(where, `${where}: is empty. It needs a line “seconds,bytes” and two rows or more.`);
-  if (rows.length > MOST_ROWS) throw badInput(where, `${where}: has more than ${MOST_ROWS} lines. Thin it out.`);
+  if ((rows.at(-1)?.line ?? 0) > MOST_ROWS)
+    throw badInput(where, `${where}: has more than ${MOST_ROWS} lines. Thin it out.`);
   const said = ({ cells }: CsvRow) => `“${cells.join(',').slice(0, 60)}”`;
   if (head.cells.join(',').toLowerCase().replaceAll('"', '') !== 'seconds,bytes')
     throw fault(head.line, `${said(head)} is not the header. Begin with a line “seconds,bytes”.`);
