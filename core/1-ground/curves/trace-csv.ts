@@ -4,7 +4,7 @@ import { csvNumber, csvRows, type CsvRow } from '#core/1-ground/csv.ts';
 import { median } from '#core/1-ground/numbers/statistics.ts';
 
 /** Rows beyond this are refused: a day at a hundred samples a second. */
-const MOST_ROWS = 10_000_000;
+export const MOST_ROWS = 10_000_000;
 
 /**
  * A progress curve from CSV: header `seconds,bytes`, both cumulative, piecewise linear between rows.

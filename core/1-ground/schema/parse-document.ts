@@ -1,5 +1,6 @@
 import { ValidationError, type InferType, type Schema } from 'yup';
 import { badInput } from '#core/1-ground/problem.ts';
+import { withoutSchema } from '#core/1-ground/schema/document-kind.ts';
 import { faultWords } from '#core/1-ground/schema/fault-words.ts';
 
 /**
@@ -9,7 +10,7 @@ import { faultWords } from '#core/1-ground/schema/fault-words.ts';
  */
 export function parseDocument<S extends Schema>(schema: S, input: unknown, name: string): InferType<S> {
   try {
-    return schema.validateSync(input, { strict: true });
+    return schema.validateSync(withoutSchema(input), { strict: true });
   } catch (error) {
     if (error instanceof ValidationError) throw badInput(error.path || name, `${name}: ${faultWords(error)}.`);
     throw error;

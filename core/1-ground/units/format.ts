@@ -101,6 +101,10 @@ export function formatDuration(seconds: number): string {
   return rest === 0 ? `${minutes} min` : `${minutes} min ${rest} s`;
 }
 
+/** A day as people write it: “2 March 2026”. @param iso where the reader is it may be another day than in UTC */
+export const longDay = (iso: string): string =>
+  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+
 /** A clock for running times: 0:07, 12:45, 1:02:09. */
 export function formatClock(seconds: number): string {
   const whole = Math.max(0, Math.round(seconds));

@@ -1,4 +1,4 @@
-import { lazy, type InferType, type Schema } from 'yup';
+import type { InferType } from 'yup';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { footageKind } from '#core/3-jobs/demand/footage/footage-kind.ts';
 import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
@@ -6,7 +6,7 @@ import { PART_MARK, type ItemKind } from '#core/3-jobs/demand/item-kind.ts';
 import { loadKind } from '#core/3-jobs/demand/loads/load-kind.ts';
 import { frameSizes, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesKind } from '#core/3-jobs/demand/series/series-kind.ts';
-import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { oneOfKinds } from '#core/1-ground/schema/one-of-kinds.ts';
 
 /** Every kind of item, in the order in which they are offered; a new one is a file and a line here. */
 const KINDS = [footageKind, seriesKind, loadKind] as const;
@@ -24,9 +24,7 @@ export const itemKindOf = ({ kind }: Pick<Item, 'kind'>): AnyKind => kindById(ki
 /** @throws Problem `bad-input` when the item is impossible */
 export const demandsOf = (item: Item): Demand[] => itemKindOf(item).demands(item);
 
-export const itemSchema = lazy((value: { kind?: string } | undefined) =>
-  (kindById(value?.kind) ?? ITEM_KINDS[0]!).schema.required(),
-).meta({ jsonSchema: { anyOf: ITEM_KINDS.map(({ schema }) => jsonSchemaOf(schema)) } }) as unknown as Schema<Item>;
+export const itemSchema = oneOfKinds<Item>(ITEM_KINDS.map(({ kind, schema }) => [kind, schema]));
 
 /** Bytes that an item writes: in one take or version, and in all of them. */
 export function writtenBytes(item: Item): { once: number; all: number } {

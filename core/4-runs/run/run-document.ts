@@ -140,7 +140,8 @@ export const mismatchSchema = object({
   pass: number().integer().min(0).required(),
 });
 
-export const IO_MODES = ['direct', 'buffered', 'memory', 'simulated'] as const;
+/** `unknown` for what was read from a table that others made. */
+export const IO_MODES = ['direct', 'buffered', 'memory', 'simulated', 'unknown'] as const;
 export type IoMode = (typeof IO_MODES)[number];
 
 export const conditionsSchema = object({

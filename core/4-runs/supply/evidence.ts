@@ -7,7 +7,7 @@ import { continuationOf } from '#core/4-runs/supply/continuation.ts';
 import type { Doubt } from '#core/4-runs/supply/doubts/doubt.ts';
 import { summaryOf, type RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import type { DirectionFigures } from '#core/4-runs/trace/figures.ts';
-import { countedPasses, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
+import { countedPasses, longestPass, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
 import { levelsAndLossOf, type LevelsAndLoss } from '#core/4-runs/trace/levels-and-loss.ts';
 import type { KnownLevels } from '#core/4-runs/trace/levels.ts';
@@ -75,7 +75,7 @@ export function evidenceOf(
   const { counted } = countedPasses(passes, direction);
   const has = (effect: Doubt['effect']) => doubts.some((doubt) => doubt.effect === effect);
   const { reading } = own;
-  const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
+  const longest = longestPass(counted);
   const curves = counted.map((pass) => {
     const kept = pass === longest ? keptBytes(reading) : [];
     const curve = curveOf(thinned(pass.progress, CURVE_SECONDS, pointsFor(counted.length), kept));

@@ -114,8 +114,8 @@ const profileRunSchema = object({
   /** Its options as one text: runs of the same are alike. Null in older profiles. */
   options: string().max(20_000).nullable().default(null).meta({ addedLater: true }),
   startedAt: string().required().max(40),
-  /** Share of the volume that was in use when it began. */
-  fillShare: number().min(0).max(1).required(),
+  /** Share of the volume that was in use when it began; null where its size is not known. */
+  fillShare: number().min(0).max(1).nullable().defined(),
   startCelsius: number().nullable().defined(),
   /** Doubts about the run as a whole and about both directions. */
   doubts: array(doubtSchema.required()).required(),
@@ -163,7 +163,7 @@ export function profileRunOf(run: RunDocument, summary: RunSummary = summaryOf(r
     recipe: run.recipe,
     options: optionsText(run.options),
     startedAt: run.startedAt,
-    fillShare: totalBytes > 0 ? Math.min(1, Math.max(0, 1 - freeBytes / totalBytes)) : 0,
+    fillShare: totalBytes > 0 ? Math.min(1, Math.max(0, 1 - freeBytes / totalBytes)) : null,
     startCelsius: summary.startCelsius,
     doubts: summary.doubts,
     traces: evidenceOfRun(run, summary),

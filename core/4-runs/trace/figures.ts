@@ -7,7 +7,7 @@ import { copyFiguresOf, type CopyFigures } from '#core/4-runs/trace/copied.ts';
 import { fileFiguresOf, type FileFigures } from '#core/4-runs/trace/file-costs.ts';
 import { framesOf, type FrameFigures } from '#core/4-runs/trace/frames.ts';
 import { ladderOf, type LadderRung } from '#core/4-runs/trace/ladder.ts';
-import { countedPasses, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
+import { countedPasses, longestPass, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
 import { progressDuration, worstWindow } from '#core/1-ground/curves/progress.ts';
 import { readTrace, type TraceReading } from '#core/4-runs/trace/reading.ts';
 import { replayedOf, type ReplayedPhase } from '#core/4-runs/trace/replayed.ts';
@@ -125,7 +125,7 @@ function directionFigures(
     });
     return lows.length > 0 ? least(lows) : null;
   };
-  const longest = counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
+  const longest = longestPass(counted);
   const histogram = sumHistogram(run.latency, (one, pass) => one === direction && numbers.has(pass));
   const sum = (of: (pass: Pass) => number) => counted.reduce((total, pass) => total + of(pass), 0);
   const latencyMaxSeconds = longestRequest(run, direction, numbers);

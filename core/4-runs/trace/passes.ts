@@ -36,6 +36,13 @@ export interface PassInterval {
   bytesPerSecond: number;
 }
 
+/** The pass that moved most; there has to be one. */
+export const longestPass = (passes: readonly Pass[]): Pass =>
+  passes.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
+
+/** Whether a pass measures anything: what only finds a size or lays out data does not. */
+export const isMeasuring = ({ phase }: Pass): boolean => phase !== 'sizing' && phase !== 'laying-out';
+
 type RunData = { samples: SampleColumns; markers: readonly Marker[] };
 
 /** The passes of a run in the order in which they began. */

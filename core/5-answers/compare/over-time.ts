@@ -9,7 +9,7 @@ export interface ChangeOverTime {
   openingShare: number;
   floorShare: number;
   /** Filling of the volume then and now, which alone can make a drive slower. */
-  fillShares: readonly [number, number];
+  fillShares: readonly [number | null, number | null];
 }
 
 /** Runs closer together than this differ by heat, caches and chance, and not by age. */

@@ -52,6 +52,17 @@ export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes:
   });
 }
 
+/** All verdicts on a workload in one list: what goes on together, and what finds no room, come last. */
+export function judgedItems(
+  workload: Workload,
+  supply: Supply,
+  policy: Policy,
+  roomBytes: number | null,
+): JudgedItem[] {
+  const { items, together, oneAfterTheOther } = judgeWorkload(workload, supply, policy, roomBytes);
+  return [...items, together, oneAfterTheOther].filter((one) => one !== null);
+}
+
 /**
  * Verdicts on all items of a workload from what is known of a drive, on what goes on together as one, and on the room
  * for all that is recorded one after the other; null where nothing does, and where it fits.

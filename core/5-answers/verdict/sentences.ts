@@ -27,7 +27,8 @@ const NUMBER_WORDS = [
   'twelve',
 ];
 
-const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);
+/** A number in a sentence: in words as far as people write them so. */
+export const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);
 
 /** What is carried, for the middle of a sentence: “three streams of 3840×2160 VC-3 444 at 25”. */
 function subject({ streams, formatText, framesPerSecond, isSum }: Demand): string {

@@ -1,6 +1,22 @@
 export const VERDICTS = ['holds', 'tight', 'breaks', 'not-proven'] as const;
 export type VerdictWord = (typeof VERDICTS)[number];
 
+/** A verdict as it stands on a screen or a page. */
+export const VERDICT_NAME: Record<VerdictWord, string> = {
+  holds: 'Holds',
+  tight: 'Tight',
+  breaks: 'Breaks',
+  'not-proven': 'Not proven',
+};
+
+/** The ink that a verdict is drawn in, wherever it is. */
+export const VERDICT_INK = {
+  holds: 'holds',
+  tight: 'tight',
+  breaks: 'breaks',
+  'not-proven': 'notProven',
+} as const satisfies Record<VerdictWord, string>;
+
 export interface Policy {
   /** Share of the rate that must be left over for *Holds*, 0.25 by default. */
   headroomShare: number;

@@ -1,11 +1,11 @@
-import { lazy, type InferType, type Schema } from 'yup';
+import type { InferType } from 'yup';
 import { curveKind } from '#core/3-jobs/demand/essences/curve.ts';
 import type { EssenceForm, EssenceKind, EssenceRate } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { measuredKind } from '#core/3-jobs/demand/essences/measured.ts';
 import { ownKind } from '#core/3-jobs/demand/essences/own.ts';
 import { pictureKind } from '#core/3-jobs/demand/essences/picture.ts';
 import { soundKind } from '#core/3-jobs/demand/essences/sound.ts';
-import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { oneOfKinds } from '#core/1-ground/schema/one-of-kinds.ts';
 
 /** Every kind of essence, in the order in which they are offered; a new one is a file and a line here. */
 const KINDS = [pictureKind, soundKind, ownKind, measuredKind, curveKind] as const;
@@ -28,8 +28,4 @@ export const ESSENCE_FORMS: readonly { kind: Essence['kind']; form: EssenceForm<
   ({ kind, form }) => (form ? [{ kind, form }] : []),
 );
 
-export const essenceSchema = lazy((value: { kind?: string } | undefined) =>
-  (kindById(value?.kind) ?? ESSENCE_KINDS[0]!).schema.required(),
-).meta({
-  jsonSchema: { anyOf: ESSENCE_KINDS.map(({ schema }) => jsonSchemaOf(schema)) },
-}) as unknown as Schema<Essence>;
+export const essenceSchema = oneOfKinds<Essence>(ESSENCE_KINDS.map(({ kind, schema }) => [kind, schema]));

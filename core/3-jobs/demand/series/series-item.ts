@@ -1,9 +1,9 @@
-import { array, lazy, number, object, string, type InferType, type Schema } from 'yup';
+import { array, number, object, string, type InferType } from 'yup';
 import { frameRateSchema } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { itemIdSchema, itemNameSchema, kindSchema } from '#core/3-jobs/demand/item-kind.ts';
 import { observationsSchema } from '#core/3-jobs/demand/observed/observation.ts';
 import { boundedColumn } from '#core/1-ground/schema/columns.ts';
-import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { oneOfKinds } from '#core/1-ground/schema/one-of-kinds.ts';
 
 /** Frames that no grid and no folder has: beyond this something was mistyped. */
 export const MOST_FRAMES = 1_000_000;
@@ -49,12 +49,10 @@ const filesSchema = object({
 export type FileFrames = InferType<typeof filesSchema>;
 export type SeriesFrames = GridFrames | FileFrames;
 
-const KINDS = { grid: gridSchema, files: filesSchema };
-const framesSchema = lazy((value: { kind?: string } | undefined) =>
-  (value?.kind === 'files' ? filesSchema : gridSchema).required(),
-).meta({
-  jsonSchema: { anyOf: Object.values(KINDS).map((one) => jsonSchemaOf(one)) },
-}) as unknown as Schema<SeriesFrames>;
+const framesSchema = oneOfKinds<SeriesFrames>([
+  ['grid', gridSchema],
+  ['files', filesSchema],
+]);
 
 /** A simulation that writes a cache frame by frame, in several versions, and plays it back. */
 export const seriesItemSchema = object({

@@ -9,7 +9,7 @@ import {
 import { busyDrive, busyProcessor, hotStart, linkDowngrade, onBattery } from '#core/4-runs/supply/doubts/too-bad.ts';
 import { clone, impossible, wrongData } from '#core/4-runs/supply/doubts/worthless.ts';
 import type { Doubt, DoubtKind } from '#core/4-runs/supply/doubts/doubt.ts';
-import { heat, nearlyFull, ramp, spinUp, unsteady } from '#core/4-runs/supply/doubts/the-drive.ts';
+import { fromTable, heat, nearlyFull, ramp, spinUp, unsteady } from '#core/4-runs/supply/doubts/the-drive.ts';
 import { interrupted, heldUp, stoodStill, slept } from '#core/4-runs/supply/doubts/gaps.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 
@@ -36,6 +36,7 @@ export const DOUBT_KINDS: readonly DoubtKind[] = [
   slept,
   interrupted,
   stoodStill,
+  fromTable,
   spinUp,
   ramp,
   heat,

@@ -7,6 +7,22 @@ import type { Level, TraceReading } from '#core/4-runs/trace/reading.ts';
 
 // What is no doubt about a run but how the drive is.
 
+/** Others measured it, and a table tells no more than how fast it was. */
+export const fromTable: DoubtKind = {
+  code: 'from-a-table',
+  effect: 'finding',
+  advice: 'Trust it as far as you trust whoever made it; a run of your own shows the rest.',
+  find: ({ conditions }) =>
+    conditions.ioMode === 'unknown'
+      ? [
+          {
+            evidence:
+              'It was read from a table: nothing is known of how it was measured, or whether it went past a cache.',
+          },
+        ]
+      : [],
+};
+
 /** A drive had to wake first. */
 export const spinUp: DoubtKind = {
   code: 'spin-up',

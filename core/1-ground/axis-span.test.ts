@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { linearSpan, logSpan, pixelScale } from './scale.ts';
+import { linearSpan, logSpan, pixelScale } from '#core/1-ground/axis-span.ts';
 
 const PIXELS: [number, number] = [500, 20];
 const isRound = (tick: number, steps: readonly number[]): boolean => {
