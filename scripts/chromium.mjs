@@ -9,6 +9,11 @@ export function ensureChromium() {
   installPackages(['chromium', 'fonts-dejavu-core']);
 }
 
+/** What reads the text and the typefaces of a PDF, for the tests of reports; without it these are skipped by name. */
+export function ensurePdfReader() {
+  if (!existsSync('/usr/bin/pdftotext')) installPackages(['poppler-utils']);
+}
+
 /** Installs Debian packages where that is possible; where it is not, what needs them says so. */
 export function installPackages(names) {
   if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) return;

@@ -1,3 +1,6 @@
+import type { ArrivalCounts, Planned } from '#core/6-exchange/archive/plan.ts';
+import type { Page } from '#core/6-exchange/report/pages/lay-out.ts';
+import type { ReportOutline } from '#core/6-exchange/report/report.ts';
 import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/verified-folder.ts';
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import type { Connection } from '#core/2-trade/links/connection.ts';
@@ -116,6 +119,12 @@ export interface KeptScratchEntry {
   keptAt: string;
 }
 
+/** What importing a file changes, document by document, and counted. */
+export interface ImportPreview {
+  planned: Planned[];
+  counts: ArrivalCounts;
+}
+
 /** A backup of the store. */
 export interface BackupEntry {
   file: string;
@@ -155,3 +164,20 @@ export type LiveMessage =
 
 /** What the live feed of one run sends: first the run as it is, then what comes. */
 export type RunFeedMessage = { type: 'document'; run: RunDocument } | Exclude<LiveMessage, { type: 'active' }>;
+
+/** A report as lists have it: without the documents that it is drawn from. */
+export interface ReportEntry {
+  outline: ReportOutline;
+  /** What it is called. */
+  title: string;
+  /** Another whenever its documents are others. */
+  revision: string;
+  changedAt: string;
+}
+
+/** A report on its pages, as it would leave. */
+export interface ReportPages {
+  pages: Page[];
+  /** What its parts are called, by their ids. */
+  titles: Record<string, string>;
+}
