@@ -27,6 +27,8 @@ async function buildNode() {
       'io-worker': 'engine/volumes/real/io-worker.ts',
       'json-worker': 'server/http/json-worker.ts',
       'prepare-store': 'server/store/prepare-store.ts',
+      'archive-worker': 'server/archive/archive-worker.ts',
+      'report-worker': 'server/reports/report-worker.ts',
     },
     outdir: 'dist/node',
     bundle: true,

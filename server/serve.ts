@@ -12,6 +12,9 @@ import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/proces
 import { createApp } from '#server/app.ts';
 import { challengeAnswer } from '#server/http/security.ts';
 import { createRecordings } from '#engine/processes/recordings.ts';
+import { createArchiveReader } from '#server/archive/archive-reader.ts';
+import { createComposer } from '#server/reports/composer.ts';
+import { createProfiles } from '#server/store/profiles.ts';
 import { openLog } from '#server/log.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
@@ -43,6 +46,9 @@ export interface ServerNote extends ProcessIdentity {
 
 /** How often it is looked whether a backup is due. */
 const BACKUP_MILLISECONDS = 3_600_000;
+
+/** How long a connection that nothing comes over is kept. */
+const KEEP_ALIVE_MILLISECONDS = 120_000;
 
 /** How long a server may take to show that it is one. */
 const CHALLENGE_MILLISECONDS = 10_000;
@@ -111,12 +117,17 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     endings.push(() => runs.close());
     const recordings = createRecordings();
     endings.push(() => recordings.close());
+    const composer = createComposer();
+    endings.push(() => composer.close());
+    const archives = createArchiveReader();
+    endings.push(() => archives.close());
+    const profiles = createProfiles(store.db);
     const cleaning = setInterval(cleanUp, CLEAN_UP_MILLISECONDS);
     endings.push(() => clearInterval(cleaning));
 
     let boundPort = port;
     const { app, gate, address } = createApp(
-      { db: store.db, store, dataFolder, volumes, runs, recordings },
+      { db: store.db, store, dataFolder, volumes, runs, recordings, profiles, composer, archives },
       webFolder,
       () => boundPort,
       log,
@@ -163,6 +174,8 @@ function listen(app: ReturnType<typeof createApp>['app'], port: number): Promise
   return new Promise((resolve, reject) => {
     const server = app.listen(port, '127.0.0.1', (error?: Error) => {
       if (!error) {
+        // Closed while the other side takes it up again, a kept connection loses a request: after 5 s that is to be met.
+        server.keepAliveTimeout = KEEP_ALIVE_MILLISECONDS;
         resolve(server);
         return;
       }

@@ -5,12 +5,17 @@ import express, { type NextFunction, type Request, type RequestHandler, type Res
 import { badJson, parseJsonText } from '#server/http/json-text.ts';
 import type { ParsedText } from '#server/http/json-worker.ts';
 
-/** What is sent to change something is small; workloads and projects may hold recorded curves. */
+/** What is sent to change something is small; workloads, projects and files that are read may hold recorded curves. */
 const USUAL_BYTES = 1_000_000;
 const DOCUMENT_BYTES = 16_000_000;
-const DOCUMENT_PATH = /^\/(workloads|projects)\//;
+const DOCUMENT_PATH = /^\/(workloads|projects|reports)\//;
 /** What is longer is parsed beside the server's own thread; the worst text of this length would hold it for 0.08 s. */
 const LARGE_LENGTH = 200_000;
+
+/** Files that somebody takes in are read as they are. */
+const FILE_BYTES = 512_000_000;
+const FILE_PATH = /^\/archive(\/|$)/;
+const readFile: RequestHandler = express.raw({ type: () => true, limit: FILE_BYTES });
 
 const readText = (limit: number): RequestHandler => express.text({ type: 'application/json', limit });
 const [readUsual, readDocument] = [readText(USUAL_BYTES), readText(DOCUMENT_BYTES)];
@@ -33,6 +38,13 @@ function parseBeside(text: string): Promise<unknown> {
 
 /** Reads JSON bodies of bounded length and shape, of text that can be kept; without one it is an empty object. */
 export function readBody(request: Request, response: Response, next: NextFunction): void {
+  if (FILE_PATH.test(request.path)) {
+    readFile(request, response, (error?: unknown) => {
+      if (error !== undefined) request.resume();
+      next(error);
+    });
+    return;
+  }
   const read = DOCUMENT_PATH.test(request.path) ? readDocument : readUsual;
   read(request, response, (error?: unknown) => {
     if (error !== undefined) {

@@ -1,12 +1,18 @@
 import type { Recordings } from '#engine/processes/recordings.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import type { RunManager } from '#server/runs/run-manager.ts';
+import type { ArchiveReader } from '#server/archive/archive-reader.ts';
+import type { Composer } from '#server/reports/composer.ts';
+import type { Profiles } from '#server/store/profiles.ts';
 import type { Gate } from '#server/http/security.ts';
 import type { Database, Store } from '#server/store/store.ts';
 
 /** What the routes work with. */
 export interface RouteContext {
   db: Database;
+  profiles: Profiles;
+  composer: Composer;
+  archives: ArchiveReader;
   store: Pick<Store, 'backUp'>;
   dataFolder: string;
   volumes: VolumesContext;

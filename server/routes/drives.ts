@@ -1,9 +1,6 @@
 import { object } from 'yup';
 import { driveDetailsSchema, driveLabelSchema } from '#core/2-trade/drives/drive-details.ts';
 import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
-import type { Connection } from '#core/2-trade/links/connection.ts';
-import { Problem } from '#core/1-ground/problem.ts';
-import { profileRunOf, profilesOf, type ProfileRun } from '#core/4-runs/supply/profile.ts';
 import { validated } from '#server/http/validate.ts';
 import {
   all,
@@ -20,12 +17,6 @@ import {
   patch,
 } from '#server/routes/describe.ts';
 import { changeDrive, listDrives } from '#server/store/drives.ts';
-import { findRun, runIdsOfDrive } from '#server/store/runs.ts';
-
-/** Runs of a drive that are asked for what they testify, newest first. */
-const MOST_TESTIFYING_RUNS = 24;
-/** What runs add to profiles, kept in memory: it is asked for again whenever a place opens. */
-const MOST_KEPT = 200;
 
 const changeSchema = object({
   label: driveLabelSchema,
@@ -34,18 +25,7 @@ const changeSchema = object({
 
 export const driveRoutes: RouteGroup = {
   tag: { name: 'Drives', description: 'Cards of drives and what their runs testify.' },
-  routes({ db }) {
-    const kept = new Map<string, { connection: Connection; adds: ProfileRun }>();
-    async function keptRun(id: string): Promise<{ connection: Connection; adds: ProfileRun } | null> {
-      const known = kept.get(id);
-      if (known) return known;
-      const run = await findRun(db, id);
-      if (run === null) return null;
-      const entry = { connection: run.connection, adds: profileRunOf(run) };
-      kept.set(id, entry);
-      if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
-      return entry;
-    }
+  routes({ db, profiles }) {
     return [
       get(
         '/drives',
@@ -79,19 +59,7 @@ export const driveRoutes: RouteGroup = {
           byId,
         ),
         async (request, response) => {
-          const { id } = request.params;
-          const drive = (await listDrives(db)).find((one) => one.id === id);
-          if (!drive) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
-          const runs = [];
-          for (const runId of await runIdsOfDrive(db, id, MOST_TESTIFYING_RUNS)) {
-            const run = await keptRun(runId);
-            if (run) runs.push(run);
-          }
-          const profiles = profilesOf({ id, label: drive.label, medium: drive.medium }, runs);
-          const { hops } = drive.details;
-          // What a person typed of the connection counts for the one it was measured on last.
-          if (hops && profiles[0]) profiles[0] = { ...profiles[0], connection: { hops } };
-          response.json(profiles);
+          response.json(await profiles.of(request.params.id));
         },
       ),
     ];

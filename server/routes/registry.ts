@@ -1,3 +1,4 @@
+import { archiveRoutes } from '#server/routes/archive.ts';
 import { backupRoutes } from '#server/routes/backups.ts';
 import { driveRoutes } from '#server/routes/drives.ts';
 import type { RouteContext } from '#server/routes/context.ts';
@@ -7,6 +8,7 @@ import { keptRoutes } from '#server/routes/kept.ts';
 import { describedBy, openApiDocument, type RoutesOf } from '#server/routes/open-api.ts';
 import { projectRoutes } from '#server/routes/projects.ts';
 import { recordingRoutes } from '#server/routes/recordings.ts';
+import { reportRoutes } from '#server/routes/reports.ts';
 import { runRoutes } from '#server/routes/runs.ts';
 import { sessionRoutes } from '#server/routes/sessions.ts';
 import { standInRoutes } from '#server/routes/stand-ins.ts';
@@ -22,9 +24,11 @@ const ROUTE_GROUPS: readonly RouteGroup[] = [
   driveRoutes,
   workloadRoutes,
   projectRoutes,
+  reportRoutes,
   exampleRoutes,
   recordingRoutes,
   sessionRoutes,
+  archiveRoutes,
   backupRoutes,
 ];
 

@@ -74,6 +74,13 @@ export async function makeBackup(dataFolder: string, client: PGlite, now = new D
   return { file, madeAt: now.toISOString(), bytes: archive.length };
 }
 
+/** What is said of a file that is no backup. */
+export const noBackup = (file: string, cause: unknown): Problem =>
+  new Problem('bad-input', `${file} is no backup of a store that can be opened. Choose another.`, {
+    where: 'file',
+    cause,
+  });
+
 /**
  * Puts a backup in the place of the store; whoever calls has the data folder to himself. The store that was there stays
  * beside it.
@@ -93,10 +100,7 @@ export async function restoreBackup(dataFolder: string, file: string, now = new 
     }
   } catch (error) {
     rmSync(draft, { recursive: true, force: true });
-    throw new Problem('bad-input', `${file} is no backup of a store that can be opened. Choose another.`, {
-      where: 'file',
-      cause: error,
-    });
+    throw noBackup(file, error);
   }
   const aside = existsSync(store) ? `${store}.before-${stampOf(now)}` : null;
   if (aside) renameSync(store, aside);

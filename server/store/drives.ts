@@ -1,4 +1,4 @@
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { DriveCard, DriveChange } from '#core/6-exchange/api/wire.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -6,10 +6,13 @@ import type { VolumeInfo } from '#engine/volumes/volume.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { drives } from '#server/store/schema.ts';
-import type { Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/store.ts';
+
+const { changedAt, ...cardColumns } = getTableColumns(drives);
+void changedAt;
 
 export function listDrives(db: Database): Promise<DriveCard[]> {
-  return db.select().from(drives).orderBy(asc(drives.createdAt), asc(drives.label));
+  return db.select(cardColumns).from(drives).orderBy(asc(drives.createdAt), asc(drives.label));
 }
 
 /** The card of the drive behind a volume, made when this is the first run on it. */
@@ -37,7 +40,7 @@ export async function cardForVolume(db: Database, info: VolumeInfo, example: boo
 export async function changeDrive(db: Database, id: string, { label, details }: DriveChange): Promise<void> {
   const changed = await db
     .update(drives)
-    .set({ label, details, example: false })
+    .set({ label, details, example: false, changedAt: now() })
     .where(eq(drives.id, id))
     .returning({ id: drives.id });
   if (changed.length === 0) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });

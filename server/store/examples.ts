@@ -1,5 +1,5 @@
 import { and, eq, notExists } from 'drizzle-orm';
-import { drives, projects, runs, workloads } from '#server/store/schema.ts';
+import { drives, projects, reports, runs, workloads } from '#server/store/schema.ts';
 import type { Database } from '#server/store/store.ts';
 
 /**
@@ -11,6 +11,7 @@ export async function removeExamples(db: Database): Promise<void> {
     await tx.delete(runs).where(eq(runs.example, true));
     await tx.delete(workloads).where(eq(workloads.example, true));
     await tx.delete(projects).where(eq(projects.example, true));
+    await tx.delete(reports).where(eq(reports.example, true));
     const unused = notExists(tx.select({ id: runs.id }).from(runs).where(eq(runs.driveId, drives.id)));
     await tx.delete(drives).where(and(eq(drives.example, true), unused));
     await tx.update(drives).set({ example: false }).where(eq(drives.example, true));

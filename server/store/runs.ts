@@ -103,6 +103,45 @@ function emptied(conditions: RunDocument['conditions']): RunDocument['conditions
   };
 }
 
+/** A copy as it would have been told. */
+function copyEvents({ copy }: RunDocument): RunEvent[] {
+  if (copy === null) return [];
+  return [
+    { type: 'copy-rows', rows: copy.rows },
+    { type: 'copy-watch', rows: copy.watch },
+    ...copy.legs.map((leg): RunEvent => ({ type: 'copy-leg', leg })),
+    ...copy.notes.map((note): RunEvent => ({ type: 'copy-note', note })),
+  ];
+}
+
+/** Keeps a run that is over, all at once: an example, or one that came from elsewhere. */
+export async function insertWholeRun(db: Database, run: RunDocument): Promise<void> {
+  await insertRun(db, run);
+  const { bypass, verification, series } = run.conditions;
+  await insertChunk(db, run.id, 0, run.samples, [
+    { type: 'latency', latency: run.latency },
+    { type: 'frames', frames: run.frames },
+    { type: 'files', files: run.files },
+    ...run.markers.map((marker) => ({ type: 'marker', marker }) as const),
+    ...bypass.map((row) => ({ type: 'bypass', row }) as const),
+    ...copyEvents(run),
+    { type: 'verified', ...verification },
+    ...series.atSeconds.map(
+      (atSeconds, row) =>
+        ({
+          type: 'watch',
+          row: {
+            atSeconds,
+            temperatureCelsius: series.temperatureCelsius[row]!,
+            foreignBytesPerSecond: series.foreignBytesPerSecond[row]!,
+            processorShare: series.processorShare[row]!,
+          },
+        }) as const,
+    ),
+  ]);
+  await finishRun(db, run);
+}
+
 /** A run whole. @throws Problem 404 */
 export async function readRun(db: Database, id: string): Promise<RunDocument> {
   const run = await findRun(db, id);
@@ -153,6 +192,30 @@ export async function listRuns(db: Database, most: number): Promise<RunListEntry
     entries.push({ run: openingNow(row.opening), ...summary });
   }
   return entries;
+}
+
+/** Ids of the runs that are over, the oldest first. */
+export async function listFinishedRunIds(db: Database): Promise<string[]> {
+  const over = inArray(runs.state, ['finished', 'stopped', 'interrupted', 'failed']);
+  const rows = await db.select({ id: runs.id }).from(runs).where(over).orderBy(asc(runs.startedAt), asc(runs.id));
+  return rows.map(({ id }) => id);
+}
+
+/** All runs with when they began. */
+export const listRunMoments = (db: Database): Promise<{ id: string; startedAt: string }[]> =>
+  db.select({ id: runs.id, startedAt: runs.startedAt }).from(runs);
+
+/** Which of some runs are kept, and whether they are left out of what their drive testifies. */
+export async function listRunStates(
+  db: Database,
+  ids: readonly string[],
+): Promise<Map<string, { isLeftOut: boolean }>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({ id: runs.id, leftOut: sql<string>`coalesce(${runs.opening}->>'leftOut', 'false')` })
+    .from(runs)
+    .where(inArray(runs.id, [...ids]));
+  return new Map(rows.map(({ id, leftOut }) => [id, { isLeftOut: leftOut === 'true' }]));
 }
 
 /** Ids of the runs that may testify about a drive, newest first; those that a person left out do not. */

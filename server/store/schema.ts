@@ -17,7 +17,11 @@ import type { RunOpening } from '#core/6-exchange/api/wire.ts';
 import type { RunDocument, RunState } from '#core/4-runs/run/run-document.ts';
 import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { ReportDocumentKind, ReportOutline } from '#core/6-exchange/report/report.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
+
+/** When a person changed it last; null where nobody did since that is kept. */
+const changedAt = () => timestamp('changed_at', { withTimezone: true, mode: 'string' });
 
 /** Drive cards. A drive is recognised by its identity and not by where it is mounted. */
 export const drives = pgTable(
@@ -32,6 +36,7 @@ export const drives = pgTable(
     details: jsonb().$type<DriveDetails>().notNull().default(NO_DETAILS),
     example: boolean().notNull().default(false),
     createdAt: timestamp('created_at', { withTimezone: true, mode: 'string' }).notNull(),
+    changedAt: changedAt(),
   },
   (table) => [uniqueIndex('drives_identity').on(table.identityKind, table.identityValue)],
 );
@@ -80,6 +85,7 @@ export const projects = pgTable('projects', {
   id: text().primaryKey(),
   example: boolean().notNull().default(false),
   document: jsonb().$type<Project>().notNull(),
+  changedAt: changedAt(),
 });
 
 export const workloads = pgTable('workloads', {
@@ -87,4 +93,29 @@ export const workloads = pgTable('workloads', {
   position: integer().notNull(),
   example: boolean().notNull().default(false),
   document: jsonb().$type<Workload>().notNull(),
+  changedAt: changedAt(),
 });
+
+/** Reports: what a person arranged and wrote of each. */
+export const reports = pgTable('reports', {
+  id: text().primaryKey(),
+  example: boolean().notNull().default(false),
+  outline: jsonb().$type<ReportOutline>().notNull(),
+  /** Another whenever its documents are others: what was worked out from them holds until then. */
+  revision: text().notNull(),
+  changedAt: timestamp('changed_at', { withTimezone: true, mode: 'string' }).notNull(),
+});
+
+/** The documents that reports are drawn from, as they were when they were put in. */
+export const reportDocuments = pgTable(
+  'report_documents',
+  {
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    kind: text().$type<ReportDocumentKind>().notNull(),
+    documentId: text('document_id').notNull(),
+    document: jsonb().notNull(),
+  },
+  (table) => [uniqueIndex('report_documents_one').on(table.reportId, table.kind, table.documentId)],
+);

@@ -4,22 +4,16 @@ import { DEMO_PLAN } from '#demo/sizing.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 import { cardForVolume, describeExample, driveReference } from '#server/store/drives.ts';
 import { saveProject } from '#server/store/projects.ts';
-import { finishRun, insertChunk, insertRun } from '#server/store/runs.ts';
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
-import type { RunEvent } from '#core/4-runs/run/run-events.ts';
+import { DEFAULT_POLICY } from '#core/5-answers/verdict/verdict.ts';
+import { newOutline, type Put } from '#core/6-exchange/report/put.ts';
+import type { ReportOutline } from '#core/6-exchange/report/report.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
+import { putInto } from '#server/reports/put-into.ts';
+import { createProfiles } from '#server/store/profiles.ts';
+import { keepReport, readDocuments } from '#server/store/reports.ts';
+import { insertWholeRun, readRun } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
 import { insertWorkload } from '#server/store/workloads.ts';
-
-/** A copy as it would have been told. */
-function copyEvents({ copy }: RunDocument): RunEvent[] {
-  if (copy === null) return [];
-  return [
-    { type: 'copy-rows', rows: copy.rows },
-    { type: 'copy-watch', rows: copy.watch },
-    ...copy.legs.map((leg): RunEvent => ({ type: 'copy-leg', leg })),
-    ...copy.notes.map((note): RunEvent => ({ type: 'copy-note', note })),
-  ];
-}
 
 /** Fills a new store with the demo workspace. */
 export async function seedExamples(db: Database): Promise<void> {
@@ -30,31 +24,38 @@ export async function seedExamples(db: Database): Promise<void> {
     return driveReference(card);
   });
   for (const run of runs) {
-    await insertRun(db, run);
-    const { bypass, verification, series } = run.conditions;
-    await insertChunk(db, run.id, 0, run.samples, [
-      { type: 'latency', latency: run.latency },
-      { type: 'frames', frames: run.frames },
-      { type: 'files', files: run.files },
-      ...run.markers.map((marker) => ({ type: 'marker', marker }) as const),
-      ...bypass.map((row) => ({ type: 'bypass', row }) as const),
-      ...copyEvents(run),
-      { type: 'verified', ...verification },
-      ...series.atSeconds.map(
-        (atSeconds, row) =>
-          ({
-            type: 'watch',
-            row: {
-              atSeconds,
-              temperatureCelsius: series.temperatureCelsius[row]!,
-              foreignBytesPerSecond: series.foreignBytesPerSecond[row]!,
-              processorShare: series.processorShare[row]!,
-            },
-          }) as const,
-      ),
-    ]);
-    await finishRun(db, run);
+    await insertWholeRun(db, run);
   }
   await saveProject(db, { id: 'demo-tidal-atlas', example: true, plan: DEMO_PLAN, drives: [] });
   for (const [position, workload] of DEMO_WORKLOADS.entries()) await insertWorkload(db, workload, position);
+  await seedReport(db);
+}
+
+/** The report on the evening's question, as it would have been put together in the place. */
+async function seedReport(db: Database): Promise<void> {
+  const kept = { db, profiles: createProfiles(db) };
+  const run = await readRun(db, 'demo-petrel-take');
+  let ids = 0;
+  const newId = () => `demo-${(ids += 1)}`;
+  const puts: Put[] = [
+    {
+      kind: 'question',
+      question: `Can the night shoot go to ${run.drive.label}?`,
+      workloadId: 'demo-night-shoot',
+      driveId: run.drive.id,
+      headroomShare: DEFAULT_POLICY.headroomShare,
+      roomBytes: roomBytes(run.volume.freeBytes),
+    },
+    { kind: 'run', runId: 'demo-offload' },
+  ];
+  let outline: ReportOutline = {
+    ...newOutline('demo-evening', '2026-03-12'),
+    byWhom: 'Lowlight Dome Works',
+    forWhom: 'the production office',
+  };
+  for (const put of puts) {
+    const next = await putInto(kept, outline, await readDocuments(db, outline.id), put, newId);
+    outline = { ...next.outline, example: true };
+    await keepReport(db, outline, next.documents, new Date('2026-03-12T08:00:00Z'));
+  }
 }

@@ -6,10 +6,13 @@ import { migrate } from 'drizzle-orm/pglite/migrator';
 import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { isHeld, takeLock, type LockHolder, type ProcessLock } from '#engine/locks/process-lock.ts';
-import { makeBackup, restoreBackup } from '#server/store/backups.ts';
+import { makeBackup, noBackup, restoreBackup } from '#server/store/backups.ts';
 import * as schema from '#server/store/schema.ts';
 
 export type Database = PgliteDatabase<typeof schema>;
+
+/** This moment, as it is kept. */
+export const now = (): string => new Date().toISOString();
 
 /** What a store needs from the installation: the SQL migrations and an empty prepared database. */
 export interface StoreFiles {
@@ -201,6 +204,30 @@ export function diskRefusal(error: unknown): string | null {
 /** Why the store refused something, and what to do, for people. */
 export const refusalText = (error: unknown): string =>
   diskRefusal(error) ?? `The store said “${saidBy(error)}”. If that stays, end Tavrox and start it again.`;
+
+/**
+ * The store in a backup, opened in memory and brought to the newest schema; the backup stays as it is.
+ * @param name of the file, for the sentence when it is none
+ * @throws Problem `bad-input` when it is no backup
+ */
+export async function openBackup(
+  backup: Blob,
+  files: StoreFiles,
+  name: string,
+): Promise<{ db: Database; close: () => Promise<void> }> {
+  let client: PGlite | undefined;
+  try {
+    client = await PGlite.create({ startParams: START_PARAMS, loadDataDir: backup });
+    const db = drizzle(client, { schema });
+    await client.query('select count(*) from runs');
+    await migrate(db, { migrationsFolder: files.migrationsFolder });
+    const opened = client;
+    return { db, close: () => opened.close() };
+  } catch (error) {
+    await client?.close().catch(() => undefined);
+    throw noBackup(name, error);
+  }
+}
 
 /** A store in memory, for tests and throw-away demos. */
 export async function openMemoryStore(files: StoreFiles): Promise<Store> {

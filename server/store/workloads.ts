@@ -2,7 +2,7 @@ import { asc, eq, max } from 'drizzle-orm';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { workloads } from '#server/store/schema.ts';
-import type { Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/store.ts';
 
 export async function listWorkloads(db: Database): Promise<Workload[]> {
   const rows = await db.select().from(workloads).orderBy(asc(workloads.position));
@@ -16,15 +16,15 @@ export async function insertWorkload(db: Database, document: Workload, position:
     .onConflictDoNothing();
 }
 
-/** Keeps a workload whole: in its place when it is known, else at the end. */
-export async function saveWorkload(db: Database, document: Workload): Promise<void> {
+/** Keeps a workload whole: in its place when it is known, else at the end. @param changedAt when a person changed it */
+export async function saveWorkload(db: Database, document: Workload, changedAt: string | null = now()): Promise<void> {
   const { id, example } = document;
   await db.transaction(async (tx) => {
     const [last] = await tx.select({ position: max(workloads.position) }).from(workloads);
     await tx
       .insert(workloads)
-      .values({ id, position: (last?.position ?? -1) + 1, example, document })
-      .onConflictDoUpdate({ target: workloads.id, set: { example, document } });
+      .values({ id, position: (last?.position ?? -1) + 1, example, document, changedAt })
+      .onConflictDoUpdate({ target: workloads.id, set: { example, document, changedAt } });
   });
 }
 
