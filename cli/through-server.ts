@@ -4,7 +4,7 @@ import { Problem, type ProblemDocument } from '#core/1-ground/problem.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunProgress } from '#core/4-runs/run/run-events.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import type { ServerNote } from '#server/serve.ts';
+import { findServer, type ServerNote } from '#server/serve.ts';
 
 /** Carries out a run in the server that runs on the same data folder, so that it is kept there. */
 export async function measureThroughServer(
@@ -41,14 +41,30 @@ function requestOptions(server: ServerNote, method: string): RequestInit {
   };
 }
 
+/** The server that runs on a data folder, for what is no JSON; null where none does. */
+export async function openServer(dataFolder: string) {
+  const server = await findServer(dataFolder);
+  if (!server) return null;
+  return {
+    /** @throws Problem that the server answers with */
+    fetch: (method: string, path: string, file?: Buffer): Promise<Response> =>
+      answered(server, method, path, file === undefined ? {} : { body: new Uint8Array(file) }),
+  };
+}
+
 /** @throws Problem that the server answers with */
 export async function call(server: ServerNote, method: string, path: string, body?: unknown): Promise<unknown> {
+  const response = await answered(server, method, path, body === undefined ? {} : { body: JSON.stringify(body) });
+  return await response.json();
+}
+
+async function answered(server: ServerNote, method: string, path: string, more: RequestInit): Promise<Response> {
   const response = await fetch(`http://127.0.0.1:${server.port}${path}`, {
     ...requestOptions(server, method),
-    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    ...more,
   });
+  if (response.ok) return response;
   const document: unknown = await response.json();
-  if (response.ok) return document;
   const { type, detail, status, where } = document as ProblemDocument;
   throw new Problem(type.split(':').at(-1) ?? 'server-refused', detail, {
     status,

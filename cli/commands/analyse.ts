@@ -11,10 +11,11 @@ export function addAnalyseCommand(program: Command): void {
   program
     .command('analyse')
     .description('levels, knee, floor and doubts of a trace')
-    .argument('<file>', 'CSV with the header seconds,bytes (cumulative), or a run as JSON')
+    .argument('<file>', 'a run as JSON, or a table of time and bytes or rates')
+    .option('--columns <names>', 'of a table that does not say it: “Elapsed in ms; Write in MB/s”')
     .option('--json', 'print JSON')
-    .action(async (path: string, { json = false }: { json?: boolean }) => {
-      const analysis = analysisOf(await runOf(path, 'file', 'write'));
+    .action(async (path: string, { columns, json = false }: { columns?: string; json?: boolean }) => {
+      const analysis = analysisOf(await runOf(path, 'file', 'write', columns));
       if (json) printJson(analysis);
       else show(analysis);
     });

@@ -1,14 +1,16 @@
 import { copyFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { print, printJson } from '#cli/output.ts';
-import { call } from '#cli/through-server.ts';
+import { bytesOf } from '#cli/files.ts';
+import { inStore } from '#cli/in-store.ts';
+import { call, openServer } from '#cli/through-server.ts';
+import type { Restored } from '#server/archive/restore.ts';
 import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 import { defaultDataFolder, findServer } from '#server/serve.ts';
 import { listBackups } from '#server/store/backups.ts';
-import { storeFiles } from '#server/store/files.ts';
-import { openStore, restoreStore } from '#server/store/store.ts';
+import { restoreStore } from '#server/store/store.ts';
 
 interface BackupFlags {
   data?: string;
@@ -39,7 +41,7 @@ export function addBackupCommands(program: Command): void {
     .action(async (file: string | undefined, { data = defaultDataFolder(), json }: BackupFlags) => {
       const chosen = file ?? listBackups(data)[0]?.file;
       if (chosen === undefined) throw badInput('file', `There is no backup in ${data}. Name a file.`);
-      const before = await restoreStore(data, chosen);
+      const before = await restored(data, chosen);
       if (json) printJson({ restored: chosen, before });
       else print(`Restored from ${chosen}.${before === null ? '' : ` What was there before is ${before}.`}`);
     });
@@ -49,10 +51,13 @@ export function addBackupCommands(program: Command): void {
 async function backUp(dataFolder: string): Promise<BackupEntry> {
   const server = await findServer(dataFolder);
   if (server) return (await call(server, 'POST', '/api/backups', {})) as BackupEntry;
-  const store = await openStore(dataFolder, storeFiles);
-  try {
-    return (await store.backUp())!;
-  } finally {
-    await store.close();
-  }
+  return (await inStore(dataFolder, (store) => store.backUp()))!;
+}
+
+/** In the store of a server that runs, while it runs; else the store itself is put aside. @returns where what was there is */
+async function restored(data: string, file: string): Promise<string | null> {
+  const server = await openServer(data);
+  if (!server) return await restoreStore(data, file);
+  const response = await server.fetch('POST', '/api/archive/restore', await bytesOf(file, 'file'));
+  return ((await response.json()) as Restored).before;
 }

@@ -29,6 +29,7 @@ import { judgeWorkload, withSentence, type JudgedItem } from '#core/5-answers/ve
 import type { Verdict } from '#core/5-answers/verdict/verdict.ts';
 
 interface FitFlags {
+  columns?: string;
   trace?: string;
   profile?: string;
   workload?: string;
@@ -64,6 +65,7 @@ export function addFitCommand(program: Command): void {
     .option('--take-off <time>', 'how long taking off one take takes; before the next one when not given')
     .option('--free <size>', 'free space, such as 800GB')
     .option('--headroom <share>', 'that must be left over for Holds', '25%')
+    .option('--columns <names>', 'of a table that does not say it: “Elapsed in ms; Write in MB/s”')
     .option('--profile <file>', 'profile of a drive, as exported')
     .option('--workload <file>', 'workload, as exported')
     .option('--json', 'print JSON')
@@ -107,7 +109,7 @@ async function fitTrace(flags: FitFlags): Promise<void> {
     throw badInput('direction', `direction: “${direction}” is not known. Type write or read.`);
   }
   const demand = demandFrom(flags, direction);
-  const run = await runOf(flags.trace!, 'trace', direction);
+  const run = await runOf(flags.trace!, 'trace', direction, flags.columns);
   if (!run.samples.direction.includes(direction)) {
     throw badInput('direction', `direction: the run in ${flags.trace} did not ${direction}.`);
   }

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import type { Command } from 'commander';
 import { note } from '#cli/output.ts';
-import { report } from '#cli/report.ts';
+import { printRun } from '#cli/print-run.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
@@ -150,7 +150,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
           abort.signal,
         )
       : await measureHere(request, context.journalFolder, abort.signal);
-    report(result, flags.json ?? false);
+    printRun(result, flags.json ?? false);
     if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
   } finally {
     leave();

@@ -1,11 +1,16 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Command } from 'commander';
 import { print, printJson } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
 import { badInput } from '#core/1-ground/problem.ts';
+import { bytesOf } from '#cli/files.ts';
+import { inStore } from '#cli/in-store.ts';
 import { call } from '#cli/through-server.ts';
+import { carryOutImport } from '#server/archive/import.ts';
+import { readIncoming } from '#server/archive/read-archive.ts';
+import { restoreStore } from '#server/store/store.ts';
 import { defaultDataFolder, findServer, serve, type ServeOptions } from '#server/serve.ts';
 
 const DEFAULT_PORT = 4780;
@@ -14,6 +19,7 @@ interface ServeFlags {
   port?: string;
   data?: string;
   empty?: boolean;
+  restore?: string;
   json?: boolean;
 }
 
@@ -24,10 +30,13 @@ export function addServeCommands(program: Command): void {
     .option('--port <n>', 'port on the loopback address (default PORT or 4780)')
     .option('--data <folder>', 'data folder (default TAVROX_DATA or your own)')
     .option('--empty', 'without the examples on first use')
+    .option('--restore <file>', 'begin an empty data folder with a backup or an archive')
     .option('--json', 'print the address as JSON')
-    .action((flags: ServeFlags) =>
-      untilSignal(flags, { dataFolder: flags.data ?? defaultDataFolder(), empty: flags.empty ?? false }),
-    );
+    .action(async (flags: ServeFlags) => {
+      const dataFolder = flags.data ?? defaultDataFolder();
+      if (flags.restore !== undefined) await beginWith(dataFolder, flags.restore);
+      await untilSignal(flags, { dataFolder, empty: flags.empty ?? false });
+    });
 
   program
     .command('demo')
@@ -58,6 +67,29 @@ export function addAddressCommand(program: Command): void {
       if (json) printJson({ address });
       else print(address);
     });
+}
+
+/** Fills a data folder that has no store yet. @throws Problem where there is one: nothing is ever put over it */
+async function beginWith(dataFolder: string, file: string): Promise<void> {
+  if (existsSync(join(dataFolder, 'store'))) {
+    throw badInput(
+      'restore',
+      `--restore: there is a store in ${dataFolder} already, and nothing is put over it. Use “tavrox restore” or “tavrox import” for that, or another --data.`,
+    );
+  }
+  const bytes = await bytesOf(file, 'restore');
+  if (bytes.subarray(0, 2).toString('latin1') !== 'PK') {
+    await restoreStore(dataFolder, file);
+    return;
+  }
+  const incoming = readIncoming(bytes, file);
+  try {
+    await inStore(dataFolder, ({ db }) => carryOutImport(db, incoming, 'theirs', () => false));
+  } catch (error) {
+    // An empty store would stand in the way of the next try.
+    rmSync(join(dataFolder, 'store'), { recursive: true, force: true });
+    throw error;
+  }
 }
 
 function portOf({ port = process.env['PORT'] ?? String(DEFAULT_PORT) }: ServeFlags): number {

@@ -15,7 +15,7 @@ import {
 } from '#core/1-ground/units/format.ts';
 
 /** Prints what a run says: as one JSON document, or as tables for people. */
-export function report(result: RunDocument & RunSummary, json: boolean): void {
+export function printRun(result: RunDocument & RunSummary, json: boolean): void {
   if (json) {
     printJson(result);
     return;

@@ -1,0 +1,78 @@
+import type { Command } from 'commander';
+import { capitalized } from '#core/1-ground/words.ts';
+
+/** What a command ends with, in one table for all of them. */
+const EXIT_CODES: readonly (readonly [code: number, meaning: string])[] = [
+  [0, 'done; where there is a verdict, *holds* or *tight*; where a folder was verified, all alike'],
+  [1, 'a run failed, or something broke off in the middle'],
+  [2, 'what was asked for cannot be done: a flag, a file or a folder, named in the sentence'],
+  [3, '`fit`: *breaks*; `verify`: something is not alike'],
+  [4, '`fit`: *not proven*'],
+];
+
+/** Examples, one or two a command, that can be typed as they are. */
+const EXAMPLES: Record<string, readonly string[]> = {
+  serve: ['tavrox serve --port 4781', 'tavrox serve --data ./other --restore backup.tar.gz'],
+  demo: ['tavrox demo'],
+  address: ['tavrox address'],
+  measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
+  volumes: ['tavrox volumes --json'],
+  rate: ['tavrox rate --layout vc3-444 --raster 3840x2160 --fps 25 --streams 3'],
+  analyse: ['tavrox analyse trace.csv', 'tavrox analyse log.csv --columns "Elapsed in ms; Write in MB/s"'],
+  fit: [
+    'tavrox fit --trace trace.csv --direction write --demand 530MB/s --duration 2h --free 800GB',
+    'tavrox fit --profile petrel.profile.json --workload night.workload.json',
+  ],
+  material: ['tavrox material clip.mov'],
+  verify: ['tavrox verify /media/shuttle/A001'],
+  record: ['tavrox record --out sim.recording.json -- ./simulate --frames 20'],
+  size: ['tavrox size film.sizing.json'],
+  report: ['tavrox report evening.pdf --out evening.html', 'tavrox report evening.json --out evening.csv'],
+  export: ['tavrox export --out all.zip', 'tavrox export --only workload,run:r-8a1f --out some.zip'],
+  import: [
+    'tavrox import all.zip --dry-run',
+    'tavrox import log.csv --drive "Camera B" --columns "t in s; Write in MB/s"',
+  ],
+  backup: ['tavrox backup /media/safe/tavrox.tar.gz'],
+  restore: ['tavrox restore /media/safe/tavrox.tar.gz'],
+  completion: ['tavrox completion bash > /etc/bash_completion.d/tavrox'],
+};
+
+/** A text in a table; within marks of code nothing but the bar means anything. */
+const code = (text: string): string => `\`${text.replaceAll('|', '\\|')}\``;
+const cell = (text: string): string => text.replaceAll('|', '\\|').replaceAll('<', '&lt;');
+
+/** A page on all commands: what each does, takes and ends with. Made by `npm run formats`. */
+export function commandsPage(program: Command): string {
+  return `# Commands
+
+Made by \`npm run formats\` from the commands themselves. From the project folder a command is typed \`node bin/tavrox.js …\`; where it
+is installed, \`tavrox …\`. Every command that prints figures takes \`--json\` and then prints one document and nothing else; progress
+and sentences about faults go to standard error.
+
+## Exit codes
+
+| code | meaning |
+|---|---|
+${EXIT_CODES.map(([code, meaning]) => `| ${code} | ${meaning} |`).join('\n')}
+${program.commands.map(sectionOf).join('')}`;
+}
+
+function sectionOf(command: Command): string {
+  const rows = command.options.map(({ flags, description, defaultValue }) => {
+    const usual =
+      defaultValue === undefined || defaultValue === false ? '' : `; ${String(defaultValue)} where nothing is said`;
+    return `| ${code(flags)} | ${cell(description)}${cell(usual)} |`;
+  });
+  const taken = command.registeredArguments.map((one) => {
+    const name = one.required ? `<${one.name()}>` : `[${one.name()}]`;
+    return `| ${code(name)} | ${cell(one.description)} |`;
+  });
+  const table = [...taken, ...rows];
+  const examples = EXAMPLES[command.name()] ?? [];
+  return `
+## tavrox ${command.name()}
+
+${capitalized(command.description())}.
+${table.length === 0 ? '' : `\n| | |\n|---|---|\n${table.join('\n')}\n`}${examples.length === 0 ? '' : `\n\`\`\`\n${examples.join('\n')}\n\`\`\`\n`}`;
+}

@@ -1,0 +1,43 @@
+import { Command } from 'commander';
+import { addAnalyseCommand } from '#cli/commands/analyse.ts';
+import { addArchiveCommands } from '#cli/commands/archive.ts';
+import { addBackupCommands } from '#cli/commands/backup.ts';
+import { addCompletionCommand } from '#cli/commands/completion.ts';
+import { addFitCommand } from '#cli/commands/fit.ts';
+import { addMaterialCommand } from '#cli/commands/material.ts';
+import { addMeasureCommand } from '#cli/commands/measure.ts';
+import { addRateCommand } from '#cli/commands/rate.ts';
+import { addRecordCommand } from '#cli/commands/record.ts';
+import { addReportCommand } from '#cli/commands/report.ts';
+import { addAddressCommand, addServeCommands } from '#cli/commands/serve.ts';
+import { addSizeCommand } from '#cli/commands/size.ts';
+import { addVerifyCommand } from '#cli/commands/verify.ts';
+import { addVolumesCommand } from '#cli/commands/volumes.ts';
+import { plainText } from '#core/1-ground/units/plain-text.ts';
+import { SOFTWARE_VERSION } from '#engine/software.ts';
+
+/** The command line with all its commands, in the order in which they are told. */
+export function createProgram(): Command {
+  const program = new Command('tavrox')
+    .description('Measures whether a drive carries the job, and for how long.')
+    .version(SOFTWARE_VERSION)
+    .exitOverride()
+    .configureOutput({ outputError: (text, write) => write(plainText(text.replace(/^error: /, ''))) });
+  addServeCommands(program);
+  addAddressCommand(program);
+  addMeasureCommand(program);
+  addVolumesCommand(program);
+  addRateCommand(program);
+  addAnalyseCommand(program);
+  addFitCommand(program);
+  addMaterialCommand(program);
+  addVerifyCommand(program);
+  addRecordCommand(program);
+  addSizeCommand(program);
+  addReportCommand(program);
+  addArchiveCommands(program);
+  addBackupCommands(program);
+  addCompletionCommand(program);
+  for (const command of program.commands) command.exitOverride();
+  return program;
+}
