@@ -27,7 +27,7 @@ const ROUTES: RouteObject[] = [
           lazy: fetched(place.load),
         })),
       ),
-      { path: '*', lazy: fetched(() => import('./places/later/LaterPlace.tsx')) },
+      { path: '*', lazy: fetched(() => import('./places/nothing/NothingHere.tsx')) },
     ],
   },
 ];

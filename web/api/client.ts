@@ -3,34 +3,44 @@ import type {
   DriveCard,
   DriveChange,
   FolderList,
+  ImportPreview,
   PayloadMessage,
   KeptScratchEntry,
   LeftScratchEntry,
   RecordingState,
+  ReportEntry,
+  ReportPages,
   RunListEntry,
   RunningProgram,
   StartRequest,
   VerifyMessage,
   VolumeEntry,
 } from '#core/6-exchange/api/wire.ts';
+import type { Take } from '#core/6-exchange/archive/plan.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { Put } from '#core/6-exchange/report/put.ts';
+import type { ReportOutline } from '#core/6-exchange/report/report.ts';
 import type { Profile } from '#core/4-runs/supply/profile.ts';
 import { readFeed } from './feed.ts';
 import { problemOf } from './problem-of.ts';
 import { credentials } from './session.ts';
 
-/** The only way in which the interface talks to the server. Every failure is a Problem with a sentence. */
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** What the server answers. Every failure is a Problem with a sentence. */
+async function ask(method: string, path: string, body?: unknown): Promise<Response> {
+  const isFile = body instanceof Blob;
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: { ...credentials(), ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      headers: {
+        ...credentials(),
+        ...(body === undefined ? {} : { 'Content-Type': isFile ? 'application/octet-stream' : 'application/json' }),
+      },
+      ...(body === undefined ? {} : { body: isFile ? body : JSON.stringify(body) }),
     });
   } catch (cause) {
     throw new Problem(
@@ -42,8 +52,14 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
       },
     );
   }
-  if (response.status === 204) return undefined as T;
   if (!response.ok) throw await problemOf(response);
+  return response;
+}
+
+/** The only way in which the interface talks to the server. */
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const response = await ask(method, path, body);
+  if (response.status === 204) return undefined as T;
   return (await response.json().catch((cause: unknown) => {
     throw new Problem('answer-cut-off', 'The answer of the Tavrox server was cut off. Load the page again.', { cause });
   })) as T;
@@ -92,6 +108,29 @@ export const api = {
   projects: () => call<Project[]>('GET', '/projects'),
   saveProject: (project: Project) => call<undefined>('PUT', `/projects/${id(project.id)}`, project),
   deleteProject: (projectId: string) => call<undefined>('DELETE', `/projects/${id(projectId)}`),
+  reports: () => call<ReportEntry[]>('GET', '/reports'),
+  beginReport: (date: string) => call<ReportEntry>('POST', '/reports', { date }),
+  readReport: (name: string, base64: string) => call<ReportEntry>('POST', '/reports/read', { name, base64 }),
+  saveReport: (outline: ReportOutline) => call<ReportEntry>('PUT', `/reports/${id(outline.id)}`, outline),
+  deleteReport: (reportId: string) => call<undefined>('DELETE', `/reports/${id(reportId)}`),
+  copyReport: (reportId: string) => call<ReportEntry>('POST', `/reports/${id(reportId)}/copy`, {}),
+  renewReport: (reportId: string) => call<ReportEntry>('POST', `/reports/${id(reportId)}/renew`, {}),
+  putIntoReport: (reportId: string, put: Put) => call<ReportEntry>('POST', `/reports/${id(reportId)}/parts`, put),
+  reportPages: (reportId: string) => call<ReportPages>('GET', `/reports/${id(reportId)}/pages`),
+  /** Sentences by id of part. */
+  reportChanges: (reportId: string) => call<Record<string, string[]>>('GET', `/reports/${id(reportId)}/changes`),
+  reportFile: async (reportId: string, form: string): Promise<Blob> =>
+    (await ask('GET', `/reports/${id(reportId)}/file?form=${id(form)}`)).blob(),
+  /** @param only kinds of documents, parted by commas; all where it is empty */
+  exportArchive: async (only: string): Promise<Blob> =>
+    (await ask('GET', `/archive${only === '' ? '' : `?only=${id(only)}`}`)).blob(),
+  previewImport: (file: Blob, name: string, take: Take) =>
+    call<ImportPreview>('POST', `/archive/preview?take=${take}&name=${id(name)}`, file),
+  importFile: (file: Blob, name: string, take: Take) =>
+    call<ImportPreview>('POST', `/archive?take=${take}&name=${id(name)}`, file),
+  makeBackup: () => call<BackupEntry>('POST', '/backups', {}),
+  restoreBackup: (name: string) =>
+    call<{ documents: number; before: string | null }>('POST', `/backups/${id(name)}/restore`, {}),
   programs: () => call<RunningProgram[]>('GET', '/programs'),
   startRecording: (pid: number) => call<RecordingState>('POST', '/recordings', { pid }),
   recording: (recordingId: string, fromRow: number) =>

@@ -13,11 +13,13 @@ import { useShortcuts } from './shortcuts.ts';
 
 // Sheets come when they are opened for the first time.
 const HelpSheet = lazy(() => import('./HelpSheet.tsx'));
+const TakeInSheet = lazy(() => import('./TakeInSheet.tsx'));
 const SettingsSheet = lazy(() => import('./SettingsSheet.tsx'));
 
 /** Rail, context strip and the place. */
 export function Frame() {
   const [sheet, setSheet] = useState<'help' | 'settings' | null>(null);
+  const [dropped, setDropped] = useState<File | null>(null);
   const navigate = useNavigate();
   const problem = useLibrary((state) => state.problem);
   const unkept = useLive((state) => state.active.find((run) => run.unkept !== null)?.unkept);
@@ -26,6 +28,7 @@ export function Frame() {
     return followLiveFeed();
   }, []);
   useFirstChoice();
+  useDroppedFile(setDropped);
 
   useShortcuts((key) => {
     const place = PLACES.find((one) => one.key === key);
@@ -52,6 +55,7 @@ export function Frame() {
       </Box>
       <Suspense>
         {sheet === 'help' && <HelpSheet onClose={() => setSheet(null)} />}
+        {dropped && <TakeInSheet file={dropped} onClose={() => setDropped(null)} />}
         {sheet === 'settings' && <SettingsSheet onClose={() => setSheet(null)} />}
       </Suspense>
     </Box>
@@ -70,4 +74,25 @@ function useFirstChoice(): void {
     if (!known && workloads[0]) set({ workloadId: workloads[0].id });
     if (!known && workloads.length === 0 && workloadId !== null) set({ workloadId: null });
   }, [drives, workloads]);
+}
+
+/** A file that is dropped where nothing else takes it is offered to be taken in; the page itself is never left for it. */
+function useDroppedFile(onFile: (file: File) => void): void {
+  useEffect(() => {
+    const over = (event: DragEvent) => event.preventDefault();
+    const drop = (event: DragEvent) => {
+      // A field that takes files has taken it, or an open sheet is in the way.
+      const isTaken = event.defaultPrevented || document.querySelector('[role="dialog"]') !== null;
+      event.preventDefault();
+      if (isTaken) return;
+      const [file] = event.dataTransfer?.files ?? [];
+      if (file) onFile(file);
+    };
+    window.addEventListener('dragover', over);
+    window.addEventListener('drop', drop);
+    return () => {
+      window.removeEventListener('dragover', over);
+      window.removeEventListener('drop', drop);
+    };
+  }, [onFile]);
 }

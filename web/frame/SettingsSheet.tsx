@@ -7,6 +7,7 @@ import { SideSheet } from '../kit/SideSheet.tsx';
 import { Heading, ProblemText } from '../kit/words.tsx';
 import { refresh, useLibrary } from '../state/library.ts';
 import { ink } from '../theme/tokens.ts';
+import { PassOn } from './PassOn.tsx';
 import { Backups } from './Backups.tsx';
 import { Browsers } from './Browsers.tsx';
 import { KeptScratch } from './KeptScratch.tsx';
@@ -67,6 +68,7 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
       ))}
       <KeptScratch />
       <LeftScratch />
+      <PassOn onDone={onClose} />
       <Backups />
       <Browsers />
     </SideSheet>

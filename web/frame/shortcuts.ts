@@ -3,11 +3,12 @@ import { useEffect } from 'react';
 /** Shortcuts that the current place offers beside those of the frame. */
 export const PLACE_SHORTCUTS: readonly { key: string; does: string }[] = [
   { key: 'g', does: 'Start or stop a run (Measure)' },
-  { key: 'j', does: 'Next run (Measure)' },
-  { key: 'k', does: 'Previous run (Measure)' },
+  { key: 'j', does: 'Next run (Measure), next part (Report)' },
+  { key: 'k', does: 'Previous run (Measure), previous part (Report)' },
   { key: 'h', does: 'Hold the run, or let it go on' },
   { key: 'o', does: 'What to run, and its options' },
   { key: 'p', does: 'Pin the run, the drive or the build, for a comparison; again lets it go' },
+  { key: 'e', does: 'Put what is shown into the report' },
   { key: 'x', does: 'Trace by data written or by time (Measure)' },
 ];
 

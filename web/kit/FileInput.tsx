@@ -5,15 +5,17 @@ interface FileInputProps {
   /** Clicked by what opens it. */
   input: RefObject<HTMLInputElement | null>;
   onFile: (file: File) => void;
+  /** Which files are offered; documents of ours where nothing is said. */
+  accept?: string;
 }
 
 /** A document from a file of the person's own; the same file can be taken again. */
-export function FileInput({ label, input, onFile }: FileInputProps) {
+export function FileInput({ label, input, onFile, accept = '.json,application/json' }: FileInputProps) {
   return (
     <input
       ref={input}
       type="file"
-      accept=".json,application/json"
+      accept={accept}
       aria-label={label}
       hidden
       onChange={(event) => {

@@ -28,7 +28,7 @@ export function FigureTable({ heads, rows }: { heads: readonly TableHead[]; rows
         <TableHeadRows>
           <TableRowOf>
             {heads.map((head, index) => (
-              <TableCell key={headText(head)} {...givesWay(index)}>
+              <TableCell key={index} {...givesWay(index)}>
                 {index === 0 ? <span style={VISUALLY_HIDDEN}>{headText(head)}</span> : headText(head)}
               </TableCell>
             ))}
@@ -38,7 +38,7 @@ export function FigureTable({ heads, rows }: { heads: readonly TableHead[]; rows
           {rows.map(({ key, cells, data }) => (
             <TableRowOf key={key} {...data}>
               {cells.map((cell, index) => (
-                <TableCell key={headText(heads[index]!)} {...givesWay(index)}>
+                <TableCell key={index} {...givesWay(index)}>
                   {cell}
                 </TableCell>
               ))}

@@ -10,7 +10,7 @@ import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, textWidth } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 import { timeUnitFor } from './kit/units.ts';
 import { HATCH, HatchDefinition, VerdictMark } from './kit/verdict-marks.tsx';
 

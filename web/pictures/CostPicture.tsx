@@ -7,7 +7,7 @@ import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
 import { pressable } from './kit/pressable.ts';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 
 interface Dot {
   key: string;

@@ -12,7 +12,7 @@ import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import { LABEL_SIZE, fitText } from './kit/labels.ts';
 import { RowsChart } from './kit/RowsChart.tsx';
 import { timeUnitFor } from './kit/units.ts';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 
 export interface DemandLanesProps {
   demands: readonly Demand[];

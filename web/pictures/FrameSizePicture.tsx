@@ -3,7 +3,7 @@ import type { FrameColumn } from '#core/3-jobs/material/material.ts';
 import { byteUnit, bytesText, formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 
 /** A column is as high as this at least, of the axis. */
 const LEAST_SHARE = 0.016;

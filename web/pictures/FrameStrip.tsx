@@ -7,7 +7,7 @@ import { Chart } from './kit/Chart.tsx';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';
 import { LABEL_SIZE, fitText } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 import { timeUnitFor } from './kit/units.ts';
 
 export interface FrameStripProps {

@@ -1,13 +1,13 @@
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
-import type { Verdict } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, VERDICT_NAME, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, textWidth } from './kit/labels.ts';
 import { NAMES, RIGHT } from './ruler/ruler-layout.ts';
 import { RowName, RowsChart } from './kit/RowsChart.tsx';
 import { timeUnitFor } from './kit/units.ts';
-import { linearSpan } from './kit/scale.ts';
-import { HATCH, HatchDefinition, VERDICT_INK, VERDICT_NAME } from './kit/verdict-marks.tsx';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
+import { HATCH, HatchDefinition } from './kit/verdict-marks.tsx';
 
 /** A take on a drive: for how long it holds. */
 export interface HoldRow {

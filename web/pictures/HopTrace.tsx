@@ -7,7 +7,7 @@ import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
-import { linearSpan, rateSpan } from './kit/scale.ts';
+import { linearSpan, rateSpan } from '#core/1-ground/axis-span.ts';
 import { stepPoints, type Step } from './kit/steps.ts';
 import { MEGABYTE } from './kit/units.ts';
 

@@ -8,9 +8,9 @@ import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import { HaloText } from './kit/HaloText.tsx';
-import { placeLabels } from './kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
-import { logSpan, type AxisSpan } from './kit/scale.ts';
+import { logSpan, type AxisSpan } from '#core/1-ground/axis-span.ts';
 import { MEGABYTE } from './kit/units.ts';
 
 /** Room for the rates at the left of the first panel, and before the second; names of lines at the right of each. */

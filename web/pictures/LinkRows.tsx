@@ -1,13 +1,12 @@
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
-import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, VERDICT_NAME, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
-import type { ChartScale } from './kit/scale.ts';
+import type { ChartScale } from '#core/1-ground/axis-span.ts';
 import { RowName, RowsChart } from './kit/RowsChart.tsx';
-import { logSpan } from './kit/scale.ts';
+import { logSpan } from '#core/1-ground/axis-span.ts';
 import { MEGABYTE } from './kit/units.ts';
-import { VERDICT_INK, VERDICT_NAME } from './kit/verdict-marks.tsx';
 
 /** A drive as it would be behind one link. Rates in bytes per second. */
 export interface LinkRow {

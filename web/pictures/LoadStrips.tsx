@@ -1,14 +1,13 @@
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { staysWithin, type LoadTimes, type PhaseTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
-import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
 import { RowName, RowsChart } from './kit/RowsChart.tsx';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 import { timeUnitFor } from './kit/units.ts';
-import { VERDICT_INK } from './kit/verdict-marks.tsx';
 
 /** What a load takes on one drive, or from memory. */
 export interface LoadRow {

@@ -6,10 +6,11 @@ import { bytesText, byteUnit, formatNumber, rateText } from '#core/1-ground/unit
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
-import { LABEL_SIZE, fitText, placeLabels } from './kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
+import { LABEL_SIZE, fitText } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
 import { pressable } from './kit/pressable.ts';
-import { linearSpan, logSpan, rateSpan, type AxisSpan } from './kit/scale.ts';
+import { linearSpan, logSpan, rateSpan, type AxisSpan } from '#core/1-ground/axis-span.ts';
 import { stepPoints, type Step } from './kit/steps.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';

@@ -5,7 +5,7 @@ import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
-import { linearSpan } from './kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 
 const COLUMNS = 140;

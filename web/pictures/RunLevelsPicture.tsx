@@ -9,7 +9,7 @@ import { DoubleLine } from './kit/DoubleLine.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { Marks, type Plot } from './kit/Marks.tsx';
 import { pressable } from './kit/pressable.ts';
-import { linearSpan, logSpan } from './kit/scale.ts';
+import { linearSpan, logSpan } from '#core/1-ground/axis-span.ts';
 import { MEGABYTE } from './kit/units.ts';
 
 /** What one run saw of a direction, and under which conditions. */
@@ -19,7 +19,7 @@ export interface RunLevels {
   span: RateSpan;
   /** Days since the first run, share of the volume in use, and °C at its start; null where not known. */
   days: number;
-  fillShare: number;
+  fillShare: number | null;
   celsius: number | null;
   /** For the read-out under the pointer. */
   words: string;
@@ -42,7 +42,7 @@ const TITLES: Record<LevelsAxis, string> = {
 };
 
 const valueOf = ({ days, fillShare, celsius }: RunLevels, axis: LevelsAxis): number | null =>
-  axis === 'days' ? days : axis === 'fill' ? 100 * fillShare : celsius;
+  axis === 'days' ? days : axis === 'fill' ? (fillShare === null ? null : 100 * fillShare) : celsius;
 
 /** An axis is never without any length. */
 const LEAST_SPAN: Record<LevelsAxis, number> = { days: 1, fill: 5, celsius: 4 };

@@ -5,9 +5,9 @@ import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/fo
 import { ink } from '../theme/tokens.ts';
 import { Chart } from './kit/Chart.tsx';
 import { DIRECTION_STYLE } from './kit/direction-style.ts';
-import { placeLabels } from './kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
-import { logSpan } from './kit/scale.ts';
+import { logSpan } from '#core/1-ground/axis-span.ts';
 
 /** Dots closer than this are one, pixels. */
 const GRID = 3;

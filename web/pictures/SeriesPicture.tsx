@@ -10,10 +10,11 @@ import { ink } from '../theme/tokens.ts';
 import { Chart, STILL } from './kit/Chart.tsx';
 import { HaloText } from './kit/HaloText.tsx';
 import { pressable } from './kit/pressable.ts';
-import { LABEL_SIZE, fitText, placeLabels, textWidth } from './kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
+import { LABEL_SIZE, fitText, textWidth } from './kit/labels.ts';
 import { Marks, type Plot } from './kit/Marks.tsx';
 import { RowName, RowsChart } from './kit/RowsChart.tsx';
-import { linearSpan, logSpan } from './kit/scale.ts';
+import { linearSpan, logSpan } from '#core/1-ground/axis-span.ts';
 import { MEGABYTE, timeUnitFor } from './kit/units.ts';
 
 /** A drive with how the series goes on it; null while nothing was measured. */

@@ -15,8 +15,6 @@ export interface Place {
   /** Its page at its own address, and at those below it. */
   load: Load;
   below?: readonly string[];
-  /** What a place that is not built yet will do. */
-  purpose?: string;
 }
 
 export const placePath = ({ id }: Place): string => `/${id}`;

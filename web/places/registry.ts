@@ -6,7 +6,7 @@ const copies: Load = () => import('./copies/CopiesPlace.tsx');
 const workloads: Load = () => import('./workloads/WorkloadsPlace.tsx');
 const fit: Load = () => import('./fit/FitPlace.tsx');
 const sizing: Load = () => import('./sizing/SizingPlace.tsx');
-const later: Load = () => import('./later/LaterPlace.tsx');
+const report: Load = () => import('./report/ReportPlace.tsx');
 
 /** All places, in the order of the job; a new one is a folder and a line here. */
 export const PLACES: readonly Place[] = [
@@ -16,13 +16,5 @@ export const PLACES: readonly Place[] = [
   { id: 'fit', name: 'Fit', icon: 'fit', key: 'f', load: fit },
   { id: 'copies', name: 'Copies', icon: 'copies', key: 'c', load: copies },
   { id: 'sizing', name: 'Sizing', icon: 'sizing', key: 's', load: sizing, below: [':projectId'] },
-  {
-    id: 'report',
-    name: 'Report',
-    icon: 'report',
-    key: 'r',
-    load: later,
-    purpose:
-      'A page for a producer or a colleague will be made here: what was measured, under which conditions, and what it means for the job.',
-  },
+  { id: 'report', name: 'Report', icon: 'report', key: 'r', load: report, below: [':reportId'] },
 ];

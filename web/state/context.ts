@@ -16,6 +16,8 @@ export interface Context {
   recipeOptions: Record<string, object>;
   /** Runs held for a comparison. */
   pinnedRunIds: string[];
+  /** The report that things are put into. */
+  reportId: string | null;
   /** x axis of traces. */
   traceAxis: 'bytes' | 'seconds';
 }
@@ -43,6 +45,7 @@ export const useContextStore = create<Context & ContextActions>()(
       recipeId: 'short-passes',
       recipeOptions: {},
       pinnedRunIds: [],
+      reportId: null,
       traceAxis: 'bytes',
       set: (change) => set(change),
       makeCurrent: (driveId) =>

@@ -53,15 +53,19 @@ export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSu
 }
 
 /** Drives beside each other at most: more would be a list and no picture. */
-const MOST_DRIVES = 8;
+export const MOST_DRIVES = 8;
 
-/** The chosen drives where several are; else every drive there is a card for. */
-export function useComparedDrives(): { drives: DriveSupply[]; problem: Problem | undefined } {
+/** Ids of the chosen drives where several are; else of every drive there is a card for. */
+export function useComparedIds(): readonly string[] {
   const driveIds = useContextStore((state) => state.driveIds);
   const drives = useLibrary((state) => state.drives);
-  const ids = useMemo(
+  return useMemo(
     () => (driveIds.length >= 2 ? driveIds : drives.map((drive) => drive.id)).slice(0, MOST_DRIVES),
     [driveIds, drives],
   );
-  return useDriveSupplies(ids);
+}
+
+/** Those drives with what is known of them. */
+export function useComparedDrives(): { drives: DriveSupply[]; problem: Problem | undefined } {
+  return useDriveSupplies(useComparedIds());
 }

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { DriveCard, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { DriveCard, ReportEntry, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
@@ -12,11 +12,12 @@ interface Lists {
   workloads: Workload[];
   runs: RunListEntry[];
   projects: Project[];
+  reports: ReportEntry[];
 }
 
 export type ListName = keyof Lists;
 
-const LIST_NAMES: readonly ListName[] = ['volumes', 'drives', 'workloads', 'runs', 'projects'];
+const LIST_NAMES: readonly ListName[] = ['volumes', 'drives', 'workloads', 'runs', 'projects', 'reports'];
 
 /** Lists as last asked for; nothing is drawn before they are there. And why they could not be asked for again. */
 interface Library extends Lists {
@@ -30,6 +31,7 @@ export const useLibrary = create<Library>()(() => ({
   workloads: [],
   runs: [],
   projects: [],
+  reports: [],
   areLoaded: false,
   problem: undefined,
 }));
@@ -70,12 +72,12 @@ export async function ensureLists(): Promise<null> {
  * @param what it is, for the sentence when it is gone
  * @throws Problem `gone`
  */
-export function loaderOf(list: 'drives' | 'workloads' | 'projects', param: string, what: string) {
+export function loaderOf(list: 'drives' | 'workloads' | 'projects' | 'reports', param: string, what: string) {
   return async ({ params }: { params: Record<string, string | undefined> }): Promise<null> => {
     const id = params[param];
     if (id === undefined) return null;
     await ensureLists();
-    if (useLibrary.getState()[list].some((one) => one.id === id)) return null;
+    if (useLibrary.getState()[list].some((one) => ('outline' in one ? one.outline.id : one.id) === id)) return null;
     throw new Problem(
       'gone',
       `This ${what} is not here. It may have been deleted, or the address comes from another machine.`,

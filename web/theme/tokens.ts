@@ -1,3 +1,5 @@
+import { REPORT_INKS } from '#core/6-exchange/report/drawings/drawing.ts';
+
 /**
  * The colours of both themes. Near-neutral graphite for dim, colour-critical rooms; paper for the
  * rest. Writing and reading colours mean writing and reading and nothing else; the six tones are for
@@ -20,6 +22,10 @@ export interface Tokens {
   breaks: string;
   notProven: string;
 }
+
+const { text, second, writing, reading, heat, holds, tight, breaks, notProven } = REPORT_INKS;
+/** Paper has the inks of print. */
+const INKS_OF_PRINT = { text, second, writing, reading, heat, holds, tight, breaks, notProven };
 
 export const TOKENS: Record<'dark' | 'light', Tokens> = {
   dark: {
@@ -45,16 +51,8 @@ export const TOKENS: Record<'dark' | 'light', Tokens> = {
     raised: '#ffffff',
     rule: '#d5d0c6',
     grid: '#e4e0d8',
-    text: '#23241f',
-    second: '#5d5d57',
     third: '#8b8a83',
-    writing: '#8f5b00',
-    reading: '#4450c8',
-    heat: '#8f5960',
-    holds: '#0a736b',
-    tight: '#66640a',
-    breaks: '#b3224f',
-    notProven: '#66686c',
+    ...INKS_OF_PRINT,
   },
 };
 

@@ -5,9 +5,10 @@ import { byteUnit, formatNumber, type ByteUnits } from '#core/1-ground/units/for
 import { ink } from '../../theme/tokens.ts';
 import { Chart, STILL } from '../kit/Chart.tsx';
 import { HaloText } from '../kit/HaloText.tsx';
-import { LABEL_SIZE, fitText, placeLabels, textWidth } from '../kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
+import { LABEL_SIZE, fitText, textWidth } from '../kit/labels.ts';
 import { Marks, type Plot } from '../kit/Marks.tsx';
-import { linearSpan, type ChartScale } from '../kit/scale.ts';
+import { linearSpan, type ChartScale } from '#core/1-ground/axis-span.ts';
 import { pressable } from '../kit/pressable.ts';
 import { LIFE_ROW, MaterialLife } from './MaterialLife.tsx';
 

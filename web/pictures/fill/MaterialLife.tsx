@@ -2,7 +2,7 @@ import { daysAWeekText, type Days } from '#core/5-answers/sizing/calendar.ts';
 import type { Material } from '#core/5-answers/sizing/material.ts';
 import { ink } from '../../theme/tokens.ts';
 import { LABEL_SIZE, fitText } from '../kit/labels.ts';
-import type { ChartScale } from '../kit/scale.ts';
+import type { ChartScale } from '#core/1-ground/axis-span.ts';
 
 /** Height of the line of one material's days under the axis. */
 export const LIFE_ROW = 17;

@@ -6,7 +6,7 @@ import { formatNumber } from '#core/1-ground/units/format.ts';
 import { Chart, STILL } from './Chart.tsx';
 import { Marks, type Plot } from './Marks.tsx';
 import { RowsChart } from './RowsChart.tsx';
-import { linearSpan, logSpan, type AxisSpan } from './scale.ts';
+import { linearSpan, logSpan, type AxisSpan } from '#core/1-ground/axis-span.ts';
 
 const SIZE = { width: 900, height: 500 };
 const PLOT = { left: 60, right: 40, top: 30, bottom: 50 };

@@ -8,7 +8,7 @@ import { readableTicks } from './readable-ticks.ts';
 import { Cursor, type ReadOutLine } from './Cursor.tsx';
 import { Marks } from './Marks.tsx';
 import { axisOf } from './axis.ts';
-import { pixelScale, type AxisSpan } from './scale.ts';
+import { pixelScale, type AxisSpan } from '#core/1-ground/axis-span.ts';
 import { LABEL_SIZE } from './labels.ts';
 
 export interface ChartAxis {

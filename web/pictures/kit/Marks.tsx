@@ -8,7 +8,7 @@ import {
   useYAxisScale,
   ZIndexLayer,
 } from 'recharts';
-import type { ChartScale } from './scale.ts';
+import type { ChartScale } from '#core/1-ground/axis-span.ts';
 
 /** The plot of a chart, in pixels of its picture. */
 export interface Plot {

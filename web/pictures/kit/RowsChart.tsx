@@ -12,7 +12,7 @@ import { readableTicks } from './readable-ticks.ts';
 import { LABEL_SIZE, fitText } from './labels.ts';
 import { Marks } from './Marks.tsx';
 import { axisOf } from './axis.ts';
-import { pixelScale, type AxisSpan, type ChartScale } from './scale.ts';
+import { pixelScale, type AxisSpan, type ChartScale } from '#core/1-ground/axis-span.ts';
 
 /** What pictures of rows share: each row is a button over the grid of one axis, and many scroll above it. */
 

@@ -1,6 +1,6 @@
 import { ink } from '../../theme/tokens.ts';
 import { LABEL_SIZE } from './labels.ts';
-import { scaleOf, type AxisSpan } from './scale.ts';
+import { scaleOf, type AxisSpan } from '#core/1-ground/axis-span.ts';
 
 /** What the axes of all charts have: our spans and ticks, numbers in one style, and no marks beside them. */
 export function axisOf(span: AxisSpan) {

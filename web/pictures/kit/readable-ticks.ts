@@ -1,5 +1,5 @@
 import { LABEL_SIZE, textWidth } from './labels.ts';
-import type { PictureScale } from './scale.ts';
+import type { PictureScale } from '#core/1-ground/axis-span.ts';
 
 /** Space between two numbers of an axis, pixels. */
 const LEAST_GAP = 8;

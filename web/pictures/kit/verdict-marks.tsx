@@ -1,19 +1,5 @@
-import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
-import { ink, type TokenName } from '../../theme/tokens.ts';
-
-export const VERDICT_INK: Record<VerdictWord, TokenName> = {
-  holds: 'holds',
-  tight: 'tight',
-  breaks: 'breaks',
-  'not-proven': 'notProven',
-};
-
-export const VERDICT_NAME: Record<VerdictWord, string> = {
-  holds: 'Holds',
-  tight: 'Tight',
-  breaks: 'Breaks',
-  'not-proven': 'Not proven',
-};
+import { VERDICT_INK, VERDICT_NAME, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { ink } from '../../theme/tokens.ts';
 
 /** Id of the hatching for what is not proven; HatchDefinition must stand in the same SVG. */
 export const HATCH = 'hatch-not-proven';

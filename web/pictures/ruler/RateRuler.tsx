@@ -18,7 +18,7 @@ import {
   type RulerLayout,
 } from './ruler-layout.ts';
 import { HeadroomHandle, RulerPins } from './RulerPins.tsx';
-import type { PictureScale } from '../kit/scale.ts';
+import type { PictureScale } from '#core/1-ground/axis-span.ts';
 import { HatchDefinition } from '../kit/verdict-marks.tsx';
 import { MEGABYTE } from '../kit/units.ts';
 import { HaloText } from '../kit/HaloText.tsx';

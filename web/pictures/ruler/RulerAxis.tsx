@@ -1,6 +1,6 @@
 import { ink } from '../../theme/tokens.ts';
 import { readableTicks } from '../kit/readable-ticks.ts';
-import type { PictureScale } from '../kit/scale.ts';
+import type { PictureScale } from '#core/1-ground/axis-span.ts';
 
 interface RulerAxisProps {
   scale: PictureScale;

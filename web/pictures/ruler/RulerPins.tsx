@@ -1,7 +1,8 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { LABEL_SIZE, placeLabels, textWidth } from '../kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
+import { LABEL_SIZE, textWidth } from '../kit/labels.ts';
 import { pressable } from '../kit/pressable.ts';
 import {
   LABEL_ROW,
@@ -13,7 +14,7 @@ import {
   type RateRulerProps,
   type RulerLayout,
 } from './ruler-layout.ts';
-import type { PictureScale } from '../kit/scale.ts';
+import type { PictureScale } from '#core/1-ground/axis-span.ts';
 import { VerdictMark } from '../kit/verdict-marks.tsx';
 import { MEGABYTE } from '../kit/units.ts';
 import { HaloText } from '../kit/HaloText.tsx';

@@ -2,7 +2,7 @@ import type { Direction } from '#core/1-ground/curves/direction.ts';
 import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
 import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { LABEL_SIZE, textWidth } from '../kit/labels.ts';
-import { logSpan, pixelScale, type PictureScale } from '../kit/scale.ts';
+import { logSpan, pixelScale, type PictureScale } from '#core/1-ground/axis-span.ts';
 import { MEGABYTE } from '../kit/units.ts';
 
 /** A drive on the ruler with the spans of its runs. */

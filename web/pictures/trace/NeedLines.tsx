@@ -1,13 +1,14 @@
 import { formatNumber } from '#core/1-ground/units/format.ts';
-import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../../theme/tokens.ts';
 import { HaloText } from '../kit/HaloText.tsx';
-import { LABEL_SIZE, fitText, placeLabels } from '../kit/labels.ts';
+import { placeLabels } from '#core/1-ground/place-labels.ts';
+import { LABEL_SIZE, fitText } from '../kit/labels.ts';
 import type { Plot } from '../kit/Marks.tsx';
-import type { AxisSpan } from '../kit/scale.ts';
+import type { AxisSpan } from '#core/1-ground/axis-span.ts';
 import { LABELS } from './trace-layout.ts';
 import { DoubleLine } from '../kit/DoubleLine.tsx';
-import { VERDICT_INK, VerdictMark } from '../kit/verdict-marks.tsx';
+import { VerdictMark } from '../kit/verdict-marks.tsx';
 import { MEGABYTE } from '../kit/units.ts';
 
 /** A workload's demand drawn over the trace. */

@@ -1,16 +1,16 @@
-import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
+import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { useMemo } from 'react';
 import { Area, Line } from 'recharts';
-import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { decimate, type TraceAxis, type TraceColumn } from '#core/4-runs/trace/decimate.ts';
-import type { Pass } from '#core/4-runs/trace/passes.ts';
+import { endOf, gathered, originsOf, traceSpan } from '#core/4-runs/trace/drawn-trace.ts';
+import { isMeasuring, type Pass } from '#core/4-runs/trace/passes.ts';
 import type { TraceReading } from '#core/4-runs/trace/reading.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { Chart, STILL } from '../kit/Chart.tsx';
 import { DIRECTION_STYLE, directionLine } from '../kit/direction-style.ts';
 import { HaloText } from '../kit/HaloText.tsx';
 import { Marks, type Plot } from '../kit/Marks.tsx';
-import { LOG_SPAN, linearSpan, logSpan, type AxisSpan } from '../kit/scale.ts';
+import { linearSpan } from '#core/1-ground/axis-span.ts';
 import { GIGABYTE, MEGABYTE, timeUnitFor } from '../kit/units.ts';
 import { HatchDefinition } from '../kit/verdict-marks.tsx';
 import { CeilingLine, NeedLines, type NeedLine } from './NeedLines.tsx';
@@ -59,7 +59,7 @@ export default function TracePicture({
   live,
 }: TracePictureProps) {
   const { strip, drawn } = useMemo(() => {
-    const shown = passes.filter((pass) => pass.phase !== 'sizing' && pass.phase !== 'laying-out');
+    const shown = passes.filter(isMeasuring);
     return { strip: shown, drawn: gathered(shown) };
   }, [passes]);
   // Passes that differ on purpose are not held against each other.
@@ -79,7 +79,7 @@ export default function TracePicture({
     });
     return { stretches, unit, extent, toAxis };
   }, [drawn, axis]);
-  const y = useMemo(() => rateSpan(drawn, needLines, ceiling), [drawn, needLines, ceiling]);
+  const y = useMemo(() => traceSpan(drawn, needLines, ceiling), [drawn, needLines, ceiling]);
   return (
     <Chart
       label={`Trace of ${drawn.length} transfers, in megabytes per second, with ${needLines.length} need lines`}
@@ -142,34 +142,6 @@ export default function TracePicture({
 /** Columns nearer than this share of the axis are at a place. */
 const NEAR = 0.012;
 
-/** More transfers than this cannot be told apart in the picture, and would cost it its frames. */
-const MOST_STRETCHES = 160;
-
-/** Of very many transfers, those of a direction as one: their moments still lie where they were. */
-function gathered(passes: readonly Pass[]): readonly Pass[] {
-  if (passes.length <= MOST_STRETCHES) return passes;
-  return (['write', 'read'] as const).flatMap((direction) => {
-    const own = passes.filter((pass) => pass.direction === direction);
-    const [first, last] = [own[0], own.at(-1)];
-    if (!first || !last) return [];
-    const transferSeconds = last.startSeconds + last.transferSeconds - first.startSeconds;
-    return [{ ...first, transferSeconds, intervals: own.flatMap((pass) => pass.intervals) }];
-  });
-}
-
-/** Where each direction's trace begins: on the axis of bytes each counts its own. */
-function originsOf(passes: readonly Pass[], axis: TraceAxis): Record<Direction, number> {
-  const first = (direction: Direction) => passes.find((pass) => pass.direction === direction)?.intervals[0];
-  if (axis === 'bytes') return { write: first('write')?.fromBytes ?? 0, read: first('read')?.fromBytes ?? 0 };
-  const start = least(passes.map((pass) => pass.startSeconds));
-  return { write: start, read: start };
-}
-
-function endOf(pass: Pass, axis: TraceAxis): number {
-  const last = pass.intervals.at(-1);
-  return (axis === 'bytes' ? last?.toBytes : last?.toSeconds) ?? 0;
-}
-
 function xUnit(axis: TraceAxis, extent: number): { size: number; title: string; short: string } {
   if (axis === 'seconds') {
     const { seconds, name, short } = timeUnitFor(extent);
@@ -178,30 +150,6 @@ function xUnit(axis: TraceAxis, extent: number): { size: number; title: string; 
   return extent > 2 * GIGABYTE
     ? { size: GIGABYTE, title: 'GB moved in each direction', short: 'GB' }
     : { size: MEGABYTE, title: 'MB moved in each direction', short: 'MB' };
-}
-
-function rateSpan(
-  passes: readonly Pass[],
-  needs: readonly NeedLine[],
-  ceiling: TracePictureProps['ceiling'],
-): AxisSpan {
-  let low = Infinity;
-  let high = 0;
-  for (const { intervals } of passes)
-    for (const { bytesPerSecond: rate } of intervals) {
-      if (rate <= 0) continue;
-      low = Math.min(low, rate);
-      high = Math.max(high, rate);
-    }
-  if (high === 0) [low, high] = [1e6, 1e9];
-  // Needs and the ceiling belong in the picture while they do not squeeze the trace.
-  const near = [...needs.map((need) => need.bytesPerSecond), ...(ceiling ? [ceiling.bytesPerSecond] : [])].filter(
-    (rate) => rate < 1.6 * high,
-  );
-  const top = greatest(near, high) / MEGABYTE;
-  if (high / low <= LOG_SPAN) return linearSpan(0, top, 7);
-  const bottom = Math.max(low / 4, least(near, low)) / MEGABYTE;
-  return logSpan(bottom, top, 9);
 }
 
 interface StretchProps {

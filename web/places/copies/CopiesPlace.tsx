@@ -7,6 +7,7 @@ import { PAYLOAD_FIELDS, USUAL_PAYLOADS, payloadTexts, readPayload } from '#core
 import { predictCopy, type CopyPrediction, type Payload } from '#core/5-answers/copies/predict.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, formatDuration, formatNumber, rateText } from '#core/1-ground/units/format.ts';
+import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
@@ -93,6 +94,7 @@ export function Component() {
               </Typography>
             )}
             <MeasuredLines copies={measured} />
+            {measured[0] && <CopyIntoReport runId={measured[0].runId} />}
             <Heading>Usual copies</Heading>
             {USUAL_PAYLOADS.map(({ id, label: name, payload: usual }) => (
               <Button
@@ -195,6 +197,11 @@ function MeasuredLines({ copies }: { copies: readonly MeasuredCopy[] }) {
     </>
   );
 }
+
+/** The copy of this way that was made last. */
+const CopyIntoReport = ({ runId }: { runId: string }) => (
+  <PutIntoReport subject={runId} put={() => ({ kind: 'run', runId })} />
+);
 
 const keyOf = (from: string, to: string): string => `${from} ${to}`;
 

@@ -1,24 +1,11 @@
-import type { SideDifference } from '#core/5-answers/compare/compare-drives.ts';
-import { bytesText, formatNumber, formatRate, formatShare, orDash } from '#core/1-ground/units/format.ts';
+import { comparedOver, differenceText } from '#core/5-answers/compare/difference-words.ts';
+import { formatNumber, formatRate, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
 import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
 import { Tip } from '../../kit/Tip.tsx';
 import type { ComparedRow } from './compared.ts';
 
 const rateNumber = (value: number) => formatRate(value).number;
-
-const rangeText = (low: number, high: number): string => `${formatNumber(100 * low)} to ${formatShare(high)}`;
-
-/** “18 % more (15 – 21)”, or that nothing is shown; and that floors differ where the bytes both moved do not tell. */
-export function differenceText({ share, low, high, isShown, floorsDiffer }: SideDifference): string {
-  const range = rangeText(low, high);
-  if (isShown) return `${formatShare(Math.abs(share))} ${share > 0 ? 'more' : 'less'} (${range})`;
-  return floorsDiffer ? 'floors differ, else none shown' : `no difference shown (${range})`;
-}
-
-/** What a difference was told from. */
-const comparedOver = ({ low, high, overBytes }: SideDifference): string =>
-  `${overBytes === null ? 'Pass by pass' : `Over the first ${bytesText(overBytes)}`}: ${rangeText(low, high)}`;
 
 /** What each drive shows, with spread, money, and how it differs from the one the others are held against. */
 export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRow[]; againstLabel: string }) {
@@ -59,7 +46,8 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
             side ? `${rateNumber(side.lowestBytesPerSecond)} – ${rateNumber(side.highestBytesPerSecond)}` : '–',
             difference ? (
               <Tip key="difference" text={comparedOver(difference)}>
-                <span>{differenceText(difference)}</span>
+                {/* Of many drives it is the one that gives way. */}
+                <span style={{ whiteSpace: 'normal' }}>{differenceText(difference)}</span>
               </Tip>
             ) : side === null ? (
               // Until its runs have been read nobody knows whether there are any.

@@ -6,6 +6,7 @@ import { bindingHop } from '#core/2-trade/links/connection.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';
 import { bytesText, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
+import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
 import { Doubts, Fact, Heading } from '../../kit/words.tsx';
 import { useLibrary } from '../../state/library.ts';
@@ -13,12 +14,14 @@ import type { DriveSupply } from '../../state/drive-supplies.ts';
 
 interface DriveColumnProps {
   drive: DriveSupply;
+  /** Drives beside each other, this one first. */
+  comparedIds: readonly string[];
   onEdit: () => void;
   onDrive: (driveId: string) => void;
 }
 
 /** The card of the chosen drive, what was measured beside what was promised, and all drives there are. */
-export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
+export function DriveColumn({ drive, comparedIds, onEdit, onDrive }: DriveColumnProps) {
   const { card, supply, profile } = drive;
   const { details } = card;
   const missing = supply ? missingParts(supply) : [];
@@ -72,6 +75,12 @@ export function DriveColumn({ drive, onEdit, onDrive }: DriveColumnProps) {
         </>
       )}
       <Doubts title="Not known of this drive">{missing}</Doubts>
+      {comparedIds.length > 1 && (
+        <PutIntoReport
+          subject={comparedIds.join(' ')}
+          put={() => ({ kind: 'comparison', driveIds: [...comparedIds] })}
+        />
+      )}
       <Heading>Drives</Heading>
       <DriveList current={card.id} onDrive={onDrive} />
     </>

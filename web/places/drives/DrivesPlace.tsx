@@ -12,7 +12,13 @@ import { Doubts, ProblemText } from '../../kit/words.tsx';
 import type { OverlaidTrace } from '../../pictures/OverlayPicture.tsx';
 import type { LevelsAxis, RunLevels } from '../../pictures/RunLevelsPicture.tsx';
 import { useContextStore } from '../../state/context.ts';
-import { useComparedDrives, useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
+import {
+  MOST_DRIVES,
+  useComparedDrives,
+  useComparedIds,
+  useDriveSupplies,
+  type DriveSupply,
+} from '../../state/drive-supplies.ts';
 import { usePinnedRuns } from '../../state/pinned-runs.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { loaderOf, useLibrary } from '../../state/library.ts';
@@ -37,9 +43,12 @@ export function Component() {
     cards.find((card) => card.id === driveId)?.id ?? cards.find((card) => card.id === chosen[0])?.id ?? cards[0]?.id;
   const ids = useMemo(() => (id === undefined ? [] : [id]), [id]);
   const { drives, problem } = useDriveSupplies(ids);
+  const others = useComparedIds();
   const [shown, setShown] = useState<Shown>('one');
   const [isEditing, setEditing] = useState(false);
   const drive = drives[0];
+  // The same that are drawn side by side, the one that the others are held against first.
+  const comparedIds = id === undefined ? [] : [id, ...others.filter((one) => one !== id)].slice(0, MOST_DRIVES);
 
   useShortcuts((key) => {
     if (key === 'p' && id !== undefined) useContextStore.getState().toggleDrive(id);
@@ -59,6 +68,7 @@ export function Component() {
       column={
         <DriveColumn
           drive={drive}
+          comparedIds={comparedIds}
           onEdit={() => setEditing(true)}
           onDrive={(next) => void navigate(`/drives/${next}`)}
         />
@@ -110,7 +120,7 @@ function levelsOf({ profile }: DriveSupply): RunLevels[] {
       days: (Date.parse(startedAt) - first) / DAY_MILLISECONDS,
       fillShare,
       celsius: startCelsius,
-      words: `${direction === 'write' ? 'Writing' : 'Reading'}, ${new Date(startedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })}: opening ${formatRate(span.openingBytesPerSecond).number}, floor ${formatRate(span.floorBytesPerSecond).number}, worst second ${formatRate(span.worstSecondBytesPerSecond).number} MB/s, ${Math.round(100 * fillShare)} % full${startCelsius === null ? '' : `, at ${Math.round(startCelsius)} °C`}`,
+      words: `${direction === 'write' ? 'Writing' : 'Reading'}, ${new Date(startedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })}: opening ${formatRate(span.openingBytesPerSecond).number}, floor ${formatRate(span.floorBytesPerSecond).number}, worst second ${formatRate(span.worstSecondBytesPerSecond).number} MB/s, ${fillShare === null ? 'filling not known' : `${Math.round(100 * fillShare)} % full`}${startCelsius === null ? '' : `, at ${Math.round(startCelsius)} °C`}`,
     })),
   );
 }
@@ -171,7 +181,7 @@ function Several({ against: drive }: { against: DriveSupply }) {
         ? pinned
         : drives.some(({ card }) => card.id === against.card.id)
           ? drives
-          : [against, ...drives].slice(0, 8),
+          : [against, ...drives].slice(0, MOST_DRIVES),
     [drives, against, ofRuns, pinned],
   );
   const rows = useMemo(

@@ -6,12 +6,23 @@ import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import { isFootage, type Item } from '#core/3-jobs/demand/items.ts';
 import { rasterText } from '#core/2-trade/media/rasters.ts';
 import { missingParts, traceBehind } from '#core/4-runs/supply/profile.ts';
-import { bytesText, figureText, formatBitRate, formatDuration, rateText } from '#core/1-ground/units/format.ts';
+import {
+  bytesText,
+  figureText,
+  formatBitRate,
+  formatDuration,
+  longDay,
+  rateText,
+} from '#core/1-ground/units/format.ts';
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
+import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
 import { howFar, type Limit } from '#core/5-answers/verdict/how-far.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { questionText } from '#core/6-exchange/report/question.ts';
+import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { saveJson } from '../../kit/save-json.ts';
 import { Doubts, Fact, Heading } from '../../kit/words.tsx';
-import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
+import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { useContextStore } from '../../state/context.ts';
 import { ink } from '../../theme/tokens.ts';
@@ -20,12 +31,13 @@ import type { FitDrive } from './use-fit.ts';
 interface FitColumnProps {
   judged: JudgedItem;
   drive: FitDrive;
+  workload: Workload;
   /** The item behind it; undefined for what goes on together. */
   item: Item | undefined;
 }
 
 /** The sentence, how far it goes, and what its runs say. */
-export function FitColumn({ judged: { demand, verdict, sentence, short }, drive, item }: FitColumnProps) {
+export function FitColumn({ judged: { demand, verdict, sentence, short }, drive, workload, item }: FitColumnProps) {
   const own = drive.supply && traceBehind(drive.supply, verdict.runId, demand.direction);
   const run = drive.profile?.runs.find((one) => one.runId === verdict.runId);
   const missing = drive.supply ? missingParts(drive.supply) : [];
@@ -64,11 +76,7 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
       )}
       {verdict.guaranteedBytesPerSecond !== null && (
         <>
-          <Heading>
-            {run
-              ? `What its run of ${new Date(run.startedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })} says`
-              : 'What its runs say'}
-          </Heading>
+          <Heading>{run ? `What its run of ${longDay(run.startedAt)} says` : 'What its runs say'}</Heading>
           <Fact
             name={
               short !== null ? 'comes at' : verdict.verdict === 'not-proven' ? 'carries at least' : 'guaranteed rate'
@@ -86,7 +94,7 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
           )}
           {run && (
             <Fact name="measured when">
-              {Math.round(run.fillShare * 100)} % full
+              {run.fillShare === null ? 'filling not known' : `${Math.round(run.fillShare * 100)} % full`}
               {run.startCelsius === null ? '' : `, at ${Math.round(run.startCelsius)} °C`}
             </Fact>
           )}
@@ -96,6 +104,17 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
         {(own?.doubts ?? []).map(({ evidence, advice }) => `${evidence} ${advice}`)}
       </Doubts>
       <Doubts title="Not known of this drive">{missing}</Doubts>
+      <PutIntoReport
+        subject={`${workload.id} ${drive.card.id}`}
+        put={() => ({
+          kind: 'question',
+          question: questionText(workload, drive.card.label),
+          workloadId: workload.id,
+          driveId: drive.card.id,
+          headroomShare: useContextStore.getState().headroomShare,
+          roomBytes: drive.roomBytes,
+        })}
+      />
       {drive.profile && (
         <Button
           variant="text"

@@ -66,7 +66,7 @@ export function Component() {
     <PlaceLayout
       column={
         judged && drive ? (
-          <FitColumn judged={judged} item={item} drive={drive} />
+          <FitColumn judged={judged} item={item} drive={drive} workload={workload} />
         ) : (
           <Typography variant="body2">Reading the runs of the chosen drives.</Typography>
         )

@@ -8,7 +8,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { streamOfItem } from '#core/3-jobs/demand/footage/footage-streams.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
-import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import type { ProvingRun } from '#core/5-answers/verdict/verdict.ts';
 import { api } from '../../api/client.ts';
 import { ProblemText } from '../../kit/words.tsx';
@@ -59,7 +59,7 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
         Would prove the rest
       </Typography>
       <Typography variant="body2" sx={{ mb: 1 }}>
-        {kind.label}: {whatItDoes(proving)}
+        {provingWords(proving)}
         {volume === undefined ? ' The drive is not attached now.' : fits ? '' : ' That does not fit in its free space.'}
       </Typography>
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
@@ -78,22 +78,6 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
       )}
     </>
   );
-}
-
-function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds }: ProvingRun): string {
-  const time = seconds === null ? '' : `, about ${formatDuration(seconds)}`;
-  switch (recipe) {
-    case 'existing-material':
-      return `reads ${bytesText(bytes)} that was not just written${time}. It writes nothing.`;
-    case 'paced-frames':
-      return `the job itself, frame by frame${time}. It writes up to ${bytesText(bytes)} to the drive.`;
-    case 'block-ladder':
-      return `requests of every size in a stretch of ${bytesText(bytes)}${time}. It writes that much once.`;
-    case 'long-fill': {
-      const rest = restSeconds === null ? '' : `, then rests ${formatDuration(restSeconds)} and writes on`;
-      return `${bytesText(bytes)}${readsBack ? ', read back' : ''}${rest}${time}. It wears the drive by as much.`;
-    }
-  }
 }
 
 function optionsFor(proving: ProvingRun, demand: Demand, items: readonly FootageItem[]): object {

@@ -1,16 +1,19 @@
-import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { Fragment, Suspense, lazy, memo } from 'react';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
-import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { conditionLines, runKindText } from '#core/4-runs/supply/condition-words.ts';
 import type { runWords } from '#core/4-runs/supply/run-words.ts';
-import type { IoMode, Marker, RunDocument } from '#core/4-runs/run/run-document.ts';
-import { bytesText, formatDuration, formatNumber, formatRate, formatShare } from '#core/1-ground/units/format.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { formatRate } from '#core/1-ground/units/format.ts';
+import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
+import { saveJson } from '../../kit/save-json.ts';
 import { Doubts, Heading } from '../../kit/words.tsx';
-import { InlineVerdict, VERDICT_INK, VERDICT_NAME } from '../../pictures/kit/verdict-marks.tsx';
+import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
 import { useWorkload } from '../../state/judged.ts';
+import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { ink } from '../../theme/tokens.ts';
 import { measureViewOf } from './measures/registry.ts';
@@ -49,6 +52,16 @@ export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, h
         ))}
       </Doubts>
       <Suspense>{measureViewOf(run.recipe).aside?.(run)}</Suspense>
+      {run.endedAt !== null && (
+        <Button
+          variant="text"
+          sx={{ ml: -0.75, mt: 1, fontSize: 13.5 }}
+          onClick={() => saveJson(run.drive.label, 'run', run)}
+        >
+          Export this run
+        </Button>
+      )}
+      <PutIntoReport subject={run.id} put={run.endedAt === null ? null : () => ({ kind: 'run', runId: run.id })} />
       <Suspense>
         <RunNotes key={run.id} run={run} />
       </Suspense>
@@ -108,43 +121,6 @@ function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
   );
 }
 
-const IO_MODE_LINES: Record<IoMode, string> = {
-  direct: 'system cache bypassed',
-  buffered: 'through the system’s cache',
-  memory: 'memory: nothing reached a drive',
-  simulated: 'simulated',
-};
-
-function conditionLines(run: RunDocument): string[] {
-  const { conditions, options, volume } = run;
-  const { start, series, verification, ioMode } = conditions;
-  const fill = start.totalBytes > 0 ? 1 - start.freeBytes / start.totalBytes : 0;
-  const temperatures = series.temperatureCelsius.filter((value) => value !== null);
-  const processor = series.processorShare.filter((value) => value !== null);
-  return [
-    `${volume.kind === 'stand-in' ? 'stand-in' : `${volume.filesystem} at ${volume.mountPoint}`}, ${formatShare(fill)} full`,
-    recipeKindById(run.recipe).summary(options),
-    IO_MODE_LINES[ioMode],
-    ...(verification.checkedBytes > 0 ? [`${bytesText(verification.checkedBytes)} verified on reading back`] : []),
-    ...(temperatures.length > 0
-      ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(greatest(temperatures))} °C`]
-      : []),
-    ...(processor.length > 0
-      ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`]
-      : []),
-    ...(start.restSeconds !== null ? [`rested ${formatDuration(start.restSeconds)} before`] : []),
-    ...(start.writtenLastHourBytes !== null && start.writtenLastHourBytes > 0
-      ? [`${bytesText(start.writtenLastHourBytes)} written to it in the hour before`]
-      : []),
-    ...(start.onBattery === true ? ['on battery'] : []),
-    ...run.markers.filter(({ kind }) => TOLD_MARKERS.includes(kind)).map(({ note }) => note),
-    ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
-  ];
-}
-
-/** Markers that are reported in words and not drawn. */
-const TOLD_MARKERS: readonly Marker['kind'][] = ['skipped', 'left-behind', 'clock-set'];
-
 function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
   const when = new Date(run.startedAt).toLocaleString('en-GB', {
     day: 'numeric',
@@ -181,7 +157,7 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
         {when}
         <span style={{ color: ink('second') }}>
           {' '}
-          {recipeKindById(run.recipe).label.toLowerCase()}
+          {runKindText(run).toLowerCase()}
           {run.state === 'finished' ? '' : `, ${run.state}`}
         </span>
       </Box>

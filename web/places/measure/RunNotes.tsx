@@ -4,6 +4,7 @@ import { Suspense, lazy, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
+import { askedOf } from '#core/4-runs/supply/condition-words.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { api } from '../../api/client.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
@@ -102,7 +103,7 @@ export default function RunNotes({ run }: { run: RunDocument }) {
               {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
             </Button>
             {!recipeKindById(run.recipe).hasTargets && (
-              <Tip text={recipeKindById(run.recipe).summary(run.options)}>
+              <Tip text={askedOf(run).join('')}>
                 <Button variant="text" sx={small} onClick={repeat}>
                   Take its options
                 </Button>

@@ -1,8 +1,8 @@
+import { runKindText } from '#core/4-runs/supply/condition-words.ts';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense } from 'react';
-import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { formatClock } from '#core/1-ground/units/format.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
@@ -86,7 +86,7 @@ function RunStateText({ run }: { run: RunDocument }) {
   }
   return (
     <>
-      {recipeKindById(run.recipe).label} {run.copy ? 'from' : 'on'} {run.drive.label}, {when}
+      {runKindText(run)} {run.copy ? 'from' : 'on'} {run.drive.label}, {when}
       {ENDED[run.state]}
       {run.note === '' ? '' : `: ${run.note}`}
     </>

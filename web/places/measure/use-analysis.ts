@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { summaryOf, type RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import { countedPasses, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
+import { countedPasses, longestPass, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
 import type { TraceReading } from '#core/4-runs/trace/reading.ts';
 import { useContextStore } from '../../state/context.ts';
 import { roomOn } from '../../state/drive-supplies.ts';
@@ -55,9 +55,8 @@ export function useAnalysis(
     const direction = words.figures.write ? 'write' : 'read';
     const reading = words.figures[direction]?.reading;
     const { counted } = countedPasses(trace.passes, direction);
-    const [first] = counted;
-    if (!reading || !first) return null;
-    return { pass: counted.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long), first), reading };
+    if (!reading || counted.length === 0) return null;
+    return { pass: longestPass(counted), reading };
   }, [trace, words]);
   return { ...trace, figures: words.figures, doubts: words.doubts, levels, judged };
 }

@@ -7,6 +7,7 @@ import type { Project, Sizing, SizingPolicy } from '#core/5-answers/sizing/proje
 import { CONSTRAINTS } from '#core/5-answers/sizing/search.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
+import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { saveJson, saveText } from '../../kit/save-json.ts';
 import { Fact, Heading } from '../../kit/words.tsx';
 import type { SizingSearch } from '../../sizing/use-sizing.ts';
@@ -49,6 +50,12 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
             currency={currency}
           />
         ) : null,
+      )}
+      {selected && store && sizing && !isTogether && (
+        <PutIntoReport
+          subject={`${store.store} ${selected.code}`}
+          put={() => ({ kind: 'build', projectId: project.id, store: store.store, code: selected.code, sizing })}
+        />
       )}
       {store && sizing && !isTogether && (
         <FailingList store={store} policy={sizing.policy} selected={selected?.code} onSelect={chosen.choose} />

@@ -3,6 +3,9 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import type { Item } from '#core/3-jobs/demand/items.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { Put } from '#core/6-exchange/report/put.ts';
+import { questionText } from '#core/6-exchange/report/question.ts';
+import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { Heading } from '../../kit/words.tsx';
 import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
 import { useContextStore } from '../../state/context.ts';
@@ -79,8 +82,23 @@ function ItemFacts({
         </Button>
       </Box>
       {itemViewOf(item.kind).facts({ item, drives, selectedDrive, onDrive })}
+      <PutIntoReport subject={`${workload.id} ${item.id}`} put={putOf(workload, item, drives)} />
     </Box>
   );
+}
+
+/** A series or a load as it goes on the drives beside it; of footage the question whether the first carries all of it. */
+function putOf(workload: Workload, item: Item, drives: readonly DriveSupply[]): (() => Put) | null {
+  const [first] = drives;
+  if (!first) return null;
+  const { headroomShare } = useContextStore.getState();
+  if (item.kind === 'footage') {
+    const { card, roomBytes } = first;
+    const question = questionText(workload, card.label);
+    return () => ({ kind: 'question', question, workloadId: workload.id, driveId: card.id, headroomShare, roomBytes });
+  }
+  const on = drives.slice(0, 8).map(({ card, roomBytes }) => ({ driveId: card.id, roomBytes }));
+  return () => ({ kind: 'item', workloadId: workload.id, itemId: item.id, headroomShare, drives: on });
 }
 
 function WorkloadList({
