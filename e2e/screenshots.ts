@@ -121,12 +121,11 @@ try {
   await page.goto(`${app.origin}/workloads/demo-reef-keeper`);
   await page.waitForSelector('[data-load-row][data-verdict]');
   await picture(page, 'loads');
+  await page.goto(`${app.origin}/report`);
+  await page.waitForSelector('svg[data-page="2"]');
+  await picture(page, 'report');
   await run('demo-petrel-take', '[data-pass]');
   await page.goto(`${app.origin}/measure`);
-  await press(page, 'Settings');
-  await page.locator('::-p-xpath((//*[@role="dialog"]//button[text()="Faults"])[1])').click();
-  await picture(page, 'settings');
-  await page.keyboard.press('Escape');
   await page.locator('::-p-text(Petrel 2T, simulated)').click();
   await page.locator('::-p-xpath(//*[@role="radio"][contains(., "Anchor 16T")])').click();
   await press(page, 'Measure here');

@@ -161,7 +161,7 @@ describe('on a stand-in', () => {
       ['w', '/workloads', 'No workload yet'],
       ['c', '/copies', 'What a copy takes'],
       ['s', '/sizing', 'No drive has a price yet'],
-      ['r', '/report', 'Report is not built yet'],
+      ['r', '/report', 'No report yet'],
       ['f', '/fit', 'No workload is chosen'],
       ['m', '/measure', 'Short passes'],
     ] as const) {

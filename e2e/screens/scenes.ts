@@ -38,6 +38,7 @@ export const EMPTY_SCENES: readonly Scene[] = [
   { name: 'fit-nothing', path: '/fit', ready: 'main p' },
   { name: 'drives-nothing', path: '/drives', ready: 'main p' },
   { name: 'copies-nothing', path: '/copies', ready: 'main p' },
+  { name: 'report-nothing', path: '/report', ready: 'main p' },
 ];
 
 /** Screens of the demo workspace, and of what was laid beside it. */
@@ -50,6 +51,13 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     ...more,
   });
   return [
+    { stands: true, name: 'report', path: '/report', ready: 'svg[data-page="2"]' },
+    {
+      name: 'report-title',
+      path: '/report',
+      ready: 'svg[data-page="2"]',
+      act: opened('Title and paper', 'Title and paper'),
+    },
     run('run-take', 'demo-petrel-take', '[data-pass]'),
     run('run-passes', 'demo-petrel-passes', '[data-pass]', { isVariant: true }),
     run('run-spinning', 'demo-anchor-passes', '[data-pass]', { isVariant: true }),
@@ -115,7 +123,6 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('svg[aria-label^="Backlog over"]');
       },
     },
-    { stands: true, name: 'place-to-come', path: '/report', ready: 'main p' },
     { stands: true, name: 'sizing', path: '/sizing', ready: '[data-material]', pictureShare: 0.3 },
     {
       name: 'sizing-cost',

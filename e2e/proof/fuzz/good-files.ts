@@ -1,9 +1,13 @@
+import { createHash } from 'node:crypto';
+import { strToU8, zipSync } from 'fflate';
 import { hashListXml } from '#core/5-answers/copies/hash-list.ts';
 import { WORKLOAD_VERSION } from '#core/3-jobs/demand/workload.ts';
 import { RECORDING_COLUMNS, RECORDING_VERSION, emptyRows, recordingCsv } from '#core/3-jobs/recording/recording.ts';
 import { profileRunOf, profilesOf } from '#core/4-runs/supply/profile.ts';
 import { CONTAINERS, madeClip } from '#core/testing/made-clips.ts';
 import { runOf } from '#core/testing/run-of.ts';
+import { reportOf } from '#core/testing/report-of.ts';
+import { writtenReport } from '#server/reports/written.ts';
 import { sizingOf } from '#core/testing/sizing-of.ts';
 import { DEMO_WORKLOADS } from '#demo/workloads.ts';
 
@@ -61,7 +65,22 @@ export async function goodFiles(): Promise<Record<string, Uint8Array>> {
       await madeClip(container, Array<number>(30).fill(400), 25),
     ]),
   );
+  const report = reportOf();
+  const [pdf, html] = [await writtenReport(report, 'pdf'), await writtenReport(report, 'html')];
+  const workload = Buffer.from(json(DEMO_WORKLOADS[0]));
+  const entry = {
+    ...{ path: 'workloads/0001-w.json', kind: 'workload', id: DEMO_WORKLOADS[0]!.id, name: 'w', changedAt: null },
+    bytes: workload.length,
+    sha256: createHash('sha256').update(workload).digest('hex'),
+  };
+  const manifest = { tavrox: 'archive/1', madeAt: at, software: '1', entries: [entry] };
+  const archive = zipSync({ 'manifest.json': strToU8(json(manifest)), [entry.path]: workload });
   return {
+    'report.json': Buffer.from(json(report)),
+    'report.html': html,
+    'report.pdf': pdf,
+    'archive.zip': archive,
+    'log.csv': Buffer.from(`time;write mb/s\n${trace.map((_, row) => `${row};${500 + row}`).join('\n')}\n`),
     ...Object.fromEntries(Object.entries(texts).map(([name, text]) => [name, Buffer.from(text)])),
     ...(Object.fromEntries(clips) as Record<string, Uint8Array>),
   };

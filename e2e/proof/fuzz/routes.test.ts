@@ -2,7 +2,7 @@ import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { ReportEntry, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { RECIPE_KINDS } from '#core/3-jobs/recipes/registry.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/1-ground/schema/json-schema.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from '../../support/app.ts';
@@ -22,7 +22,7 @@ interface Described {
 interface DescribedOperation {
   operationId: string;
   parameters?: { name: string; in: string; schema: JsonSchema }[];
-  requestBody?: { content: { 'application/json': { schema: JsonSchema } } };
+  requestBody?: { content: Record<string, { schema: JsonSchema }> };
   responses: Record<string, { content?: Record<string, object> }>;
 }
 interface Call {
@@ -115,6 +115,7 @@ async function idsNow(): Promise<string[]> {
     ...(await of('/drives', ({ id }: { id: string }) => id)),
     ...(await of('/workloads', ({ id }: { id: string }) => id)),
     ...(await of('/projects', ({ id }: { id: string }) => id)),
+    ...(await of('/reports', ({ outline }: ReportEntry) => outline.id)),
     ...(await of('/kept', ({ runId }: { runId: string }) => runId)),
   ];
 }
@@ -127,12 +128,13 @@ function callsOf(): fc.Arbitrary<Call> {
   const text = fc.oneof({ weight: 3, arbitrary: fc.constantFrom(...folders) }, { weight: 1, arbitrary: hostileText });
   const bodyOf = ({ operationId, requestBody }: DescribedOperation): fc.Arbitrary<unknown> => {
     if (operationId === 'startRun') return startOf;
-    return requestBody
-      ? valueOf(requestBody.content['application/json'].schema, described.components.schemas)
-      : fc.constant(undefined);
+    if (!requestBody) return fc.constant(undefined);
+    const schema = requestBody.content['application/json']?.schema;
+    // A file of whatever there is in it.
+    return schema ? valueOf(schema, described.components.schemas) : hostileText;
   };
   // A backup takes a second; a run is what matters most.
-  const weights: Record<string, number> = { startRun: 40, makeBackup: 1 };
+  const weights: Record<string, number> = { startRun: 40, makeBackup: 1, restoreFile: 1, exportArchive: 1 };
   return fc
     .oneof(
       ...operations.map((one) => ({
