@@ -26,7 +26,7 @@ const CORE_FLOORS = {
   '2-trade': ['media', 'links', 'drives'],
   '3-jobs': ['demand', 'recording', 'material', 'recipes'],
   '4-runs': ['stand-ins', 'run', 'trace', 'supply'],
-  '5-answers': ['compare', 'copies', 'verdict', 'sizing'],
+  '5-answers': ['compare', 'copies', 'verdict', 'ask', 'sizing'],
   '6-exchange': ['report', 'archive', 'api'],
 };
 const coreRooms = Object.entries(CORE_FLOORS).flatMap(([floor, rooms]) => rooms.map((one) => `${floor}/${one}`));

@@ -6,8 +6,8 @@ const EXIT_CODES: readonly (readonly [code: number, meaning: string])[] = [
   [0, 'done; where there is a verdict, *holds* or *tight*; where a folder was verified, all alike'],
   [1, 'a run failed, or something broke off in the middle'],
   [2, 'what was asked for cannot be done: a flag, a file or a folder, named in the sentence'],
-  [3, '`fit`: *breaks*; `verify`: something is not alike'],
-  [4, '`fit`: *not proven*'],
+  [3, '`check`, `fit`: *breaks*; `verify`: something is not alike'],
+  [4, '`check`, `fit`: *not proven*'],
 ];
 
 /** Examples, one or two a command, that can be typed as they are. */
@@ -15,6 +15,10 @@ const EXAMPLES: Record<string, readonly string[]> = {
   serve: ['tavrox serve --port 4781', 'tavrox serve --data ./other --restore backup.tar.gz'],
   demo: ['tavrox demo'],
   address: ['tavrox address'],
+  check: [
+    'tavrox check /media/shuttle "3 × 3840x2160 4:2:2 10 bit 25p" --for 40min --takes 4 --taken-off',
+    'tavrox check /media/shuttle --file clip.mov --for 18:32 --play',
+  ],
   measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
   volumes: ['tavrox volumes --json'],
   rate: ['tavrox rate --layout vc3-444 --raster 3840x2160 --fps 25 --streams 3'],

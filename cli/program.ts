@@ -2,6 +2,7 @@ import { Command } from 'commander';
 import { addAnalyseCommand } from '#cli/commands/analyse.ts';
 import { addArchiveCommands } from '#cli/commands/archive.ts';
 import { addBackupCommands } from '#cli/commands/backup.ts';
+import { addCheckCommand } from '#cli/commands/check.ts';
 import { addCompletionCommand } from '#cli/commands/completion.ts';
 import { addFitCommand } from '#cli/commands/fit.ts';
 import { addMaterialCommand } from '#cli/commands/material.ts';
@@ -25,6 +26,7 @@ export function createProgram(): Command {
     .configureOutput({ outputError: (text, write) => write(plainText(text.replace(/^error: /, ''))) });
   addServeCommands(program);
   addAddressCommand(program);
+  addCheckCommand(program);
   addMeasureCommand(program);
   addVolumesCommand(program);
   addRateCommand(program);

@@ -5,18 +5,20 @@ import { runStages, tests } from './test-runner.mjs';
 
 await prepare();
 const device = (name) => tests('proof', `proof/devices/${name}`);
+const quiet = (name) => tests('proof', `proof/quiet/${name}`);
 await runStages(
-  // What computes, or has the processor busy, goes beside what waits for devices that the kernel holds.
+  // What computes, or has the processor busy.
   [
-    [device('throttled'), device('copies'), device('kills')],
+    [tests('proof', 'proof/computed/')],
     [
-      tests('proof', 'proof/computed/'),
+      device('kills'),
+      device('full-data-folder'),
       device('faults'),
       device('failing-disk'),
-      device('full-data-folder'),
       tests('proof', 'proof/fuzz/'),
     ],
   ],
-  // Devices that mostly wait may be held side by side, where nothing computes meanwhile.
-  ['levels', 'steeper', 'takes-and-room'].map((name) => [tests('proof', `proof/quiet/${name}`)]),
+  // Devices that the kernel holds mostly wait: they may be held side by side, where nothing computes meanwhile. Each is
+  // several gigabytes of memory, so no more than three at once.
+  [[device('throttled')], [quiet('takes-and-room'), device('copies')], [quiet('steeper'), quiet('levels')]],
 );

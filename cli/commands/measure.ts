@@ -1,27 +1,21 @@
 import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import type { Command } from 'commander';
+import { carryOut, showProgress } from '#cli/carry-out.ts';
 import { note } from '#cli/output.ts';
 import { printRun } from '#cli/print-run.ts';
-import { measureThroughServer } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
 import { readOptions } from '#core/3-jobs/recipes/read-options.ts';
 import { RECIPE_KINDS, type AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
-import { applyRunEvent, type RunProgress } from '#core/4-runs/run/run-events.ts';
 import { FAULT_KINDS, type Fault } from '#core/4-runs/stand-ins/faults.ts';
-import { summaryOf, type RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import { formatClock } from '#core/1-ground/units/format.ts';
 import { parseBytes } from '#core/1-ground/units/quantity.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
-import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
-import { cleanUpScratch } from '#engine/scratch/left.ts';
-import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
+import { checkRun, type RunRequest } from '#engine/run/runner.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import { onEnding } from '#cli/signals.ts';
-import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
+import type { RunTarget } from '#engine/volumes/volume.ts';
 import { defaultDataFolder, journalFolderOf, findServer } from '#server/serve.ts';
 
 interface MeasureFlags {
@@ -136,60 +130,15 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   try {
     // Faults and simulated haste are this command's own; a server measures as its volumes are.
     const server = flags.fast || faults.length > 0 ? undefined : await findServer(dataFolder);
-    const result = server
-      ? await measureThroughServer(
-          server,
-          {
-            volumeId: volume.info.id,
-            folder,
-            recipeId: recipe.kind.id,
-            options,
-            targets: targets.map((target) => ({ volumeId: target.volume.info.id, folder: target.folder })),
-          },
-          showProgress,
-          abort.signal,
-        )
-      : await measureHere(request, context.journalFolder, abort.signal);
+    const result = await carryOut(
+      request,
+      { server, journalFolder: context.journalFolder },
+      showProgress,
+      abort.signal,
+    );
     printRun(result, flags.json ?? false);
     if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
   } finally {
     leave();
   }
-}
-
-async function measureHere(
-  request: RunRequest,
-  journalFolder: string,
-  signal: AbortSignal,
-): Promise<RunDocument & RunSummary> {
-  // Without a server nobody else cleans up after a crash of an earlier command.
-  await cleanUpScratch(journalFolder, () => false, mountPointsNow);
-  const unkept = ({ info }: Volume) => ({
-    id: 'unkept',
-    label: info.driveLabel || info.label,
-    medium: info.medium,
-    identity: info.identity,
-  });
-  const drives = request.targets.map((target) => unkept(target.volume));
-  const run = openRunDocument(
-    request,
-    [unkept(request.volume), ...drives],
-    NO_HISTORY,
-    'running',
-    new Date().toISOString(),
-  );
-  await carryOutRun(request, (event) => applyRunEvent(run, event), showProgress, {
-    signal,
-    pause: createPauseSwitch(),
-  });
-  return { ...run, ...summaryOf(run) };
-}
-
-let shownSecond = -1;
-
-function showProgress({ elapsedSeconds, remainingSeconds, text }: RunProgress): void {
-  if (Math.floor(elapsedSeconds) === shownSecond) return;
-  shownSecond = Math.floor(elapsedSeconds);
-  const left = remainingSeconds === null ? '' : `, ${formatClock(remainingSeconds)} left`;
-  note(`${formatClock(elapsedSeconds)}  ${text}${left}`);
 }

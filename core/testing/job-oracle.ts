@@ -102,6 +102,24 @@ function moved(drive: MadeDrive, bytes: number, clock: Clock, most: number, stop
   return done;
 }
 
+/** A drive on its own clock, moved on by as much as it is asked for in a time. */
+export function runningDrive(drive: MadeDrive, traceSeconds: number) {
+  const stopped: number[] = [];
+  let [bytes, seconds] = [0, 0];
+  return {
+    /** Moves up to `most` bytes in a tenth of a second. @returns how many */
+    tenth(most: number): number {
+      let done = 0;
+      for (let step = 0; step < 5; step += 1) {
+        done += moved(drive, bytes + done, { free: seconds, round: seconds % traceSeconds }, most - done, stopped);
+        seconds += STEP;
+      }
+      bytes += done;
+      return done;
+    },
+  };
+}
+
 /** The trace of a drive that writes or reads as fast as it can, a sample each tenth of a second, with noise. */
 export function traceOf(drive: MadeDrive, seconds: number, noise: number, seed: number): Progress {
   const random = randomFrom(seed);

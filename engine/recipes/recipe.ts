@@ -1,5 +1,7 @@
 import type { RecipeKind } from '#core/3-jobs/recipes/recipe-kind.ts';
 import type { Room } from '#engine/recipes/room.ts';
+import type { JobState } from '#core/5-answers/verdict/until-decided.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { Plan, TransferStep } from '#engine/volumes/volume.ts';
 
 /** What a recipe is given of the volume when it composes its plan. */
@@ -11,6 +13,10 @@ export interface PlanFacts {
   targetRooms: readonly Room[];
   /** Sizes of the files in the folder chosen, for recipes that take after them. */
   fileSizes: readonly number[];
+  /** The run as it is so far, for recipes that go by what they see; that it is about to begin when it is checked. */
+  run: RunDocument | null;
+  /** Tells how the jobs of a run stand. */
+  tellJobs: (jobs: readonly JobState[]) => void;
 }
 
 /** A way to measure. It composes plans and knows nothing of files or simulation. */
@@ -51,6 +57,7 @@ export function transferStep(
     stopWhen: null,
     flush: own.direction === 'write',
     flushEverySeconds: null,
+    pacedBytesPerSecond: null,
     verify: own.direction === 'read',
     sampleSeconds: SAMPLE_SECONDS,
     ...own,

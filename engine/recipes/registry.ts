@@ -8,6 +8,7 @@ import { pacedFrames } from '#engine/recipes/paced-frames.ts';
 import { replay } from '#engine/recipes/replay.ts';
 import type { Recipe } from '#engine/recipes/recipe.ts';
 import { shortPasses } from '#engine/recipes/short-passes.ts';
+import { untilDecided } from '#engine/recipes/until-decided.ts';
 
 /** A recipe whose options were checked by its kind. */
 export type AnyRecipe = Recipe<object>;
@@ -23,6 +24,7 @@ export const RECIPES: readonly AnyRecipe[] = [
   anyRecipe(existingMaterial),
   anyRecipe(replay),
   anyRecipe(copy),
+  anyRecipe(untilDecided),
 ];
 
 /** @throws Problem `bad-input` that lists what there is. */

@@ -111,6 +111,8 @@ describe('a load that is replayed', () => {
           room: { label: 'A', space: 'a', bytes: 1e9, promisedBytes: 0 },
           targetRooms: [],
           fileSizes: [],
+          run: null,
+          tellJobs: () => undefined,
         },
       ),
     ).toThrow(/laid out/);

@@ -1,5 +1,6 @@
 import type { CopyStage } from '#core/4-runs/run/copy-record.ts';
 import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
+import type { JobState } from '#core/5-answers/verdict/until-decided.ts';
 import type { AnyRecipe } from '#engine/recipes/registry.ts';
 import type { PlanStep, StepControl } from '#engine/volumes/volume.ts';
 
@@ -39,6 +40,7 @@ export function trackProgress(
   let originBytes: number | null = null;
   let bytes = 0;
   let filesDone = 0;
+  let jobs: RunProgress['jobs'];
 
   const counts = (one: PlanStep): boolean =>
     one.kind === 'transfer'
@@ -63,11 +65,16 @@ export function trackProgress(
       share: total === null ? null : Math.min(1, done / total),
       text,
       paused: pause.paused,
+      ...(jobs ? { jobs } : {}),
     });
   };
 
   return {
     told: tell,
+    jobs(states: readonly JobState[]): void {
+      jobs = states.map(({ demand, decided, text }) => ({ name: demand.name, decided, text }));
+      tell();
+    },
     begin(next: PlanStep) {
       step = next;
       stepSeconds = null;

@@ -43,6 +43,8 @@ export interface RunRequest {
   targets: readonly RunTarget[];
   /** What runs that were asked for before take from its spaces; nothing where it is not said. */
   promised?: PromisedRoom;
+  /** The document that the events are applied to, for recipes that go by what they see. */
+  run?: RunDocument;
 }
 
 /** What is known of the drive's near past when a run begins. */
@@ -154,13 +156,19 @@ export async function checkRun(request: RunRequest, signal?: AbortSignal): Promi
   return kept;
 }
 
-function factsOf({ volume, targets, promised }: RunRequest, fileSizes: readonly number[]): PlanFacts {
+function factsOf(
+  { volume, targets, promised, run }: RunRequest,
+  fileSizes: readonly number[],
+  tellJobs: PlanFacts['tellJobs'] = () => undefined,
+): PlanFacts {
   const room = ({ volume: { info } }: { volume: Volume }) => roomOf(info, promised ?? NOTHING_PROMISED);
   return {
     isSimulated: volume.info.kind === 'stand-in',
     room: room({ volume }),
     targetRooms: targets.map(room),
     fileSizes,
+    run: run ?? null,
+    tellJobs,
   };
 }
 
@@ -214,7 +222,7 @@ export async function carryOutRun(
   let failure: RunDocument['failure'] = null;
   let freeBytes: number | null = null;
   try {
-    const request = anew ? await anew() : asked;
+    const request: RunRequest = anew ? { ...(await anew()), ...(asked.run ? { run: asked.run } : {}) } : asked;
     if (anew) await checkRun(request, control.signal);
     // A stand-in is this process's own and disturbs nobody.
     const { kind } = request.volume.info;
@@ -288,8 +296,8 @@ async function executePlan(
   control: StepControl,
 ): Promise<void> {
   const { recipe, options } = request;
-  const plan = recipe.plan(options, factsOf(request, fileSizes));
   const track = trackProgress(recipe, options, control, onProgress);
+  const plan = recipe.plan(options, factsOf(request, fileSizes, track.jobs));
   const leave = control.pause.onChange(track.told);
   let outcome = NOTHING_MOVED;
   let ioMode = session.ioMode;

@@ -72,7 +72,7 @@ export async function simulateRun(simulation: Simulation): Promise<RunDocument> 
   // The same on every machine: the conditions of a made-up drive are made up too.
   run.conditions.software = { ...run.conditions.software, platform: 'simulated', host: 'lowlight' };
   await carryOutRun(
-    request,
+    { ...request, run },
     (event) => applyRunEvent(run, event),
     () => undefined,
     control ?? { signal: new AbortController().signal, pause: createPauseSwitch() },

@@ -44,6 +44,8 @@ export interface TransferStep {
   flush: boolean;
   /** Flush on the way too, so often. */
   flushEverySeconds: number | null;
+  /** Moves no faster than this, block by block at its moment; null for as fast as it goes. */
+  pacedBytesPerSecond: number | null;
   /** Compare what is read with what was written. */
   verify: boolean;
   sampleSeconds: number;

@@ -1,3 +1,4 @@
+import type { ArchiveDocument } from '#core/6-exchange/archive/archive.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import type { ArchiveWorker, ReadIncoming } from '#server/archive/archive-worker.ts';
 import type { Incoming } from '#server/archive/read-archive.ts';
@@ -7,6 +8,8 @@ import { remoteThread } from '#server/threads/remote-thread.ts';
 export interface ArchiveReader {
   /** @throws Problem `bad-input` with what is wrong with the file */
   read(bytes: Uint8Array, name: string): Promise<Incoming[]>;
+  /** By which it is known whether what is kept is the same. */
+  checksumOf(one: ArchiveDocument): Promise<string>;
   close(): Promise<void>;
 }
 
@@ -18,6 +21,7 @@ export function createArchiveReader(): ArchiveReader {
       if (refused !== null) throw badInput('file', refused);
       return incoming;
     },
+    checksumOf: (one) => thread.ask((remote) => remote.checksumOf(one)),
     close: () => thread.close(),
   };
 }

@@ -1,6 +1,8 @@
 import { workerData } from 'node:worker_threads';
 import { expose, type Endpoint } from 'comlink';
 import { Problem } from '#core/1-ground/problem.ts';
+import type { ArchiveDocument } from '#core/6-exchange/archive/archive.ts';
+import { checksumOf } from '#server/archive/checksum.ts';
 import { readIncoming, type Incoming } from '#server/archive/read-archive.ts';
 
 /** What was read: documents, or why there are none. */
@@ -18,6 +20,7 @@ const functions = {
       throw error;
     }
   },
+  checksumOf: (one: ArchiveDocument): string => checksumOf(one),
 };
 export type ArchiveWorker = typeof functions;
 

@@ -8,8 +8,9 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from
 import { PUBLISHED_FORMATS } from '#core/6-exchange/api/published.ts';
 import { ARCHIVE_KINDS } from '#core/6-exchange/archive/archive-kinds.ts';
 import { contentOf, type Manifest } from '#core/6-exchange/archive/archive.ts';
-import { TAKES } from '#core/6-exchange/archive/plan.ts';
+import { TAKES, type Take } from '#core/6-exchange/archive/plan.ts';
 import { reportOf, steadyRun } from '#core/testing/report-of.ts';
+import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { planOfSizing } from '#core/5-answers/sizing/project.ts';
 import { shoot, sizingOf } from '#core/testing/sizing-of.ts';
 import { EVERYTHING, NOTHING, collected, selectedIds } from '#server/archive/collect.ts';
@@ -20,14 +21,15 @@ import { writeArchive } from '#server/archive/write-archive.ts';
 import { storeFiles } from '#server/store/files.ts';
 import { saveProject } from '#server/store/projects.ts';
 import { keepReport, readWholeReport } from '#server/store/reports.ts';
-import { drives, projects, reports, runs, workloads } from '#server/store/schema.ts';
+import { drives, projects, reports, runs, settings, workloads } from '#server/store/schema.ts';
+import { changeSettings, findSettings } from '#server/store/settings.ts';
 import { listRuns, readRun } from '#server/store/runs.ts';
 import { openMemoryStore, openStore, type Database, type Store } from '#server/store/store.ts';
 import { listWorkloads, saveWorkload } from '#server/store/workloads.ts';
 
 const never = () => false;
 
-/** Two runs, a workload, a project and a report. */
+/** Two runs, a workload, a project, a report and settings. */
 async function fill(db: Database): Promise<void> {
   for (const run of [steadyRun('run-1', 1000, 30), steadyRun('run-2', 500, 30)]) {
     const bytes = Buffer.from(JSON.stringify(run));
@@ -42,6 +44,10 @@ async function fill(db: Database): Promise<void> {
   const { tavrox, documents, ...outline } = reportOf();
   void tavrox;
   await keepReport(db, outline, documents, new Date('2026-03-12T08:00:00Z'));
+  await changeSettings(db, {
+    headroomShare: 0.4,
+    recipeOptions: { 'long-fill': checkOptions(recipeKindById('long-fill'), { untilFloor: false }) },
+  });
 }
 
 async function archiveOf(db: Database, selection = EVERYTHING): Promise<Buffer> {
@@ -72,19 +78,19 @@ afterAll(async () => {
 });
 /** Nothing is there before a test. */
 beforeEach(async () => {
-  for (const table of [reports, runs, drives, workloads, projects]) await there.db.delete(table);
+  for (const table of [reports, runs, drives, workloads, projects, settings]) await there.db.delete(table);
 });
 
 describe('an archive', () => {
   it('takes a workspace elsewhere whole, and a second time changes nothing', async () => {
     const file = await archiveOf(here.db);
     const first = await carryOutImport(there.db, readIncoming(file, 'a.zip'), 'newer', never);
-    expect(first.counts).toEqual({ kept: 6, replaced: 0, beside: 0, same: 0, left: 0 });
+    expect(first.counts).toEqual({ kept: 7, replaced: 0, beside: 0, same: 0, left: 0 });
     expect(await contents(there.db)).toEqual(await contents(here.db));
     expect(await readWholeReport(there.db, 'report-1')).toEqual(await readWholeReport(here.db, 'report-1'));
     for (const take of TAKES) {
       const again = await carryOutImport(there.db, readIncoming(file, 'a.zip'), take, never);
-      expect(again.counts).toEqual({ kept: 0, replaced: 0, beside: 0, same: 6, left: 0 });
+      expect(again.counts).toEqual({ kept: 0, replaced: 0, beside: 0, same: 7, left: 0 });
     }
     expect(await contents(there.db)).toEqual(await contents(here.db));
   });
@@ -144,6 +150,22 @@ describe('an archive', () => {
     expect(await names()).toEqual(['Another night', 'Night, imported']);
     await carryOutImport(there.db, readIncoming(file, 'a.zip'), 'theirs', never);
     expect(await names()).toEqual(['Night', 'Night, imported']);
+  });
+
+  it('has settings of its own, of which there is one: both cannot be kept', async () => {
+    const file = await archiveOf(here.db);
+    const shareAfter = async (take: Take) => {
+      await carryOutImport(there.db, readIncoming(file, 'a.zip'), take, never);
+      return (await findSettings(there.db))!.document;
+    };
+    await changeSettings(there.db, { headroomShare: 0.1 });
+    await changeSettings(there.db, { traceAxis: 'seconds' });
+    expect(await shareAfter('both')).toMatchObject({ headroomShare: 0.1, traceAxis: 'seconds', recipeOptions: {} });
+    // What was chosen here came after what the archive holds.
+    expect(await shareAfter('newer')).toMatchObject({ headroomShare: 0.1 });
+    expect(await shareAfter('theirs')).toEqual((await findSettings(here.db))!.document);
+    await expect(changeSettings(there.db, { headroomShare: 3 })).rejects.toThrow('headroomShare');
+    expect((await findSettings(there.db))!.document.headroomShare).toBe(0.4);
   });
 
   it('changes nothing where a run of it is still measured here, or the store refuses one of them', async () => {

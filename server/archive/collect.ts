@@ -1,18 +1,27 @@
 import { eq } from 'drizzle-orm';
 import { ARCHIVE_KINDS, type ArchiveKind } from '#core/6-exchange/archive/archive-kinds.ts';
 import { DRIVE_VERSION, PROJECT_VERSION, type ArchiveDocument } from '#core/6-exchange/archive/archive.ts';
+import { SETTINGS_ID } from '#core/6-exchange/archive/settings.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { reportFrom } from '#core/6-exchange/report/report.ts';
 import { findReport, listReports, readDocuments } from '#server/store/reports.ts';
 import { findRun, listFinishedRunIds } from '#server/store/runs.ts';
 import { drives, projects, workloads } from '#server/store/schema.ts';
+import { findSettings } from '#server/store/settings.ts';
 import type { Database } from '#server/store/store.ts';
 
 /** What of a workspace is asked for: kinds, or single things of a kind by their ids; null for all of it. */
 export type Selection = Record<ArchiveKind, readonly string[] | null>;
 
-export const EVERYTHING: Selection = { drive: null, run: null, workload: null, project: null, report: null };
-export const NOTHING: Selection = { drive: [], run: [], workload: [], project: [], report: [] };
+export const EVERYTHING: Selection = {
+  drive: null,
+  run: null,
+  workload: null,
+  project: null,
+  report: null,
+  settings: null,
+};
+export const NOTHING: Selection = { drive: [], run: [], workload: [], project: [], report: [], settings: [] };
 
 /**
  * What is asked for in words: kinds, or kind:id, parted by commas; everything where nothing is said.
@@ -41,6 +50,7 @@ export async function selectedIds(db: Database, selection: Selection): Promise<R
     workload: (await db.select({ id: workloads.id }).from(workloads).orderBy(workloads.position)).map(({ id }) => id),
     project: (await db.select({ id: projects.id }).from(projects).orderBy(projects.id)).map(({ id }) => id),
     report: (await listReports(db)).map(({ outline }) => outline.id),
+    settings: (await findSettings(db)) ? [SETTINGS_ID] : [],
   };
   for (const kind of ARCHIVE_KINDS) {
     const wanted = selection[kind];
@@ -91,6 +101,10 @@ export async function collectedOne(db: Database, kind: ArchiveKind, id: string):
       if (!kept) return null;
       const document = reportFrom(kept.outline, await readDocuments(db, id));
       return { kind, document, changedAt: momentOf(kept.changedAt) };
+    }
+    case 'settings': {
+      const kept = await findSettings(db);
+      return kept && { kind, document: kept.document, changedAt: momentOf(kept.changedAt) };
     }
   }
 }

@@ -22,26 +22,35 @@ import { saveProject } from '#server/store/projects.ts';
 import { keepReport } from '#server/store/reports.ts';
 import { deleteRun, findRun, insertWholeRun, listRunMoments } from '#server/store/runs.ts';
 import { drives } from '#server/store/schema.ts';
+import { saveSettings } from '#server/store/settings.ts';
 import { now, type Database } from '#server/store/store.ts';
 import { saveWorkload } from '#server/store/workloads.ts';
 
+/** Works out checksums of what is kept: here, or in a thread of its own. */
+type Checksums = (one: ArchiveDocument) => string | Promise<string>;
+
 /** What importing would change. Nothing is changed by it. */
-export async function previewImport(db: Database, incoming: readonly Incoming[], take: Take): Promise<ImportPreview> {
-  const planned = await plan(db, incoming);
+export async function previewImport(
+  db: Database,
+  incoming: readonly Incoming[],
+  take: Take,
+  checksums: Checksums = checksumOf,
+): Promise<ImportPreview> {
+  const planned = await plan(db, incoming, checksums);
   return { planned, counts: countArrivals(planned, take) };
 }
 
-async function plan(db: Database, incoming: readonly Incoming[]): Promise<Planned[]> {
+async function plan(db: Database, incoming: readonly Incoming[], checksums: Checksums): Promise<Planned[]> {
   const arrived = incoming.map((one) => one.arrived);
   const twice = arrived.find(
     (one, index) => arrived.findIndex(({ kind, id }) => kind === one.kind && id === one.id) < index,
   );
   if (twice) throw badInput('file', `It holds the ${twice.kind} “${twice.name}” twice.`);
-  return plannedArrivals(arrived, await keptContents(db, incoming));
+  return plannedArrivals(arrived, await keptContents(db, incoming, checksums));
 }
 
 /** What is kept that may be the same. Of runs only those of the same id or moment are read: there may be very many. */
-async function keptContents(db: Database, incoming: readonly Incoming[]): Promise<KeptContents> {
+async function keptContents(db: Database, incoming: readonly Incoming[], checksums: Checksums): Promise<KeptContents> {
   const ids = await selectedIds(db, EVERYTHING);
   const moments = new Set(incoming.flatMap((one) => (one.kind === 'run' ? [Date.parse(one.document.startedAt)] : [])));
   const runIds = new Set(incoming.flatMap((one) => (one.kind === 'run' ? [one.document.id] : [])));
@@ -55,7 +64,7 @@ async function keptContents(db: Database, incoming: readonly Incoming[]): Promis
     for (const id of some) {
       const one = await collectedOne(db, kind, id);
       if (!one) continue;
-      contents.push({ id, content: checksumOf(one), changedAt: one.changedAt });
+      contents.push({ id, content: await checksums(one), changedAt: one.changedAt });
     }
     return contents;
   };
@@ -68,6 +77,7 @@ async function keptContents(db: Database, incoming: readonly Incoming[]): Promis
     workload: await of('workload', ids.workload),
     project: await of('project', ids.project),
     report: await of('report', ids.report),
+    settings: await of('settings', ids.settings),
   };
 }
 
@@ -80,11 +90,12 @@ export async function carryOutImport(
   incoming: readonly Incoming[],
   take: Take,
   isGoingOn: (runId: string) => boolean,
+  checksums: Checksums = checksumOf,
 ): Promise<ImportPreview> {
-  const preview = await previewImport(db, incoming, take);
+  const preview = await previewImport(db, incoming, take, checksums);
   await db.transaction(async (tx) => {
     for (const [index, planned] of preview.planned.entries()) {
-      const doing = doingOf(planned.arrival, take);
+      const doing = doingOf(planned, take);
       if (doing === 'leave') continue;
       const one = incoming[index]!;
       if (one.kind === 'run' && isGoingOn(one.document.id)) {
@@ -148,6 +159,9 @@ async function keep(db: Database, one: ArchiveDocument, changedAt: string | null
       await keepReport(db, { ...outline, id }, documents, new Date(changedAt ?? now()));
       return;
     }
+    case 'settings':
+      await saveSettings(db, one.document, changedAt ?? now());
+      return;
   }
 }
 

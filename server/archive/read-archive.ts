@@ -23,7 +23,7 @@ const MOST_BYTES = 2e9;
 const MOST_FILE_BYTES = 500e6;
 const MOST_FILES = 200_000;
 /** As our archives name their files, and nothing else: nothing of an archive is ever written to a path that it names. */
-const OUR_PATH = /^(?:manifest\.json|(?:drives|runs|workloads|projects|reports)\/[\w-]{1,80}\.json)$/;
+const OUR_PATH = /^(?:manifest\.json|(?:drives|runs|workloads|projects|reports|settings)\/[\w-]{1,80}\.json)$/;
 
 /**
  * What is in a file that somebody wants to take in: an archive, a report in any of its forms, or a single document.

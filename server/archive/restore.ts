@@ -2,7 +2,7 @@ import { openAsBlob } from 'node:fs';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { EVERYTHING, collected, selectedIds } from '#server/archive/collect.ts';
 import { keepAll } from '#server/archive/import.ts';
-import { drives, projects, reports, runs, workloads } from '#server/store/schema.ts';
+import { drives, projects, reports, runs, settings, workloads } from '#server/store/schema.ts';
 import { openBackup } from '#server/store/store.ts';
 import { storeFiles } from '#server/store/files.ts';
 import type { Store } from '#server/store/store.ts';
@@ -39,7 +39,7 @@ export async function restoreWorkspace(
     const ids = await selectedIds(backup.db, EVERYTHING);
     let documents = 0;
     await db.transaction(async (tx) => {
-      for (const table of [reports, runs, drives, workloads, projects]) await tx.delete(table);
+      for (const table of [reports, runs, drives, workloads, projects, settings]) await tx.delete(table);
       documents = await keepAll(tx, collected(backup.db, ids));
     });
     return { documents, before: before?.file ?? null };

@@ -19,6 +19,7 @@ const FOLDERS: Record<ArchiveKind, string> = {
   workload: 'workloads',
   project: 'projects',
   report: 'reports',
+  settings: 'settings',
 };
 
 /** A name that every filesystem takes: ids may come from anywhere. */

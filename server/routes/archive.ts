@@ -75,7 +75,9 @@ export const archiveRoutes: RouteGroup = {
           all(file, named, settled),
         ),
         async (request, response) => {
-          response.json(await previewImport(db, await incoming(request), takeOf(request.query['take'])));
+          response.json(
+            await previewImport(db, await incoming(request), takeOf(request.query['take']), archives.checksumOf),
+          );
         },
       ),
       post(
@@ -90,7 +92,7 @@ export const archiveRoutes: RouteGroup = {
         async (request, response) => {
           const take = takeOf(request.query['take']);
           const isGoingOn = (id: string) => runs.activeDocument(id) !== undefined;
-          response.json(await carryOutImport(db, await incoming(request), take, isGoingOn));
+          response.json(await carryOutImport(db, await incoming(request), take, isGoingOn, archives.checksumOf));
         },
       ),
     ];

@@ -10,6 +10,7 @@ import { projectRoutes } from '#server/routes/projects.ts';
 import { recordingRoutes } from '#server/routes/recordings.ts';
 import { reportRoutes } from '#server/routes/reports.ts';
 import { runRoutes } from '#server/routes/runs.ts';
+import { settingsRoutes } from '#server/routes/settings.ts';
 import { sessionRoutes } from '#server/routes/sessions.ts';
 import { standInRoutes } from '#server/routes/stand-ins.ts';
 import { volumeRoutes } from '#server/routes/volumes.ts';
@@ -25,6 +26,7 @@ const ROUTE_GROUPS: readonly RouteGroup[] = [
   workloadRoutes,
   projectRoutes,
   reportRoutes,
+  settingsRoutes,
   exampleRoutes,
   recordingRoutes,
   sessionRoutes,

@@ -120,7 +120,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       });
       let ended: RunEvent | undefined;
       await carryOutRun(
-        request,
+        { ...request, run },
         (event) => {
           // The end is reported once the run is kept: who hears of it may ask for it.
           if (event.type === 'ended') ended = event;

@@ -15,6 +15,7 @@ import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
 import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
+import { storeFolderOf } from '#server/store/folder.ts';
 
 /** Backups of the store: archives of the whole database beside it, the last of them kept. */
 const FOLDER = 'backups';
@@ -42,7 +43,7 @@ export function listBackups(dataFolder: string): BackupEntry[] {
 /** Whether the newest backup, or a store that has none, is a day old. */
 export function isBackupDue(dataFolder: string, now: Date): boolean {
   const [newest] = listBackups(dataFolder);
-  const store = statSync(join(dataFolder, 'store'), { throwIfNoEntry: false });
+  const store = statSync(storeFolderOf(dataFolder), { throwIfNoEntry: false });
   const since = newest ? Date.parse(newest.madeAt) : (store?.birthtimeMs ?? 0);
   return now.getTime() - since >= EVERY_MILLISECONDS;
 }
@@ -88,7 +89,7 @@ export const noBackup = (file: string, cause: unknown): Problem =>
  * @throws Problem when the file is no backup; nothing is changed then
  */
 export async function restoreBackup(dataFolder: string, file: string, now = new Date()): Promise<string | null> {
-  const store = join(dataFolder, 'store');
+  const store = storeFolderOf(dataFolder);
   const draft = `${store}.restored`;
   rmSync(draft, { recursive: true, force: true });
   try {

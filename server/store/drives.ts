@@ -15,10 +15,12 @@ export function listDrives(db: Database): Promise<DriveCard[]> {
   return db.select(cardColumns).from(drives).orderBy(asc(drives.createdAt), asc(drives.label));
 }
 
+const isIdentity = ({ kind, value }: VolumeInfo['identity']) =>
+  and(eq(drives.identityKind, kind), eq(drives.identityValue, value));
+
 /** The card of the drive behind a volume, made when this is the first run on it. */
 export async function cardForVolume(db: Database, info: VolumeInfo, example: boolean): Promise<DriveCard> {
   const { kind, value } = info.identity;
-  const sameIdentity = and(eq(drives.identityKind, kind), eq(drives.identityValue, value));
   await db
     .insert(drives)
     .values({
@@ -32,8 +34,17 @@ export async function cardForVolume(db: Database, info: VolumeInfo, example: boo
       createdAt: new Date().toISOString(),
     })
     .onConflictDoNothing();
-  const [card] = await db.select().from(drives).where(sameIdentity);
+  const [card] = await db.select().from(drives).where(isIdentity(info.identity));
   return card!;
+}
+
+/** The card of the drive behind a volume; undefined where nothing was measured on it yet. */
+export async function findCard(
+  db: Database,
+  { identity }: Pick<VolumeInfo, 'identity'>,
+): Promise<DriveCard | undefined> {
+  const [card] = await db.select(cardColumns).from(drives).where(isIdentity(identity));
+  return card;
 }
 
 /** Changes what a person knows of a drive; what is changed is no example any more. @throws Problem `not-found` */

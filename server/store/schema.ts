@@ -18,6 +18,7 @@ import type { RunDocument, RunState } from '#core/4-runs/run/run-document.ts';
 import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
 import type { ReportDocumentKind, ReportOutline } from '#core/6-exchange/report/report.ts';
+import type { Settings } from '#core/6-exchange/archive/settings.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 
 /** When a person changed it last; null where nobody did since that is kept. */
@@ -103,6 +104,13 @@ export const reports = pgTable('reports', {
   outline: jsonb().$type<ReportOutline>().notNull(),
   /** Another whenever its documents are others: what was worked out from them holds until then. */
   revision: text().notNull(),
+  changedAt: timestamp('changed_at', { withTimezone: true, mode: 'string' }).notNull(),
+});
+
+/** Settings of the workspace: one row, or none where nobody changed any. */
+export const settings = pgTable('settings', {
+  id: text().primaryKey(),
+  document: jsonb().$type<Settings>().notNull(),
   changedAt: timestamp('changed_at', { withTimezone: true, mode: 'string' }).notNull(),
 });
 

@@ -7,6 +7,7 @@ import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { isHeld, takeLock, type LockHolder, type ProcessLock } from '#engine/locks/process-lock.ts';
 import { makeBackup, noBackup, restoreBackup } from '#server/store/backups.ts';
+import { storeFolderOf } from '#server/store/folder.ts';
 import * as schema from '#server/store/schema.ts';
 
 export type Database = PgliteDatabase<typeof schema>;
@@ -141,7 +142,7 @@ async function openLocked(
   lock: ProcessLock,
   withExamples: boolean,
 ): Promise<Store> {
-  const folder = join(dataFolder, 'store');
+  const folder = storeFolderOf(dataFolder);
   const isNew = isUnmade(folder);
   const hasArchive = withExamples && existsSync(files.examplesArchive);
   if (isNew) await makeDatabase(folder, hasArchive ? files.examplesArchive : files.emptyArchive);

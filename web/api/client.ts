@@ -24,6 +24,7 @@ import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
 import type { Put } from '#core/6-exchange/report/put.ts';
 import type { ReportOutline } from '#core/6-exchange/report/report.ts';
+import type { Settings, SettingsChange } from '#core/6-exchange/archive/settings.ts';
 import type { Profile } from '#core/4-runs/supply/profile.ts';
 import { readFeed } from './feed.ts';
 import { problemOf } from './problem-of.ts';
@@ -108,6 +109,8 @@ export const api = {
   projects: () => call<Project[]>('GET', '/projects'),
   saveProject: (project: Project) => call<undefined>('PUT', `/projects/${id(project.id)}`, project),
   deleteProject: (projectId: string) => call<undefined>('DELETE', `/projects/${id(projectId)}`),
+  settings: () => call<Settings | null>('GET', '/settings'),
+  changeSettings: (change: SettingsChange) => call<Settings>('PATCH', '/settings', change),
   reports: () => call<ReportEntry[]>('GET', '/reports'),
   beginReport: (date: string) => call<ReportEntry>('POST', '/reports', { date }),
   readReport: (name: string, base64: string) => call<ReportEntry>('POST', '/reports/read', { name, base64 }),

@@ -5,6 +5,7 @@ import { ProblemText } from '../kit/words.tsx';
 import { useContextStore } from '../state/context.ts';
 import { useLibrary } from '../state/library.ts';
 import { followLiveFeed, useLive } from '../state/live.ts';
+import { followSettings } from '../state/settings.ts';
 import { ContextStrip } from './ContextStrip.tsx';
 import { placePath } from '../places/place.ts';
 import { PLACES } from '../places/registry.ts';
@@ -27,6 +28,7 @@ export function Frame() {
   useEffect(() => {
     return followLiveFeed();
   }, []);
+  useEffect(() => followSettings(), []);
   useFirstChoice();
   useDroppedFile(setDropped);
 

@@ -20,18 +20,20 @@ const NAMES: Record<ArchiveKind, string> = {
   workload: 'Workloads',
   project: 'Projects',
   report: 'Reports',
+  settings: 'Settings',
 };
 
 /** The workspace, or parts of it, for another Tavrox; and what comes from there. */
 /** @param onDone what was taken in leads elsewhere: the sheet around it closes */
 export function PassOn({ onDone }: { onDone: () => void }) {
-  const { drives, runs, workloads, projects, reports } = useLibrary();
+  const { drives, runs, workloads, projects, reports, settings } = useLibrary();
   const counts: Record<ArchiveKind, number> = {
     drive: drives.length,
     run: runs.length,
     workload: workloads.length,
     project: projects.length,
     report: reports.length,
+    settings: settings ? 1 : 0,
   };
   const [chosen, setChosen] = useState<readonly ArchiveKind[]>(ARCHIVE_KINDS);
   const [isWriting, setWriting] = useState(false);
@@ -60,7 +62,11 @@ export function PassOn({ onDone }: { onDone: () => void }) {
         {ARCHIVE_KINDS.map((kind) => (
           <FormControlLabel
             key={kind}
-            label={<Typography variant="body2">{`${NAMES[kind]}, ${counts[kind]}`}</Typography>}
+            label={
+              <Typography variant="body2">
+                {kind === 'settings' ? NAMES[kind] : `${NAMES[kind]}, ${counts[kind]}`}
+              </Typography>
+            }
             control={
               <Checkbox
                 checked={chosen.includes(kind)}

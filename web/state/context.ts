@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
+import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 
 /** What is chosen in the context strip: it holds in all places and survives a reload. */
 export interface Context {
@@ -20,6 +21,10 @@ export interface Context {
   reportId: string | null;
   /** x axis of traces. */
   traceAxis: 'bytes' | 'seconds';
+  /** What was asked last, as typed. */
+  question: QuestionTexts;
+  /** Whether the whole of the chosen workload is asked about, and not the question's own words. */
+  asksWorkload: boolean;
 }
 
 interface ContextActions {
@@ -47,6 +52,8 @@ export const useContextStore = create<Context & ContextActions>()(
       pinnedRunIds: [],
       reportId: null,
       traceAxis: 'bytes',
+      question: FIRST_QUESTION,
+      asksWorkload: false,
       set: (change) => set(change),
       makeCurrent: (driveId) =>
         set(({ driveIds }) => ({ driveIds: [driveId, ...driveIds.filter((one) => one !== driveId)] })),

@@ -3,6 +3,7 @@ import type { DriveCard, ReportEntry, RunListEntry, VolumeEntry } from '#core/6-
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { Settings } from '#core/6-exchange/archive/settings.ts';
 import { api } from '../api/client.ts';
 
 /** What the server keeps. */
@@ -13,11 +14,13 @@ interface Lists {
   runs: RunListEntry[];
   projects: Project[];
   reports: ReportEntry[];
+  /** Null where nobody changed any. */
+  settings: Settings | null;
 }
 
 export type ListName = keyof Lists;
 
-const LIST_NAMES: readonly ListName[] = ['volumes', 'drives', 'workloads', 'runs', 'projects', 'reports'];
+const LIST_NAMES: readonly ListName[] = ['volumes', 'drives', 'workloads', 'runs', 'projects', 'reports', 'settings'];
 
 /** Lists as last asked for; nothing is drawn before they are there. And why they could not be asked for again. */
 interface Library extends Lists {
@@ -32,6 +35,7 @@ export const useLibrary = create<Library>()(() => ({
   runs: [],
   projects: [],
   reports: [],
+  settings: null,
   areLoaded: false,
   problem: undefined,
 }));

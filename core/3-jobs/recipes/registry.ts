@@ -9,6 +9,7 @@ import { pacedFramesKind } from '#core/3-jobs/recipes/paced-frames.ts';
 import { replayKind } from '#core/3-jobs/recipes/replay.ts';
 import type { RecipeKind } from '#core/3-jobs/recipes/recipe-kind.ts';
 import { shortPassesKind } from '#core/3-jobs/recipes/short-passes.ts';
+import { untilDecidedKind } from '#core/3-jobs/recipes/until-decided.ts';
 import { faultWords } from '#core/1-ground/schema/fault-words.ts';
 
 /** A recipe of which nothing but its kind is known; its options are checked before they are used. */
@@ -26,6 +27,7 @@ export const RECIPE_KINDS: readonly AnyRecipeKind[] = [
   anyKind(existingMaterialKind),
   anyKind(replayKind),
   anyKind(copyKind),
+  anyKind(untilDecidedKind),
 ];
 
 /** The id of a recipe, as documents hold it. */

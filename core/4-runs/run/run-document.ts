@@ -53,8 +53,19 @@ export const latencyColumnsSchema = object({
 });
 export type LatencyColumns = InferType<typeof latencyColumnsSchema>;
 
-/** `laying-out` makes what is read or overwritten later; `recovery` follows a rest on the floor. */
-export const PASS_PHASES = ['sizing', 'laying-out', 'allocating', 'overwriting', 'reading', 'recovery'] as const;
+/**
+ * `laying-out` makes what is read or overwritten later; `recovery` follows a rest on the floor; `watching` writes on at
+ * the rate of a job and no faster, to see whether a pause comes.
+ */
+export const PASS_PHASES = [
+  'sizing',
+  'laying-out',
+  'allocating',
+  'overwriting',
+  'reading',
+  'recovery',
+  'watching',
+] as const;
 export type PassPhase = (typeof PASS_PHASES)[number];
 
 export const MARKER_KINDS = [

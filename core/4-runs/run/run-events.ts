@@ -75,6 +75,8 @@ export interface RunProgress {
   text: string;
   /** The person holds the run. */
   paused: boolean;
+  /** How each job stands, where a run goes on until they are decided. */
+  jobs?: { name: string; decided: string | null; text: string }[];
 }
 
 /** Mismatches kept with a run; the first tell what is wrong. */

@@ -9,11 +9,12 @@ import { summaryOf, type RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import type { DirectionFigures } from '#core/4-runs/trace/figures.ts';
 import { countedPasses, longestPass, passesOf, type Pass } from '#core/4-runs/trace/passes.ts';
 import { bytesAt, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
-import { levelsAndLossOf, type LevelsAndLoss } from '#core/4-runs/trace/levels-and-loss.ts';
+import { levelsAndLossOf, withLostTime, type LevelsAndLoss } from '#core/4-runs/trace/levels-and-loss.ts';
 import type { KnownLevels } from '#core/4-runs/trace/levels.ts';
 import { KNEE_SHARE } from '#core/4-runs/trace/reading.ts';
 import type { RecoveryPoint } from '#core/4-runs/trace/recovery.ts';
 import { thinned } from '#core/4-runs/trace/thinned.ts';
+import { lostWhileWatched } from '#core/4-runs/trace/watched.ts';
 import { continued, curveOf, type SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
 
 /** What one run can testify about one direction of its drive. */
@@ -83,13 +84,16 @@ export function evidenceOf(
     // A run that may be taken to go on would not have stopped to flush there.
     return curve.continuation === null ? withFlush(curve, pass) : curve;
   });
-  const parted = counted.map((pass, index) =>
-    levelsAndLossOf(
+  const watched = passes.find((pass) => pass.phase === 'watching' && pass.direction === direction);
+  const lostSince = watched ? lostWhileWatched(watched.progress) : null;
+  const parted = counted.map((pass, index) => {
+    const own = levelsAndLossOf(
       curves[index]!.continuation === null ? withFlushAfter(pass) : pass.progress,
       knownLevels(pass === longest ? reading : null),
       ceilings,
-    ),
-  );
+    );
+    return lostSince ? withLostTime(own, lostSince) : own;
+  });
   return {
     runId: run.id,
     direction,

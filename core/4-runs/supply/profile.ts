@@ -196,6 +196,10 @@ function connectionKey({ hops }: Connection): string {
     .join(', ');
 }
 
+/** Whether a profile is of a connection. */
+export const isOnConnection = (profile: Profile, connection: Connection): boolean =>
+  connectionKey(profile.connection) === connectionKey(connection);
+
 /**
  * The profiles of a drive, one for each connection it was measured on, the latest first.
  * @param runs with what each adds, newest first

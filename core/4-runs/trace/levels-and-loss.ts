@@ -219,6 +219,23 @@ export function lossBehindCeiling(
   };
 }
 
+/** The same with what was lost by the clock elsewhere: in no window less than there. */
+export function withLostTime(parted: LevelsAndLoss, more: LostTime): LevelsAndLoss {
+  const { lost, before, behind, withoutBursts } = parted;
+  return {
+    ...parted,
+    lost: largerOf(lost, more),
+    before: before && { ...before, lost: largerOf(before.lost, more) },
+    withoutBursts: withoutBursts && largerOf(withoutBursts, more),
+    behind: behind.map((one) => ({
+      ...one,
+      lost: largerOf(one.lost, more),
+      untilNext: largerOf(one.untilNext, more),
+      before: one.before && largerOf(one.before, more),
+    })),
+  };
+}
+
 /** The same drive so many times as wide, each keeping a share of its rate. */
 export function widened(parted: LevelsAndLoss, wide: number, efficiency: number): LevelsAndLoss {
   const time = ({ windowSeconds, lostSeconds }: LostTime): LostTime => ({

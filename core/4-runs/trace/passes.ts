@@ -40,8 +40,8 @@ export interface PassInterval {
 export const longestPass = (passes: readonly Pass[]): Pass =>
   passes.reduce((long, pass) => (pass.bytes > long.bytes ? pass : long));
 
-/** Whether a pass measures anything: what only finds a size or lays out data does not. */
-export const isMeasuring = ({ phase }: Pass): boolean => phase !== 'sizing' && phase !== 'laying-out';
+/** Whether a pass shows what the drive does: what only finds a size, lays out data or keeps to a job's rate does not. */
+export const isMeasuring = ({ phase }: Pass): boolean => !['sizing', 'laying-out', 'watching'].includes(phase);
 
 type RunData = { samples: SampleColumns; markers: readonly Marker[] };
 

@@ -26,6 +26,7 @@ const PARSERS: Record<string, (input: unknown) => object> = {
   report: (input) => parseReport(input),
   archive: (input) => parseManifest(input, 'archive'),
   drive: (input) => parseArchived('drive', input, 'drive').document,
+  settings: (input) => parseArchived('settings', input, 'settings').document,
   project: (input) => parseArchived('project', input, 'project').document,
 };
 

@@ -4,6 +4,7 @@ import { runDocumentSchema } from '#core/4-runs/run/run-document.ts';
 import { sizingSchema } from '#core/5-answers/sizing/project.ts';
 import { profileSchema } from '#core/4-runs/supply/profile.ts';
 import { driveDocumentSchema, manifestSchema, projectDocumentSchema } from '#core/6-exchange/archive/archive.ts';
+import { settingsSchema } from '#core/6-exchange/archive/settings.ts';
 import { reportSchema } from '#core/6-exchange/report/report.ts';
 import { jsonSchemaOf, type JsonSchema } from '#core/1-ground/schema/json-schema.ts';
 
@@ -38,6 +39,10 @@ export const PUBLISHED_FORMATS: readonly { file: string; schema: JsonSchema }[] 
   {
     file: 'project.schema.json',
     schema: published('project/1', 'A project as it is kept', jsonSchemaOf(projectDocumentSchema)),
+  },
+  {
+    file: 'settings.schema.json',
+    schema: published('settings/1', 'Settings of a workspace', jsonSchemaOf(settingsSchema)),
   },
   {
     file: 'recording.schema.json',

@@ -8,6 +8,7 @@ import { WORKLOAD_VERSION, parseWorkload, type Workload } from '#core/3-jobs/dem
 import { IDENTITY_KINDS, MEDIA } from '#core/4-runs/run/drive-and-volume.ts';
 import { RUN_DOCUMENT_VERSION, parseRunDocument, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { projectSchema, type Project } from '#core/5-answers/sizing/project.ts';
+import { SETTINGS_VERSION, settingsSchema, type Settings } from '#core/6-exchange/archive/settings.ts';
 import { REPORT_VERSION, parseReport, type Report } from '#core/6-exchange/report/report.ts';
 
 /**
@@ -50,7 +51,8 @@ export type ArchiveDocument =
   | { kind: 'run'; document: RunDocument }
   | { kind: 'workload'; document: Workload }
   | { kind: 'project'; document: ProjectDocument }
-  | { kind: 'report'; document: Report };
+  | { kind: 'report'; document: Report }
+  | { kind: 'settings'; document: Settings };
 
 export const manifestEntrySchema = object({
   /** Its place in the archive. */
@@ -89,6 +91,7 @@ const VERSIONS: Record<ArchiveKind, string> = {
   workload: WORKLOAD_VERSION,
   project: PROJECT_VERSION,
   report: REPORT_VERSION,
+  settings: SETTINGS_VERSION,
 };
 
 /**
@@ -111,6 +114,8 @@ export function parseArchived(kind: ArchiveKind, input: unknown, where: string):
       };
     case 'report':
       return { kind, document: parseReport(input, where) };
+    case 'settings':
+      return { kind, document: parseDocument(settingsSchema, input, where) as Settings };
   }
 }
 
@@ -127,6 +132,8 @@ export function nameOfArchived({ kind, document }: ArchiveDocument): string {
       return document.plan.name;
     case 'report':
       return document.title || (document.asked[0]?.question ?? 'Report');
+    case 'settings':
+      return 'of the workspace';
   }
 }
 

@@ -12,8 +12,9 @@ const ARRIVALS: Record<Arrival, string> = {
 const DOINGS = { keep: '', replace: ': takes its place', beside: ': kept beside it', leave: ': left' } as const;
 
 /** “run Petrel 2T, 2026-03-02 09:30: newer than here: takes its place” */
-export function arrivalText({ kind, name, arrival }: Pick<Planned, 'kind' | 'name' | 'arrival'>, take: Take): string {
-  const does = arrival === 'same' ? '' : DOINGS[doingOf(arrival, take)];
+export function arrivalText(one: Pick<Planned, 'kind' | 'name' | 'arrival'>, take: Take): string {
+  const { kind, name, arrival } = one;
+  const does = arrival === 'same' ? '' : DOINGS[doingOf(one, take)];
   return `${kind} ${name}: ${ARRIVALS[arrival]}${does}`;
 }
 

@@ -55,7 +55,7 @@ const index = (kept: KeptContents, key: (one: Omit<Arrived, 'kind' | 'name'>) =>
 /** What becomes of a document: it is kept, takes the place of the one there, is kept beside it, or is left. */
 export type Doing = 'keep' | 'replace' | 'beside' | 'leave';
 
-export function doingOf(arrival: Arrival, take: Take): Doing {
+export function doingOf({ kind, arrival }: Pick<Planned, 'kind' | 'arrival'>, take: Take): Doing {
   if (arrival === 'new') return 'keep';
   if (arrival === 'same') return 'leave';
   switch (take) {
@@ -66,7 +66,8 @@ export function doingOf(arrival: Arrival, take: Take): Doing {
     case 'theirs':
       return 'replace';
     case 'both':
-      return 'beside';
+      // A workspace has one document of settings.
+      return kind === 'settings' ? 'leave' : 'beside';
   }
 }
 
@@ -81,9 +82,9 @@ export interface ArrivalCounts {
 
 export function countArrivals(planned: readonly Planned[], take: Take): ArrivalCounts {
   const counts: ArrivalCounts = { kept: 0, replaced: 0, beside: 0, same: 0, left: 0 };
-  for (const { arrival } of planned) {
-    if (arrival === 'same') counts.same += 1;
-    else counts[COUNTED[doingOf(arrival, take)]] += 1;
+  for (const one of planned) {
+    if (one.arrival === 'same') counts.same += 1;
+    else counts[COUNTED[doingOf(one, take)]] += 1;
   }
   return counts;
 }

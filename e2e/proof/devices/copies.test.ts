@@ -8,7 +8,7 @@ import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import { predictedSeconds } from '#engine/testing/copied-drives.ts';
 import { hashesIn } from '../../support/hashes.ts';
-import { ONCE_MORE, printSecondTries } from '../once-more.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 const profileFrom = (...runs: RunDocument[]): Profile => ({
@@ -19,8 +19,8 @@ const profileFrom = (...runs: RunDocument[]): Profile => ({
 });
 
 /** Truth from the kernel. */
-describe.skipIf(!canHold)('copies between two devices held by the kernel', ONCE_MORE, () => {
-  printSecondTries();
+describe.skipIf(!canHold)('copies between two devices held by the kernel', TRIED_AGAIN, () => {
+  printFurtherTries();
   const GB = 1e9;
   const KNEE = 0.9 * GB;
 

@@ -6,15 +6,15 @@ import { parsePhase, phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
 import { profileRunOf, readRequests, supplyOf } from '#core/4-runs/supply/profile.ts';
 import { loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
 import { timesOfReplay } from '#core/5-answers/verdict/loads/replay-times.ts';
-import { ONCE_MORE, printSecondTries } from '../once-more.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /**
  * Truth from the kernel: a block device that it holds to an exact rate. A virtual machine whose host
  * takes its processors away for a while is not held to that rate.
  */
-describe.skipIf(!canHold)('a device held to a rate by the kernel', ONCE_MORE, () => {
-  printSecondTries();
+describe.skipIf(!canHold)('a device held to a rate by the kernel', TRIED_AGAIN, () => {
+  printFurtherTries();
   let rig: ReturnType<typeof makeThrottledDevice>;
   beforeAll(() => {
     rig = makeThrottledDevice('throttled');

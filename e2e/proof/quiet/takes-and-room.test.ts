@@ -27,7 +27,7 @@ onHeldDevice('takes', (rig, tell) => {
     const turned = await turn.end();
     expect(framesOf(first)!.dropped).toBe(0);
     const dropped = firstDropped(second)!;
-    const shift = (turned - fill.turned) / (job.frames * FRAME_BYTES);
+    const shift = (turned.bytes - fill.turned) / (job.frames * FRAME_BYTES);
     const [from, to] = breakOf(predicted);
     tell(`breaks: said ${inSeconds(from, to)} into take 2, lost at ${dropped.toFixed(2)} s`);
     const slack = Math.max(0.03 * dropped, 2 / job.frames) + 0.15;

@@ -78,6 +78,8 @@ export interface TransferMessage {
   order: AccessOrder;
   data: DataKind;
   repeat: boolean;
+  /** A block comes so long after the one before; null for as fast as it goes. */
+  secondsPerBlock: number | null;
   pass: number;
   /** Pass whose data is expected when reading, null when it is not to be checked. */
   expectedPass: number | null;

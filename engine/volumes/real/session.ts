@@ -242,6 +242,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
         order: step.order,
         data: step.data,
         repeat: step.repeat,
+        secondsPerBlock: step.pacedBytesPerSecond === null ? null : step.blockBytes / step.pacedBytesPerSecond,
         pass: step.pass,
         expectedPass: step.verify ? expectedPass(step) : null,
       } as const;

@@ -1,7 +1,7 @@
 import { closeSync, constants, openSync } from 'node:fs';
 import { join } from 'node:path';
-import { CONTROL, STAT, fileName, monotonicSeconds, type FramesMessage } from '#engine/volumes/real/io-protocol.ts';
-import { ENDED_WELL, failureOf, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
+import { STAT, fileName, monotonicSeconds, type FramesMessage } from '#engine/volumes/real/io-protocol.ts';
+import { ENDED_WELL, failureOf, waitUntil, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 import { moveWhole } from '#engine/volumes/real/worker-transfer.ts';
 
 /** Requests of a frame: as large as recording programs make them. */
@@ -80,16 +80,6 @@ export function runFrames(step: FramesMessage, tools: WorkerTools): StepEnd {
 /** A recorded frame is due one period after it came, a played one when it is shown. */
 function dueSeconds({ direction, periodSeconds }: FramesMessage, start: number, frame: number): number {
   return start + (frame + (direction === 'write' ? 1 : 0)) * periodSeconds;
-}
-
-/** Sleeps to an absolute moment; false when the run was stopped meanwhile. */
-function waitUntil(seconds: number, { control, stopped }: WorkerTools): boolean {
-  for (;;) {
-    if (stopped()) return false;
-    const left = seconds - monotonicSeconds();
-    if (left <= 0) return true;
-    Atomics.wait(control, CONTROL.stop, 0, left * 1000);
-  }
 }
 
 function openFrame({ target, direction }: FramesMessage, frame: number): number {

@@ -1,4 +1,4 @@
-import type { WorkerFailure } from '#engine/volumes/real/io-protocol.ts';
+import { CONTROL, monotonicSeconds, type WorkerFailure } from '#engine/volumes/real/io-protocol.ts';
 import type { PageMismatch } from '#engine/volumes/real/random-data.ts';
 import type { WorkerMemory } from '#engine/volumes/real/worker-memory.ts';
 import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
@@ -22,6 +22,16 @@ export interface StepEnd {
 }
 
 export const ENDED_WELL: StepEnd = { failure: null, mismatches: [] };
+
+/** Sleeps to an absolute moment; false when the run was stopped meanwhile. */
+export function waitUntil(seconds: number, { control, stopped }: WorkerTools): boolean {
+  for (;;) {
+    if (stopped()) return false;
+    const left = seconds - monotonicSeconds();
+    if (left <= 0) return true;
+    Atomics.wait(control, CONTROL.stop, 0, left * 1000);
+  }
+}
 
 export function failureOf(error: unknown, fileOffset: number): WorkerFailure {
   const { code = 'UNKNOWN', message } = error as NodeJS.ErrnoException;

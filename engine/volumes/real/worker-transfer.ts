@@ -3,7 +3,7 @@ import { CONTROL, STAT, type Extent, type TransferMessage } from '#engine/volume
 import { permutation } from '#engine/volumes/real/permutation.ts';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import { type PageMismatch } from '#engine/volumes/real/random-data.ts';
-import { failureOf, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
+import { failureOf, waitUntil, type StepEnd, type WorkerTools } from '#engine/volumes/real/worker-tools.ts';
 import { countPassing } from '#core/1-ground/numbers/search.ts';
 
 /** More are counted as the same finding: the first few tell what is wrong. */
@@ -48,12 +48,12 @@ export function runTransfer(step: TransferMessage, tools: WorkerTools, runSeed: 
   const mismatches: PageMismatch[] = [];
   const single = extents.length === 1 ? extents[0]! : null;
   tools.waitForGo();
+  const start = stats[STAT.startSeconds]!;
   while (Atomics.load(control, CONTROL.stop) === 0) {
-    let number = Atomics.add(control, CONTROL.nextBlock, 1);
-    if (number >= blocks) {
-      if (!step.repeat) break;
-      number %= blocks;
-    }
+    const taken = Atomics.add(control, CONTROL.nextBlock, 1);
+    if (taken >= blocks && !step.repeat) break;
+    const number = taken % blocks;
+    if (step.secondsPerBlock !== null && !waitUntil(start + (taken + 1) * step.secondsPerBlock, tools)) break;
     const block = step.fromBlock + place(number);
     const extent = single ?? extentOf(extents, block);
     const filePosition = (block - extent.firstBlock) * blockBytes;

@@ -93,10 +93,16 @@ export function openStandInSession(
       }
       const sampleStart = device.clockSeconds;
       let sampleBytes = 0;
-      while (device.clockSeconds - sampleStart < step.sampleSeconds - 1e-9 && bytes + sampleBytes < wanted) {
+      // What its pace asks for until the end of the sample, with all that is behind.
+      const due =
+        step.pacedBytesPerSecond === null
+          ? Infinity
+          : step.pacedBytesPerSecond * (sampleStart + step.sampleSeconds - start - restedSeconds);
+      const until = Math.min(wanted, Math.max(bytes, due));
+      while (device.clockSeconds - sampleStart < step.sampleSeconds - 1e-9 && bytes + sampleBytes < until) {
         const left = step.sampleSeconds - (device.clockSeconds - sampleStart);
         const position = step.fromByte + ((bytes + sampleBytes) % step.bytes);
-        const stretch = Math.min(wanted - bytes - sampleBytes, step.bytes - ((bytes + sampleBytes) % step.bytes));
+        const stretch = Math.min(until - bytes - sampleBytes, step.bytes - ((bytes + sampleBytes) % step.bytes));
         try {
           faulty.strike(step, position, device.clockSeconds);
         } catch (fault) {
@@ -107,6 +113,8 @@ export function openStandInSession(
         }
         sampleBytes += device.transfer(load, position, faulty.reach(step, position, stretch), left).bytes;
       }
+      const idle = step.sampleSeconds - (device.clockSeconds - sampleStart);
+      if (step.pacedBytesPerSecond !== null && idle > 1e-9) device.rest(idle);
       bytes += sampleBytes;
       const done = Math.floor(bytes / step.blockBytes) - operations;
       operations += done;

@@ -25,6 +25,7 @@ import { useAnalysis } from './use-analysis.ts';
 import { useKnowledge, useTarget } from './use-knowledge.ts';
 import { VolumesColumn } from './VolumesColumn.tsx';
 
+const AskLine = lazy(() => import('./ask/AskLine.tsx'));
 const FolderSheet = lazy(() => import('./FolderSheet.tsx'));
 const RecipeSheet = lazy(() => import('./RecipeSheet.tsx'));
 
@@ -71,8 +72,8 @@ export function Component() {
     active.find((one) => one.runId === shownId) ??
     (run?.endedAt === null ? { runId: run.id, state: run.state, progress: null } : undefined);
 
+  const folder = target?.kind === 'real' ? folders[target.id] : '';
   const start = async () => {
-    const folder = target?.kind === 'real' ? folders[target.id] : '';
     if (!target || folder === undefined) {
       setSheet('folder');
       return;
@@ -88,12 +89,12 @@ export function Component() {
       setProblem((error as Problem).detail);
     }
   };
-  const ask = (work: Promise<unknown>) => work.catch((error: unknown) => setProblem((error as Problem).detail));
-  const stop = () => activeRun && ask(api.stopRun(activeRun.runId));
+  const tell = (work: Promise<unknown>) => work.catch((error: unknown) => setProblem((error as Problem).detail));
+  const stop = () => activeRun && tell(api.stopRun(activeRun.runId));
   const holdable = activeRun?.state === 'running' && run !== undefined && recipeKindById(run.recipe).canBeHeld;
   const hold = () => {
     if (!activeRun || !holdable) return;
-    void ask(activeRun.progress?.paused ? api.resumeRun(activeRun.runId) : api.pauseRun(activeRun.runId));
+    void tell(activeRun.progress?.paused ? api.resumeRun(activeRun.runId) : api.pauseRun(activeRun.runId));
   };
 
   useShortcuts((key) => {
@@ -111,6 +112,7 @@ export function Component() {
 
   const actions = (
     <>
+      {!activeRun && <SetUpLine recipeLabel={kind.label} target={target} folder={folder} onSheet={setSheet} />}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       {activeRun ? (
         <Box sx={{ display: 'flex', gap: 1 }}>
@@ -138,21 +140,18 @@ export function Component() {
     </>
   );
 
-  const setUp = (
-    <SetUpLine
-      recipeLabel={kind.label}
-      target={target}
-      folder={target ? folders[target.id] : undefined}
-      onSheet={setSheet}
-    />
+  const ask = (
+    <Suspense fallback={<Box sx={{ height: 62, flex: 'none' }} />}>
+      <AskLine target={target} folder={folder} onWhere={() => setSheet('folder')} />
+    </Suspense>
   );
   return (
     <>
       {run ? (
-        <RunLayout run={run} followed={followed} history={history} actions={actions} setUp={setUp} />
+        <RunLayout run={run} followed={followed} history={history} actions={actions} ask={ask} />
       ) : (
         <PlaceLayout column={<VolumesColumn volumes={volumes} />} actions={actions}>
-          {setUp}
+          {ask}
           {runProblem && <ProblemText>{runProblem.detail}</ProblemText>}
           {!runProblem && shownId === undefined && (
             <EmptyPlace
@@ -191,11 +190,11 @@ interface RunLayoutProps {
   followed: FollowedRun;
   history: readonly RunListEntry[];
   actions: ReactNode;
-  setUp: ReactNode;
+  ask: ReactNode;
 }
 
 /** The place with a run in it: its analysis is made once for picture and words. */
-function RunLayout({ run, followed, history, actions, setUp }: RunLayoutProps) {
+function RunLayout({ run, followed, history, actions, ask }: RunLayoutProps) {
   const analysis = useAnalysis(run, followed);
   return (
     <PlaceLayout
@@ -211,7 +210,7 @@ function RunLayout({ run, followed, history, actions, setUp }: RunLayoutProps) {
       }
       actions={actions}
     >
-      {setUp}
+      {ask}
       <RunView run={run} analysis={analysis} />
     </PlaceLayout>
   );

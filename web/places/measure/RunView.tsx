@@ -8,6 +8,7 @@ import { formatClock } from '#core/1-ground/units/format.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLive } from '../../state/live.ts';
+import { ink } from '../../theme/tokens.ts';
 import { FiguresTable } from './FiguresTable.tsx';
 import { measureViewOf } from './measures/registry.ts';
 import type { RunAnalysis } from './use-analysis.ts';
@@ -33,11 +34,10 @@ export function RunView({ run, analysis }: { run: RunDocument; analysis: RunAnal
     <>
       <Box sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline', mb: 0.5 }}>
         <Typography
-          variant="body2"
-          color="textSecondary"
-          sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+          variant="h1"
+          sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', minWidth: 0 }}
         >
-          <RunStateText run={run} />
+          <RunTitle run={run} />
         </Typography>
         {view.hasTraceAxis && (
           <Button
@@ -71,24 +71,33 @@ const ENDED: Record<RunDocument['state'], string> = {
   running: '',
 };
 
-function RunStateText({ run }: { run: RunDocument }) {
+/** The run that is shown: what it did, of which drive, and when; while it goes on, how far it is. */
+function RunTitle({ run }: { run: RunDocument }) {
   const progress = useLive((state) => state.active.find((one) => one.runId === run.id)?.progress);
   const when = new Date(run.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+  const small = { fontSize: 14, fontWeight: 400, color: ink('second'), marginLeft: 10 };
   if (run.endedAt === null) {
-    if (!progress) return <>Starting on {run.drive.label}</>;
+    const name = `${runKindText(run)} ${run.copy ? 'from' : 'on'} ${run.drive.label}`;
+    if (!progress) return <>{name}</>;
     const left = progress.remainingSeconds === null ? '' : `, about ${formatClock(progress.remainingSeconds)} left`;
     return (
-      <span role="status">
-        {progress.paused ? 'held: ' : ''}
-        {progress.text}, {formatClock(progress.elapsedSeconds)} elapsed{left}
-      </span>
+      <>
+        {name}
+        <span role="status" style={small}>
+          {progress.paused ? 'held: ' : ''}
+          {progress.text}, {formatClock(progress.elapsedSeconds)} elapsed{left}
+        </span>
+      </>
     );
   }
   return (
     <>
-      {runKindText(run)} {run.copy ? 'from' : 'on'} {run.drive.label}, {when}
-      {ENDED[run.state]}
-      {run.note === '' ? '' : `: ${run.note}`}
+      {runKindText(run)} {run.copy ? 'from' : 'on'} {run.drive.label}
+      <span style={small}>
+        {when}
+        {ENDED[run.state]}
+        {run.note === '' ? '' : `: ${run.note}`}
+      </span>
     </>
   );
 }

@@ -22,20 +22,19 @@ export const SetUpLine = memo(function SetUpLine({ recipeLabel, target, folder, 
         ? `${target.label}, simulated`
         : (folder ?? target.mountPoint);
   return (
-    <Box className="not-printed" sx={{ display: 'flex', alignItems: 'baseline', gap: 1.25, mb: 1, minWidth: 0 }}>
-      <Typography variant="h1" sx={{ flex: 'none' }}>
-        <Button
-          variant="text"
-          aria-haspopup="dialog"
-          onClick={() => onSheet('recipe')}
-          sx={{ font: 'inherit', color: 'inherit', px: 0.75, mx: -0.75, minWidth: 0, lineHeight: 1.2 }}
-        >
-          {recipeLabel}
-          <svg width={11} height={7} aria-hidden="true" style={{ marginLeft: 8 }}>
-            <path d="M1 1l4.5 4.5L10 1" fill="none" stroke={ink('second')} strokeWidth={1.6} />
-          </svg>
-        </Button>
-      </Typography>
+    <Box className="not-printed" sx={{ display: 'flex', alignItems: 'baseline', gap: 0.5, mb: 0.75, minWidth: 0 }}>
+      <Button
+        variant="text"
+        aria-haspopup="dialog"
+        aria-label={`Options: ${recipeLabel}`}
+        onClick={() => onSheet('recipe')}
+        sx={{ px: 0.75, ml: -0.75, minWidth: 0, flex: 'none' }}
+      >
+        {recipeLabel}
+        <svg width={10} height={6} aria-hidden="true" style={{ marginLeft: 6 }}>
+          <path d="M1 1l4 4 4-4" fill="none" stroke={ink('second')} strokeWidth={1.6} />
+        </svg>
+      </Button>
       <Typography variant="body2" component="span" color="textSecondary" sx={{ flex: 'none' }}>
         on
       </Typography>
@@ -58,10 +57,6 @@ export const SetUpLine = memo(function SetUpLine({ recipeLabel, target, folder, 
           </Box>
         </Button>
       </Tip>
-      <Box sx={{ flex: 1 }} />
-      <Button variant="text" onClick={() => onSheet('recipe')} sx={{ flex: 'none', fontWeight: 400 }}>
-        Options
-      </Button>
     </Box>
   );
 });

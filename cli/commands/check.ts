@@ -1,0 +1,262 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { basename, resolve } from 'node:path';
+import type { Command } from 'commander';
+import { carryOut, showProgress } from '#cli/carry-out.ts';
+import { textOf } from '#cli/files.ts';
+import { inStore } from '#cli/in-store.ts';
+import { endWith, note, print, printJson } from '#cli/output.ts';
+import { onEnding } from '#cli/signals.ts';
+import { call } from '#cli/through-server.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
+import { readJson } from '#core/1-ground/schema/json-text.ts';
+import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import { parseBytes, parseDuration, parseShare } from '#core/1-ground/units/quantity.ts';
+import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
+import { parseWorkload, type Workload } from '#core/3-jobs/demand/workload.ts';
+import { readMaterialFiles } from '#core/3-jobs/material/formats/registry.ts';
+import { FilePathSource, readClip } from '#core/3-jobs/material/read-clip.ts';
+import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
+import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
+import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { isOnConnection, parseProfile, profileRunOf, supplyOf, type Profile } from '#core/4-runs/supply/profile.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
+import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
+import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+import { assumedText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
+import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
+import { answerOf } from '#core/5-answers/verdict/answer.ts';
+import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { recipeById } from '#engine/recipes/registry.ts';
+import { checkRun, type RunRequest } from '#engine/run/runner.ts';
+import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
+import type { Volume, VolumeInfo } from '#engine/volumes/volume.ts';
+import { defaultDataFolder, findServer, journalFolderOf, type ServerNote } from '#server/serve.ts';
+import { cardForVolume, driveReference, findCard } from '#server/store/drives.ts';
+import { createProfiles } from '#server/store/profiles.ts';
+import { insertWholeRun } from '#server/store/runs.ts';
+import { storeFolderOf } from '#server/store/folder.ts';
+
+interface CheckFlags {
+  for?: string;
+  takes: string;
+  gap: string;
+  takenOff?: boolean;
+  play?: boolean;
+  buffer: string;
+  file?: string;
+  workload?: string;
+  headroom: string;
+  atMost?: string;
+  within: string;
+  fast?: boolean;
+  json?: boolean;
+}
+
+/** What a verdict ends the command with. */
+const EXIT_CODES = { holds: 0, tight: 0, breaks: 3, 'not-proven': 4 } as const;
+
+export function addCheckCommand(program: Command): void {
+  program
+    .command('check')
+    .description('one question, one answer: can this drive record it, or play it, for so long?')
+    .argument('<folder>', 'a folder, or a stand-in such as petrel-2t')
+    .argument('[what]', 'a format as people type it, such as “3 × 3840x2160 4:2:2 10 bit 25p”')
+    .option('--for <time>', 'length of a take, such as 40min or 18:32')
+    .option('--takes <n>', 'number of takes', FIRST_QUESTION.takes)
+    .option('--gap <time>', 'between takes, such as 10min', '0')
+    .option('--taken-off', 'each take is taken off the drive before the next; without it all stay there')
+    .option('--play', 'plays it; without it, it is recorded')
+    .option('--buffer <size>', 'of the program, such as 2s or 512MB', FIRST_QUESTION.buffer)
+    .option('--file <clip>', 'asks about material like this file, in place of a format')
+    .option('--workload <file>', 'asks about a whole workload, as exported')
+    .option('--headroom <share>', 'that must be left over for Holds', '25%')
+    .option('--at-most <size>', 'writes no more than this; half of the free space when not given')
+    .option('--within <time>', 'measures no longer than this', '10min')
+    .option('--fast', 'stand-ins as fast as the processor allows')
+    .option('--json', 'print JSON')
+    .action(check);
+}
+
+async function check(path: string, what: string | undefined, flags: CheckFlags): Promise<void> {
+  const { workload, assumed } = await workloadFrom(what, flags);
+  const dataFolder = defaultDataFolder();
+  const context: VolumesContext = {
+    journalFolder: journalFolderOf(dataFolder),
+    pace: { speed: flags.fast ? Infinity : 1, seed: 1 },
+    faults: new Map(),
+  };
+  const volume = await volumeForPath(path, context);
+  const { info } = volume;
+  const server = flags.fast ? undefined : await findServer(dataFolder);
+  const known = await knownOf(info, server, dataFolder, flags.fast ?? false);
+  const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
+  const room = roomBytes(info.freeBytes);
+  const drive = known?.drive ?? { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium };
+  const judgeWith = (runs: Profile['runs']) =>
+    judgedItems(workload, supplyOf({ drive, runs, connection: info.connection }), policy, room);
+
+  let judged = judgeWith(known?.runs ?? []);
+  const open = openDemands(judged);
+  let run: (RunDocument & RunSummary) | null = null;
+  if (open.length > 0) {
+    const request = await requestFor(volume, path, {
+      jobs: open.map(jobOf),
+      headroomShare: policy.headroomShare,
+      mostSeconds: parseDuration(flags.within, 'within'),
+      mostBytes: flags.atMost === undefined ? null : parseBytes(flags.atMost, 'at-most'),
+    });
+    const { writtenBytes, seconds } = request.recipe.kind.cost(request.options, {
+      writeBytesPerSecond: null,
+      readBytesPerSecond: null,
+      roomBytes: room,
+    });
+    const most = formatDuration(seconds ?? parseDuration(flags.within, 'within'));
+    note(`What is known does not decide it. Writes ${bytesText(writtenBytes ?? 0)} at most, for ${most} at most.`);
+    run = await measured(request, server, context.journalFolder);
+    if (!flags.fast && !server) await keep(run, info, dataFolder);
+    judged = judgeWith([profileRunOf(run, run), ...(known?.runs ?? [])]);
+  }
+  const answer = answerOf(judged);
+  const { verdict, deciding } = answer;
+  const sentence = [answer.lead, answer.text, assumedText(assumed)].filter((part) => part !== '').join(' ');
+  if (flags.json) {
+    printJson({
+      question: questionText(drive.label, workload),
+      verdict,
+      sentence,
+      reason: deciding?.verdict.reason ?? null,
+      breaksAtSeconds: deciding?.verdict.breaksAtSeconds ?? null,
+      bytesMoved: run === null ? 0 : movedBytes(run),
+      seconds: run === null ? 0 : (run.samples.atSeconds.at(-1) ?? 0),
+      run: run && { id: run.id, state: run.state, startedAt: run.startedAt },
+      items: judged.map(({ demand, verdict: own, sentence: said }) => ({
+        name: demand.name,
+        verdict: own.verdict,
+        reason: own.reason,
+        sentence: said,
+      })),
+    });
+  } else {
+    print(questionText(drive.label, workload));
+    print(sentence);
+    const proof = deciding?.verdict.wouldProve;
+    if (verdict === 'not-proven' && proof) print(`What would prove it: ${provingWords(proof)}`);
+  }
+  if (run?.failure) throw new Problem(run.failure.code, run.failure.detail, { status: 500 });
+  endWith(EXIT_CODES[verdict]);
+}
+
+const movedBytes = ({ figures }: RunSummary): number => (figures.write?.bytes ?? 0) + (figures.read?.bytes ?? 0);
+
+/** The question as a workload: a format, a file like which the material is, or a workload as exported. */
+async function workloadFrom(
+  what: string | undefined,
+  flags: CheckFlags,
+): Promise<{ workload: Workload; assumed: string[] }> {
+  const asked = [what, flags.file, flags.workload].filter((one) => one !== undefined);
+  if (asked.length !== 1) {
+    throw badInput('what', 'what: ask about one thing: a format such as “UHD vc3-hq 25p”, --file or --workload.');
+  }
+  if (flags.workload !== undefined) {
+    const workload = parseWorkload(readJson(await textOf(flags.workload, 'workload'), 'workload'));
+    if (workload.items.length === 0) throw badInput('workload', 'workload: has no items, so it asks for nothing.');
+    return { workload, assumed: [] };
+  }
+  const essence = flags.file === undefined ? null : await essenceOf(flags.file);
+  const length = flags.for ?? (essence ? lengthOf(essence) : null);
+  if (length === null) throw badInput('for', 'for: is missing. Say how long a take is, such as --for 40min.');
+  const texts: QuestionTexts = {
+    action: flags.play ? 'play' : 'record',
+    what: what ?? '',
+    length,
+    takes: flags.takes,
+    between: flags.takenOff ? 'take-off' : 'stay',
+    gap: flags.gap,
+    buffer: flags.buffer,
+  };
+  const { workload, errors, assumed } = readQuestion(texts, essence);
+  const [where, fault] = Object.entries(errors)[0] ?? [];
+  if (!workload) throw badInput(where ?? 'what', fault ?? 'what: cannot be read.');
+  return { workload, assumed };
+}
+
+async function essenceOf(path: string): Promise<Essence> {
+  const found = await stat(path).catch(() => null);
+  if (!found?.isFile()) throw badInput('file', `file: there is no file ${path}.`);
+  const name = basename(path);
+  const clip = () => readClip(new FilePathSource(path), name);
+  const file = { path: name, name, bytes: found.size, text: () => textOf(path, 'file'), clip };
+  const answer = await readMaterialFiles([file], { numerator: 25, denominator: 1 });
+  if (answer.kind === 'material') return answer.material.essence;
+  throw badInput('file', `file: ${name} is an edit and no material. Ask about it in Workloads.`);
+}
+
+const lengthOf = (essence: Essence): string | null =>
+  essence.kind === 'curve' ? `${essence.seconds.at(-1)!} s` : null;
+
+/** What earlier runs of this drive on this connection say; null where none is kept. */
+async function knownOf(
+  info: VolumeInfo,
+  server: ServerNote | undefined,
+  dataFolder: string,
+  isFast: boolean,
+): Promise<Profile | null> {
+  const onThis = (profiles: readonly Profile[]) => profiles.find((one) => isOnConnection(one, info.connection)) ?? null;
+  if (isFast) return null;
+  if (server) {
+    const volumes = (await call(server, 'GET', '/api/volumes')) as VolumeEntry[];
+    const driveId = volumes.find(({ id }) => id === info.id)?.driveId;
+    if (!driveId) return null;
+    return onThis(((await call(server, 'GET', `/api/drives/${driveId}/profiles`)) as unknown[]).map(parseProfile));
+  }
+  if (!existsSync(storeFolderOf(dataFolder))) return null;
+  return inStore(dataFolder, async ({ db }) => {
+    const card = await findCard(db, info);
+    return card ? onThis(await createProfiles(db).of(card.id)) : null;
+  });
+}
+
+/** Keeps a run with the drive that it was made on, where there is a workspace that it belongs to. */
+async function keep(run: RunDocument & RunSummary, info: VolumeInfo, dataFolder: string): Promise<void> {
+  if (!existsSync(storeFolderOf(dataFolder))) return;
+  const { figures, doubts, startCelsius, written, ...document } = run;
+  void [figures, doubts, startCelsius, written];
+  await inStore(dataFolder, async ({ db }) => {
+    const card = await cardForVolume(db, info, false);
+    await insertWholeRun(db, { ...document, drive: driveReference(card) });
+  });
+}
+
+async function requestFor(volume: Volume, path: string, options: object): Promise<RunRequest> {
+  const recipe = recipeById('until-decided');
+  const request: RunRequest = {
+    runId: randomBytes(6).toString('hex'),
+    volume,
+    folder: volume.info.kind === 'real' ? resolve(path) : '',
+    recipe,
+    options: checkOptions(recipe.kind, options),
+    targets: [],
+  };
+  await checkRun(request);
+  return request;
+}
+
+async function measured(
+  request: RunRequest,
+  server: ServerNote | undefined,
+  journalFolder: string,
+): Promise<RunDocument & RunSummary> {
+  const abort = new AbortController();
+  const leave = onEnding(() => {
+    note('Stopping; what was measured is kept.');
+    abort.abort();
+  });
+  try {
+    return await carryOut(request, { server, journalFolder }, showProgress, abort.signal);
+  } finally {
+    leave();
+  }
+}

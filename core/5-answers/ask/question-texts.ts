@@ -1,0 +1,28 @@
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+
+/**
+ * What people come with is one sentence: *can this drive record three cameras of … for forty minutes?* Its parts as they
+ * are typed, read into a workload of one item.
+ */
+export interface QuestionTexts {
+  action: FootageItem['action'];
+  /** A format as people type it, streams included. */
+  what: string;
+  /** Of a take. */
+  length: string;
+  takes: string;
+  between: string;
+  /** Between takes; empty for none. */
+  gap: string;
+  buffer: string;
+}
+
+export const FIRST_QUESTION: QuestionTexts = {
+  action: 'record',
+  what: '3840×2160 4:2:2 10-bit 25p uncompressed',
+  length: '40 min',
+  takes: '1',
+  between: 'stay',
+  gap: '',
+  buffer: '1 s',
+};

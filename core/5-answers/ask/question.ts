@@ -1,0 +1,101 @@
+import { layoutById } from '#core/2-trade/media/data-rate.ts';
+import { capitalized } from '#core/1-ground/words.ts';
+import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
+import { formatDuration, rateText } from '#core/1-ground/units/format.ts';
+import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
+import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
+import { FROM_MATERIAL, NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
+import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
+import { betweenText, countText } from '#core/5-answers/verdict/sentences.ts';
+import type { VerdictReason } from '#core/5-answers/verdict/verdict.ts';
+
+/** Names of the fields of {@link QuestionTexts} by those of the form that reads them. */
+const FIELD_OF: Record<string, keyof QuestionTexts> = {
+  format: 'what',
+  takeLength: 'length',
+  takes: 'takes',
+  between: 'between',
+  gap: 'gap',
+  buffer: 'buffer',
+};
+
+export interface ReadQuestion {
+  /** Null while anything is at fault. */
+  workload: Workload | null;
+  errors: Partial<Record<keyof QuestionTexts, string>>;
+  /** What was taken to be meant, each as a sentence. */
+  assumed: string[];
+}
+
+/**
+ * A question as the workload that it asks about; all faults at once.
+ * @param material what was read from real material, where that is what is asked about
+ */
+export function readQuestion(question: QuestionTexts, material: Essence | null = null): ReadQuestion {
+  const texts: FieldTexts = {
+    ...NEW_FOOTAGE.texts,
+    format: question.what,
+    takeLength: question.length,
+    takes: question.takes,
+    between: question.between,
+    gap: question.gap,
+    buffer: question.buffer,
+  };
+  const form = material ? FROM_MATERIAL : NEW_FOOTAGE.form;
+  const { item, errors } = readFootage({ action: question.action, form, texts }, 'asked', material);
+  if (item === null) return { workload: null, errors: named(errors), assumed: [] };
+  const workload: Workload = {
+    tavrox: WORKLOAD_VERSION,
+    id: 'question',
+    name: item.name.slice(0, 120),
+    note: '',
+    example: false,
+    items: [item],
+  };
+  return { workload, errors: {}, assumed: assumptionsOf(item, question) };
+}
+
+function named(errors: FieldErrors): ReadQuestion['errors'] {
+  return Object.fromEntries(Object.entries(errors).map(([option, fault]) => [FIELD_OF[option] ?? 'what', fault]));
+}
+
+/** What a typed format leaves open is taken in the way that asks for more, and said. */
+function assumptionsOf(item: FootageItem, { what }: QuestionTexts): string[] {
+  const { essence } = item;
+  if (essence.kind !== 'picture') return [];
+  const layout = layoutById(essence.layoutId);
+  const isPlain = layout.kind === 'layout' && !/^(dpx|exr)/.test(essence.layoutId) && (essence.ratio ?? 1) === 1;
+  if (!isPlain || /\b(uncompressed|rgba?|bayer|v210)\b/i.test(what)) return [];
+  const rate = rateText(demandOf(item).bytesPerSecond);
+  return [
+    `${layout.label} is taken as uncompressed, ${rate}: a camera that codes it writes far less. Name the codec, or its rate such as 240 Mb/s.`,
+  ];
+}
+
+/** “Can Petrel 2T record three streams of … for 40 min, four takes, each taken off before the next?” */
+export function questionText(drive: string, { items }: Workload): string {
+  const demands = items.filter((item) => item.kind === 'footage').map(demandOf);
+  const [first] = demands;
+  if (demands.length !== 1 || !first) return `Can ${drive} carry the whole workload?`;
+  const act = first.direction === 'write' ? 'record' : 'play';
+  const streams = first.streams > 1 ? `${countText(first.streams)} streams of ` : '';
+  const takes =
+    first.direction === 'write' && first.takes > 1 ? `, ${countText(first.takes)} takes, ${betweenText(first)}` : '';
+  return `Can ${drive} ${act} ${streams}${first.formatText} for ${formatDuration(first.takeSeconds)}${takes}?`;
+}
+
+/** Reasons for *Not proven* that more writing or reading at full speed can settle. */
+const SETTLED_BY_MORE: readonly VerdictReason[] = ['no-run', 'too-short', 'later-takes', 'doubtful', 'worst-moment'];
+
+/** What of a judged workload a run until it is decided may decide. */
+export const openDemands = (judged: readonly JudgedItem[]): Demand[] =>
+  judged
+    .filter(({ verdict }) => verdict.verdict === 'not-proven' && SETTLED_BY_MORE.includes(verdict.reason))
+    .map(({ demand }) => demand);
+
+/** A sentence that stands after the answer, for what it rests on. */
+export const assumedText = (assumed: readonly string[]): string => assumed.map(capitalized).join(' ');

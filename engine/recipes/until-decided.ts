@@ -1,0 +1,143 @@
+import { takeBytesOf } from '#core/3-jobs/demand/demand.ts';
+import {
+  allowedBytes,
+  demandOfJob,
+  untilDecidedKind,
+  type UntilDecidedOptions,
+} from '#core/3-jobs/recipes/until-decided.ts';
+import { SMALLEST_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
+import { followJobs } from '#core/5-answers/verdict/until-decided.ts';
+import { inBlocks, transferStep, type PlanFacts, type Recipe } from '#engine/recipes/recipe.ts';
+import { requireRoom } from '#engine/recipes/room.ts';
+import type { Plan } from '#engine/volumes/volume.ts';
+
+/** Beside what jobs ask for: how much faster the drive is watched than the fastest of them goes. */
+const WATCH_TIMES = 1.25;
+/** Blocks a second in which it is watched at least: a pause is told from the gap between two of them. */
+const WATCH_BLOCKS = 20;
+/** A drive that is not back by then has become slower by its bytes: that is no pause. */
+const MOST_BEHIND_SECONDS = 30;
+
+/**
+ * *Until it is decided*: writes at full speed until each job is decided by what was seen, then on at the jobs' own rate
+ * where a pause may still come; what is to be played is read back afterwards, the same way.
+ */
+export const untilDecided: Recipe<UntilDecidedOptions> = {
+  kind: untilDecidedKind,
+  stepCount: () => null,
+  stepText(_options, { phase }) {
+    if (phase === 'reading') return 'reading, until it is decided';
+    if (phase === 'watching') return 'writing at the rate of the jobs: does a pause come?';
+    if (phase === 'laying-out') return 'writing what will be read';
+    return 'writing, until it is decided';
+  },
+  check({ blockBytes, depth, mostBytes }, { room }) {
+    const least = mostBytes ?? inBlocks(0, blockBytes, depth);
+    requireRoom(`This may write ${bytesText(least)}`, least, room, 'Type a smaller amount', 'at-most');
+  },
+  plan: composePlan,
+};
+
+function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: PlanFacts): Plan {
+  if (run === null) throw new RangeError('A run that goes by what it sees needs its document.');
+  const { jobs, headroomShare, mostSeconds, blockBytes, depth, data } = options;
+  const demands = jobs.map(demandOfJob);
+  const policy = { headroomShare };
+  const base = { blockBytes, depth, data };
+  const mostBytes = Math.floor(allowedBytes(options.mostBytes, room.bytes) / blockBytes) * blockBytes;
+  if (mostBytes === 0) return;
+  const reads = demands.filter(({ direction }) => direction === 'read');
+  const isRead = reads.length > 0;
+  const isWritten = reads.length < demands.length;
+  const readBytes = Math.min(mostBytes, inBlocks(Math.max(0, ...reads.map(takeBytesOf)), blockBytes, depth));
+  const limits = { mostBytes, mostSeconds: isRead && isWritten ? mostSeconds / 2 : mostSeconds };
+  const writer = followJobs(demands, 'write', run, policy, limits);
+  const reader = followJobs(demands, 'read', run, policy, limits);
+  const tell = (): void => tellJobs([...writer.states, ...reader.states]);
+
+  yield { kind: 'allot', bytes: mostBytes };
+  let writtenBytes = 0;
+  if (isWritten) {
+    const filled = yield transferStep({
+      ...base,
+      direction: 'write',
+      phase: 'allocating',
+      pass: 1,
+      bytes: mostBytes,
+      untilSeconds: limits.mostSeconds,
+      stopWhen: lookEverySecond(writer.add, tell),
+    });
+    writtenBytes = Math.floor(filled.bytes / blockBytes) * blockBytes;
+    writer.conclude();
+    tell();
+    const watchSeconds = Math.min(writer.watchSeconds(), limits.mostSeconds - filled.transferSeconds);
+    if (watchSeconds > 1 && writtenBytes > 0) {
+      const pace = WATCH_TIMES * Math.max(...writer.waiting().map(({ bytesPerSecond }) => bytesPerSecond));
+      const block = watchBlock(pace, blockBytes);
+      yield transferStep({
+        ...base,
+        blockBytes: block,
+        direction: 'write',
+        phase: 'watching',
+        pass: 2,
+        // Over what was written: watching takes no more room.
+        bytes: writtenBytes,
+        repeat: true,
+        pacedBytesPerSecond: pace,
+        untilSeconds: watchSeconds,
+        stopWhen: (seconds, bytes) => {
+          tell();
+          return seconds - bytes / pace > MOST_BEHIND_SECONDS;
+        },
+      });
+      writer.watched(watchSeconds);
+      tell();
+    }
+  }
+  if (!isRead) return;
+  if (writtenBytes < readBytes) {
+    const laid = yield transferStep({
+      ...base,
+      direction: 'write',
+      phase: 'laying-out',
+      pass: 3,
+      fromByte: writtenBytes,
+      bytes: readBytes - writtenBytes,
+    });
+    writtenBytes += Math.floor(laid.bytes / blockBytes) * blockBytes;
+  }
+  if (writtenBytes === 0) return;
+  yield transferStep({
+    ...base,
+    direction: 'read',
+    phase: 'reading',
+    pass: 1,
+    bytes: Math.min(writtenBytes, readBytes),
+    untilSeconds: limits.mostSeconds,
+    // What was watched on was written in other blocks.
+    verify: false,
+    stopWhen: lookEverySecond(reader.add, tell),
+  });
+  reader.conclude();
+  tell();
+}
+
+/** Tells how jobs stand once a second. */
+function lookEverySecond(add: (seconds: number, bytes: number) => boolean, tell: () => void) {
+  let told = 0;
+  return (seconds: number, bytes: number): boolean => {
+    const isDone = add(seconds, bytes);
+    if (isDone || seconds >= told + 1) {
+      told = seconds;
+      tell();
+    }
+    return isDone;
+  };
+}
+
+/** Blocks small enough for a pause to be seen between them: a power of two. */
+function watchBlock(bytesPerSecond: number, mostBytes: number): number {
+  const wanted = 2 ** Math.floor(Math.log2(Math.max(1, bytesPerSecond / WATCH_BLOCKS)));
+  return Math.min(mostBytes, Math.max(SMALLEST_BLOCK_BYTES, wanted));
+}

@@ -1,0 +1,100 @@
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import { assumedText, questionText } from '#core/5-answers/ask/question.ts';
+import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
+import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
+import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
+import { ProblemText } from '../../../kit/words.tsx';
+import { InlineVerdict } from '../../../pictures/kit/verdict-marks.tsx';
+import { useContextStore } from '../../../state/context.ts';
+import { useLibrary } from '../../../state/library.ts';
+import { useLive } from '../../../state/live.ts';
+import { ink } from '../../../theme/tokens.ts';
+import { judgedOn, type Decision } from './use-decision.ts';
+
+interface AskAnswerProps {
+  decision: Decision;
+  /** What stands in the fields now; another than what was asked where it was changed since. */
+  asked: Workload | null;
+  assumed: readonly string[];
+}
+
+/** The answer in a sentence, with its reason and its limit; while a run goes on, how far each job is decided. */
+export function AskAnswer({ decision, asked, assumed }: AskAnswerProps) {
+  const { asked: now, problem, isBusy } = decision;
+  const active = useLive((state) => state.active.find((one) => one.runId === now?.runId));
+  const { answer, drive, problem: fault } = useAnswer(now, active !== undefined);
+  if (problem !== undefined || fault !== undefined) return <ProblemText>{problem ?? fault}</ProblemText>;
+  if (isBusy && !now) return <Line>Looking at what is known.</Line>;
+  if (!now) return assumed.length > 0 ? <Line>{assumedText(assumed)}</Line> : null;
+  const question = questionText(drive, now.workload);
+  if (active) {
+    const jobs = active.progress?.jobs ?? [];
+    return (
+      <Box role="status" sx={{ mt: 1 }}>
+        <Typography variant="body2" color="textSecondary">
+          {question}
+        </Typography>
+        {jobs.length === 0 && <Typography>What is known does not decide it. It is measured now.</Typography>}
+        {jobs.map((job) => (
+          <Typography key={job.name}>
+            {now.workload.items.length > 1 && <b>{job.name}: </b>}
+            {job.text}
+          </Typography>
+        ))}
+      </Box>
+    );
+  }
+  if (!answer) return <Line>Looking at what is known.</Line>;
+  const isSame = asked === null || JSON.stringify(asked) === JSON.stringify(now.workload);
+  const proof = answer.verdict === 'not-proven' ? answer.deciding?.verdict.wouldProve : null;
+  return (
+    <Box role="status" data-answer={answer.verdict} sx={{ mt: 1, opacity: isSame ? 1 : 0.55 }}>
+      <Typography variant="body2" color="textSecondary">
+        {question}
+        {!isSame && ' The fields say something else by now: ask again.'}
+      </Typography>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
+        <InlineVerdict verdict={answer.verdict} />
+        <Typography>
+          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>{VERDICT_NAME[answer.verdict]}.</b>{' '}
+          <b>{answer.lead}</b> {answer.text}
+          {proof && ` What would prove it: ${provingWords(proof)}`} {assumedText(assumed)}
+        </Typography>
+      </Box>
+    </Box>
+  );
+}
+
+function Line({ children }: { children: string }) {
+  return (
+    <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>
+      {children}
+    </Typography>
+  );
+}
+
+/** The answer from all that is known by now; worked out anew when runs or the headroom change. */
+function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
+  const { volumes, runs } = useLibrary();
+  const headroomShare = useContextStore((state) => state.headroomShare);
+  const [answer, setAnswer] = useState<Answer | null>(null);
+  const [problem, setProblem] = useState<string>();
+  const volume = volumes.find(({ id }) => id === now?.volumeId);
+  useEffect(() => {
+    if (!now || !volume || isGoingOn) return;
+    let left = false;
+    judgedOn(volume, now.workload, headroomShare).then(
+      (judged) => !left && setAnswer(answerOf(judged)),
+      (error: unknown) => !left && setProblem((error as Problem).detail),
+    );
+    return () => {
+      left = true;
+    };
+    // Volumes are asked for again all the time: their free space is not what the answer is about.
+  }, [now, volume?.driveId, runs, headroomShare, isGoingOn]);
+  return { answer, drive: volume?.driveLabel || volume?.label || 'this drive', problem };
+}

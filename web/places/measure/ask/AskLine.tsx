@@ -1,0 +1,188 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import FormHelperText from '@mui/material/FormHelperText';
+import TextField from '@mui/material/TextField';
+import { useEffect, useMemo, useState, type FormEvent } from 'react';
+import { useSearchParams } from 'react-router';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+import { readQuestion } from '#core/5-answers/ask/question.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { useContextStore } from '../../../state/context.ts';
+import { useWorkload } from '../../../state/judged.ts';
+import { ink } from '../../../theme/tokens.ts';
+import { AskAnswer } from './AskAnswer.tsx';
+import { useDecision } from './use-decision.ts';
+
+interface AskLineProps {
+  target: VolumeEntry | undefined;
+  folder: string | undefined;
+  /** Leads to where the drive and the folder are chosen. */
+  onWhere: () => void;
+}
+
+/** Names of the parts of a question in an address that can be sent. */
+const IN_ADDRESS: readonly (keyof QuestionTexts)[] = ['action', 'what', 'length', 'takes', 'between', 'gap', 'buffer'];
+
+/** The question in one sentence, each part of it a field, and its answer. */
+export default function AskLine({ target, folder, onWhere }: AskLineProps) {
+  const { question, asksWorkload, set } = useContextStore();
+  const workload = useWorkload();
+  const [params, setParams] = useSearchParams();
+  const change = (part: Partial<QuestionTexts>) => set({ question: { ...question, ...part } });
+  const read = useMemo(() => readQuestion(question), [question]);
+  const asked: Workload | null = asksWorkload ? (workload ?? null) : read.workload;
+  const [isTouched, setTouched] = useState(false);
+  const decision = useDecision(target, folder, onWhere);
+
+  // An address that was sent says what is asked.
+  useEffect(() => {
+    if (!params.has('what')) return;
+    const sent = Object.fromEntries(
+      IN_ADDRESS.flatMap((name) => (params.has(name) ? [[name, params.get(name)!]] : [])),
+    );
+    const { question: before, set: change } = useContextStore.getState();
+    change({ question: { ...before, ...sent }, asksWorkload: false });
+    // Once: what is typed afterwards stays.
+  }, []);
+
+  const ask = (event: FormEvent) => {
+    event.preventDefault();
+    setTouched(true);
+    if (!asked) return;
+    if (!asksWorkload)
+      setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, question[name]])), { replace: true });
+    void decision.ask(asked);
+  };
+  const errors = asksWorkload ? [] : Object.values(read.errors);
+  const where =
+    target === undefined ? 'choose a drive' : target.kind === 'real' ? (folder ?? target.label) : target.label;
+  return (
+    <Box className="not-printed" sx={{ mb: 1.5, borderBottom: `1px solid ${ink('rule')}`, pb: 1.25 }}>
+      <Box
+        component="form"
+        aria-label="Ask"
+        onSubmit={ask}
+        sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 0.75, rowGap: 0.75, fontSize: 15 }}
+      >
+        <span>Can</span>
+        <Button
+          variant="text"
+          onClick={onWhere}
+          aria-label={`Drive or folder: ${where}`}
+          sx={{
+            fontSize: 15,
+            px: 0.5,
+            minWidth: 0,
+            maxWidth: 220,
+            textDecoration: 'underline',
+            textUnderlineOffset: 4,
+          }}
+        >
+          <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            <bdi>{where}</bdi>
+          </Box>
+        </Button>
+        <Part
+          label="What it is to do"
+          width={workload ? 172 : 92}
+          value={asksWorkload && workload ? 'workload' : question.action}
+          options={[
+            ['record', 'record'],
+            ['play', 'play'],
+            ...(workload ? ([['workload', `carry ${workload.name}`]] as const) : []),
+          ]}
+          onChange={(value) => {
+            if (value === 'workload') set({ asksWorkload: true });
+            else set({ asksWorkload: false, question: { ...question, action: value as QuestionTexts['action'] } });
+          }}
+        />
+        {!asksWorkload && (
+          <>
+            <Part
+              label="What"
+              width={318}
+              value={question.what}
+              error={isTouched && read.errors.what !== undefined}
+              onChange={(what) => change({ what })}
+            />
+            <span>for</span>
+            <Part
+              label="Length of a take"
+              width={76}
+              value={question.length}
+              error={isTouched && read.errors.length !== undefined}
+              onChange={(length) => change({ length })}
+            />
+            {question.action === 'record' && (
+              <>
+                <span>in</span>
+                <Part
+                  label="Takes"
+                  width={52}
+                  value={question.takes}
+                  error={isTouched && read.errors.takes !== undefined}
+                  onChange={(takes) => change({ takes })}
+                />
+                <span>{question.takes.trim() === '1' ? 'take' : 'takes'}</span>
+                {question.takes.trim() !== '1' && (
+                  <Part
+                    label="After each take the material"
+                    width={168}
+                    value={question.between}
+                    options={[
+                      ['stay', 'that stay on it'],
+                      ['take-off', 'taken off in between'],
+                    ]}
+                    onChange={(between) => change({ between })}
+                  />
+                )}
+              </>
+            )}
+          </>
+        )}
+        <Button type="submit" variant="contained" disabled={decision.isBusy} sx={{ ml: 0.5 }}>
+          Ask
+        </Button>
+      </Box>
+      {isTouched && errors.length > 0 && (
+        <FormHelperText error sx={{ fontSize: 13.5 }}>
+          {errors.join(' ')}
+        </FormHelperText>
+      )}
+      <AskAnswer decision={decision} asked={asked} assumed={asksWorkload ? [] : read.assumed} />
+    </Box>
+  );
+}
+
+interface PartProps {
+  label: string;
+  width: number;
+  value: string;
+  error?: boolean;
+  options?: readonly (readonly [value: string, label: string])[];
+  onChange: (value: string) => void;
+}
+
+/** One part of the sentence: a field of its own, as wide as what usually stands in it. */
+function Part({ label, width, value, error = false, options, onChange }: PartProps) {
+  return (
+    <TextField
+      select={options !== undefined}
+      value={value}
+      error={error}
+      onChange={(event) => onChange(event.target.value)}
+      sx={{ width }}
+      slotProps={{
+        ...(options ? { select: { native: true } } : {}),
+        htmlInput: { 'aria-label': label, spellCheck: false },
+      }}
+    >
+      {options?.map(([id, text]) => (
+        <option key={id} value={id}>
+          {text}
+        </option>
+      ))}
+    </TextField>
+  );
+}

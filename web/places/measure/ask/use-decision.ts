@@ -1,0 +1,80 @@
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { Problem } from '#core/1-ground/problem.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
+import { isOnConnection, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
+import { openDemands } from '#core/5-answers/ask/question.ts';
+import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
+import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
+import { api } from '../../../api/client.ts';
+import { useContextStore } from '../../../state/context.ts';
+import { refresh, useLibrary } from '../../../state/library.ts';
+
+/** What was asked, of which volume, and the run that is to decide it where one is needed. */
+export interface AskedNow {
+  workload: Workload;
+  volumeId: string;
+  runId: string | null;
+}
+
+export interface Decision {
+  asked: AskedNow | null;
+  isBusy: boolean;
+  problem: string | undefined;
+  ask: (workload: Workload) => Promise<void>;
+}
+
+/** Verdicts on a workload from all that is known of the drive behind a volume, on its connection. */
+export async function judgedOn(volume: VolumeEntry, workload: Workload, headroomShare: number): Promise<JudgedItem[]> {
+  const profiles = volume.driveId === null ? [] : await api.profiles(volume.driveId);
+  const profile = profiles.find((one) => isOnConnection(one, volume.connection)) ?? profiles[0];
+  const drive = profile?.drive ?? { id: 'unkept', label: volume.driveLabel || volume.label, medium: volume.medium };
+  const supply = supplyOf({ drive, runs: profile?.runs ?? [], connection: volume.connection });
+  return judgedItems(workload, supply, { headroomShare }, roomBytes(volume.freeBytes));
+}
+
+/** Asks: what is known may decide it at once; else a run is started that goes on until it is decided. */
+export function useDecision(
+  target: VolumeEntry | undefined,
+  folder: string | undefined,
+  onWhere: () => void,
+): Decision {
+  const [asked, setAsked] = useState<AskedNow | null>(null);
+  const [isBusy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<string>();
+  const navigate = useNavigate();
+
+  const ask = async (workload: Workload) => {
+    if (!target) return onWhere();
+    const { headroomShare, makeCurrent } = useContextStore.getState();
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      const open = openDemands(await judgedOn(target, workload, headroomShare));
+      if (open.length === 0) {
+        setAsked({ workload, volumeId: target.id, runId: null });
+        return;
+      }
+      if (target.kind === 'real' && folder === undefined) return onWhere();
+      const { id } = await api.startRun({
+        volumeId: target.id,
+        folder: folder ?? '',
+        recipeId: 'until-decided',
+        options: { jobs: open.map(jobOf), headroomShare },
+      });
+      setAsked({ workload, volumeId: target.id, runId: id });
+      await refresh('runs', 'drives', 'volumes');
+      const started = useLibrary.getState().runs.find((entry) => entry.run.id === id);
+      if (started) makeCurrent(started.run.drive.id);
+      void navigate({ pathname: `/measure/runs/${id}`, search: location.search }, { replace: true });
+    } catch (error) {
+      setProblem((error as Problem).detail);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { asked, isBusy, problem, ask };
+}
