@@ -13,7 +13,7 @@ export const existingMaterial: Recipe<ExistingMaterialOptions> = {
 };
 
 function* composePlan({ amountBytes, passes, blockBytes, depth }: ExistingMaterialOptions): Plan {
-  const found = yield { kind: 'use-existing', mostBytes: amountBytes };
+  const found = yield { kind: 'use-existing', mostBytes: amountBytes, leastBytes: 0 };
   if (found.bytes === 0) {
     throw new Problem(
       'nothing-to-read',

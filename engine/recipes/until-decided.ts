@@ -7,7 +7,8 @@ import {
 } from '#core/3-jobs/recipes/until-decided.ts';
 import { SMALLEST_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
-import { followJobs } from '#core/5-answers/verdict/until-decided.ts';
+import type { Direction } from '#core/1-ground/curves/direction.ts';
+import { followJobs, type Decider } from '#core/5-answers/verdict/until-decided.ts';
 import { inBlocks, transferStep, type PlanFacts, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
 import type { Plan } from '#engine/volumes/volume.ts';
@@ -56,8 +57,36 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   const reader = followJobs(demands, 'read', run, policy, limits);
   const tell = (): void => tellJobs([...writer.states, ...reader.states]);
 
-  yield { kind: 'allot', bytes: mostBytes };
-  let writtenBytes = 0;
+  /** Goes on at the pace of the jobs that only a pause could still change, over what there is. */
+  function* watch(jobs: Decider, direction: Direction, bytes: number, spentSeconds: number): Plan {
+    const seconds = Math.min(jobs.watchSeconds(), limits.mostSeconds - spentSeconds);
+    if (seconds < 1) return;
+    const pace = WATCH_TIMES * Math.max(...jobs.waiting().map(({ bytesPerSecond }) => bytesPerSecond));
+    yield transferStep({
+      ...base,
+      blockBytes: watchBlock(pace, blockBytes),
+      direction,
+      phase: 'watching',
+      pass: 2,
+      bytes,
+      repeat: true,
+      pacedBytesPerSecond: pace,
+      untilSeconds: seconds,
+      verify: false,
+      stopWhen: (after, moved) => {
+        tell();
+        return after - moved / pace > MOST_BEHIND_SECONDS;
+      },
+    });
+    jobs.watched(seconds);
+    tell();
+  }
+
+  // Material that is there proves more of reading than what was just written, and costs nothing.
+  const found = isWritten ? null : yield { kind: 'use-existing', mostBytes: readBytes, leastBytes: readBytes };
+  const isThere = found !== null && found.bytes >= readBytes;
+  if (!isThere) yield { kind: 'allot', bytes: mostBytes };
+  let writtenBytes = isThere ? found.bytes : 0;
   if (isWritten) {
     const filled = yield transferStep({
       ...base,
@@ -71,29 +100,7 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
     writtenBytes = Math.floor(filled.bytes / blockBytes) * blockBytes;
     writer.conclude();
     tell();
-    const watchSeconds = Math.min(writer.watchSeconds(), limits.mostSeconds - filled.transferSeconds);
-    if (watchSeconds > 1 && writtenBytes > 0) {
-      const pace = WATCH_TIMES * Math.max(...writer.waiting().map(({ bytesPerSecond }) => bytesPerSecond));
-      const block = watchBlock(pace, blockBytes);
-      yield transferStep({
-        ...base,
-        blockBytes: block,
-        direction: 'write',
-        phase: 'watching',
-        pass: 2,
-        // Over what was written: watching takes no more room.
-        bytes: writtenBytes,
-        repeat: true,
-        pacedBytesPerSecond: pace,
-        untilSeconds: watchSeconds,
-        stopWhen: (seconds, bytes) => {
-          tell();
-          return seconds - bytes / pace > MOST_BEHIND_SECONDS;
-        },
-      });
-      writer.watched(watchSeconds);
-      tell();
-    }
+    if (writtenBytes > 0) yield* watch(writer, 'write', writtenBytes, filled.transferSeconds);
   }
   if (!isRead) return;
   if (writtenBytes < readBytes) {
@@ -107,13 +114,14 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
     });
     writtenBytes += Math.floor(laid.bytes / blockBytes) * blockBytes;
   }
-  if (writtenBytes === 0) return;
-  yield transferStep({
+  const bytes = Math.min(writtenBytes, readBytes);
+  if (bytes === 0) return;
+  const read = yield transferStep({
     ...base,
     direction: 'read',
     phase: 'reading',
     pass: 1,
-    bytes: Math.min(writtenBytes, readBytes),
+    bytes,
     untilSeconds: limits.mostSeconds,
     // What was watched on was written in other blocks.
     verify: false,
@@ -121,6 +129,7 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   });
   reader.conclude();
   tell();
+  yield* watch(reader, 'read', bytes, read.transferSeconds);
 }
 
 /** Tells how jobs stand once a second. */

@@ -30,8 +30,13 @@ export interface DecidedRun {
 
 const LIMIT = { bytes: 500e9, seconds: 600 };
 
-/** Carries the recipe's own plan out on a made drive. */
-export function decideOn({ drive, traceSeconds, noise }: Made, demands: readonly Demand[], seed: number): DecidedRun {
+/** Carries the recipe's own plan out on a made drive. @param existingBytes of material that is there */
+export function decideOn(
+  { drive, traceSeconds, noise }: Made,
+  demands: readonly Demand[],
+  seed: number,
+  existingBytes = 0,
+): DecidedRun {
   const random = randomFrom(seed);
   const going = runningDrive(drive, traceSeconds);
   const empty = runOfTrace({ seconds: [0, 1], bytes: [0, 1] }, 'write');
@@ -84,7 +89,10 @@ export function decideOn({ drive, traceSeconds, noise }: Made, demands: readonly
   for (;;) {
     const { value: step, done } = plan.next(outcome);
     if (done) break;
-    outcome = step.kind === 'transfer' ? transfer(step) : NOTHING_MOVED;
+    if (step.kind === 'transfer') outcome = transfer(step);
+    else if (step.kind === 'use-existing' && existingBytes >= step.leastBytes) {
+      outcome = { ...NOTHING_MOVED, bytes: Math.min(existingBytes, step.mostBytes ?? existingBytes) };
+    } else outcome = NOTHING_MOVED;
   }
   return { run, states, seconds, bytes: total.write + total.read };
 }

@@ -70,6 +70,8 @@ export interface UseExistingStep {
   kind: 'use-existing';
   /** Stops looking once this many bytes are found; null for all. */
   mostBytes: number | null;
+  /** Opens nothing where there are fewer. */
+  leastBytes: number;
 }
 
 /** Frames at their own rate, each with a deadline. Streams are counted through, `count` of each line. */

@@ -124,7 +124,7 @@ const SECONDS_PER_UNIT: Record<string, number> = {
 const CLOCK = /^(?:(\d{1,4}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)$/;
 
 /**
- * Seconds of a typed time span: `2h`, `40 min`, `1h 30min`, `90`, `1.5 s`, and as a clock `18:32` (minutes and seconds)
+ * Seconds of a typed time span: `2h`, `40 min`, `1h 30min`, `1h20`, `90`, `1.5 s`, and as a clock `18:32` (minutes and seconds)
  * or `1:02:30`. A bare number is seconds.
  * @throws Problem `bad-input` on anything else.
  */
@@ -141,6 +141,9 @@ export function parseDuration(text: string, where = 'duration'): number {
     if (seconds < 60 && (clock[1] === undefined || minutes < 60)) return hours * 3600 + minutes * 60 + seconds;
     throw badInput(where, `${where}: “${text}” is no time on a clock: minutes and seconds go up to 59.`);
   }
+  // As people say it: 1h20.
+  const short = /^(\d+)\s*h\s*([0-5]?\d)$/.exec(trimmed);
+  if (short) return Number(short[1]) * 3600 + Number(short[2]) * 60;
   const parts = [...trimmed.matchAll(/(\d[\d.,]*)\s*([a-z]+)\s*/g)];
   const covered = parts.reduce((length, part) => length + part[0].length, 0);
   const known = parts.every((part) => SECONDS_PER_UNIT[part[2]!] !== undefined);

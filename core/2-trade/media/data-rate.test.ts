@@ -88,7 +88,7 @@ describe('rules that hold for every layout', () => {
           layoutId: layout.id,
           raster: { width, height },
           frameRate,
-          ...(layout.id === 'long-gop' ? { megabitsPerSecond: 50 } : {}),
+          ...(layout.kind === 'rate' && layout.nominalBitsPerSecond === undefined ? { megabitsPerSecond: 50 } : {}),
         };
         const single = dataRate(one);
         const many = dataRate(one, streams);

@@ -26,8 +26,30 @@ describe('a format as it is typed', () => {
     ['2 streams UHD rdd36-high 30000/1001', '3840x2160', 'rdd36-high', 29.97, 2],
     ['bayer 12 3840x2160 24p 5:1', '3840x2160', 'bayer-12', 24, null],
     ['long-gop 1920x1080 25p 100 Mb/s', '1920x1080', 'long-gop', 25, null],
+    // As editors say it.
+    ['UHD ProRes 422 HQ 50p', '3840x2160', 'rdd36-high', 50, null],
+    ['prores 422 1080p25', '1920x1080', 'rdd36-standard', 25, null],
+    ['ProRes 4444 XQ DCI 4K 24p', '4096x2160', 'rdd36-4444-extreme', 24, null],
+    ['ProRes 4444 4K 24p', '4096x2160', 'rdd36-4444', 24, null],
+    ['Full HD DNxHD 185 25p', '1920x1080', 'vc3-hq', 25, null],
+    ['1080p25 DNxHD 185x', '1920x1080', 'vc3-hqx', 25, null],
+    ['2K DNxHR LB 24p', '2048x1080', 'vc3-lb', 24, null],
+    ['UHD 50p All-I 240M', '3840x2160', 'all-intra', 50, null],
+    ['UHD 4:2:2 10 bit 50p 200 Mb/s', '3840x2160', 'long-gop', 50, null],
+    ['UHD 50p 200 Mb/s', '3840x2160', 'long-gop', 50, null],
+    ['6K raw 3:1 25p', '6144x3240', 'bayer-12', 25, null],
+    ['3 x UHD 4:2:2 10 bit uncompressed 25p', '3840x2160', 'yuv422-10', 25, 3],
+    ['Dome master 4K ProRes 4444 60p', '4096x4096', 'rdd36-4444', 60, null],
+    ['4K scope prores hq 24p', '4096x1716', 'rdd36-high', 24, null],
   ])('%s', (typed, ...expected) => {
     expect(brief(typed)).toEqual(expected);
+  });
+
+  it('says what it took of a name that can mean several', () => {
+    expect(readFormatText('4K ProRes 422 24p').assumed).toEqual(['4K is taken as 4096×2160; UHD is 3840×2160.']);
+    expect(readFormatText('DCI 4K ProRes 422 24p').assumed).toEqual([]);
+    expect(readFormatText('6K raw 5:1 24p').assumed).toEqual(['Raw is taken as 12 bit a sample.']);
+    expect(readFormatText('Dome master 4K hap 30p').assumed).toEqual([]);
   });
 
   it.each([
@@ -148,7 +170,7 @@ describe('the library', () => {
   it('says nothing of compression, peaks, streams or blocks where there are none', () => {
     const { format } = parseFormatText('1920x1080 4:2:2 10 bit 25p');
     expect(explainRate({ ...format, ratio: 1 })).toHaveLength(2);
-    expect(explainRate(format).join(' ')).not.toMatch(/compressed|streams|blocks|up to|container|sound/);
+    expect(explainRate(format).join(' ')).not.toMatch(/compressed \d|streams|blocks|up to|container|sound/);
   });
 
   it('gives codecs their own rate, the typed one, or some usual ones; and ratios to what can be compressed', () => {

@@ -1,6 +1,7 @@
 import type { FieldKind } from '#core/1-ground/fields/field.ts';
 import { dataRate, layoutById, searchLayouts, type Format } from '#core/2-trade/media/data-rate.ts';
-import { LAYOUTS, type Layout } from '#core/2-trade/media/pixel-layouts.ts';
+import { RAW, SHORT_RASTERS, TRADE_NAMES } from '#core/2-trade/media/trade-names.ts';
+import { LAYOUTS, UNCOMPRESSED, type Layout } from '#core/2-trade/media/pixel-layouts.ts';
 import { NAMED_RASTERS, parseRaster, rasterText, type Raster } from '#core/2-trade/media/rasters.ts';
 import { badInput, Problem } from '#core/1-ground/problem.ts';
 import {
@@ -29,6 +30,10 @@ export interface FormatReading {
   layouts: readonly Layout[];
   /** Words that name nothing. */
   unread: string[];
+  /** The text as it was read: names of the trade replaced. */
+  text: string;
+  /** What was taken of what can mean several, each as a sentence. */
+  assumed: string[];
 }
 
 const HEIGHTS: Record<string, Raster> = {
@@ -73,12 +78,16 @@ export function readFormatText(typed: string): FormatReading {
     megabitsPerSecond: null,
     layouts: LAYOUTS,
     unread: [],
+    text: '',
+    assumed: [],
   };
+  readTradeNames(text, reading);
+  reading.text = text.rest;
   const pixels = take(text, /\b(\d{2,5})\s*x\s*(\d{2,5})\b/i);
   if (pixels) reading.raster = { width: Number(pixels[1]), height: Number(pixels[2]) };
   const streams = take(text, /\sx\s*(\d{1,4})(?=\s)|\s(\d{1,4})\s*(?:x|streams?)(?=\s)/i);
   if (streams) reading.streams = Number(streams[1] ?? streams[2]);
-  const bits = take(text, /\b(\d+(?:\.\d+)?)\s*(?:mb\/s|mbps|mbit\/s)/i);
+  const bits = take(text, /\b(\d+(?:\.\d+)?)\s*(?:mb\/s|mbps|mbit\/s)/i) ?? take(text, /(?<=\s)(\d{2,4})M(?=\s)/);
   if (bits) reading.megabitsPerSecond = Number(bits[1]);
   const ratio = take(text, /(?<![\d:])(\d+(?:\.\d+)?):1(?![\d:])/) ?? take(text, /\bratio\s*(\d+(?:\.\d+)?)/i);
   if (ratio) reading.ratio = Number(ratio[1]);
@@ -86,6 +95,20 @@ export function readFormatText(typed: string): FormatReading {
   readFrameRate(text, reading);
   readLayout(text, reading);
   return reading;
+}
+
+/** Names of the trade become words that are known here. */
+function readTradeNames(text: { rest: string }, { assumed }: FormatReading): void {
+  for (const [typed, words] of TRADE_NAMES) text.rest = text.rest.replaceAll(typed, words);
+  for (const { typed, raster, said } of SHORT_RASTERS) {
+    if (text.rest.search(typed) < 0) continue;
+    text.rest = text.rest.replaceAll(typed, ` ${raster} `);
+    if (said !== null) assumed.push(said);
+  }
+  if (text.rest.search(RAW.typed) >= 0 && !/bayer/i.test(text.rest)) {
+    text.rest = text.rest.replaceAll(RAW.typed, RAW.words);
+    assumed.push(RAW.said);
+  }
 }
 
 function readNamedRaster(text: { rest: string }, reading: FormatReading): void {
@@ -141,17 +164,26 @@ function readLayout(text: { rest: string }, reading: FormatReading): void {
   const found = searchLayouts(query);
   // The one whose own name is closest to what was typed comes first: “4:2:2 10-bit” before what only contains it.
   const distance = ({ id, label }: Layout) =>
-    id === query || label.toLowerCase() === query
+    id === query || plainLabel(label) === query.replace(UNCOMPRESSED, '')
       ? 0
-      : label.toLowerCase().startsWith(query)
+      : plainLabel(label).startsWith(query.replace(UNCOMPRESSED, ''))
         ? 1
         : 2 + label.length / 100;
   reading.layouts = [...found].sort((a, b) => distance(a) - distance(b));
 }
 
+const plainLabel = (label: string): string => label.toLowerCase().replace(UNCOMPRESSED, '');
+
+/** What a format is called beside its raster and rate: its layout, compressed where it is. */
+export function layoutText({ layoutId, ratio = 1 }: Pick<Format, 'layoutId' | 'ratio'>): string {
+  const { label } = layoutById(layoutId);
+  return ratio > 1 ? `${label.replace(UNCOMPRESSED, '')} ${formatNumber(ratio)}:1` : label;
+}
+
 /** A format as it is typed and shown: {@link readFormatText} reads it again. */
 export function formatTextOf({ raster, layoutId, frameRate, ratio, megabitsPerSecond }: Format): string {
-  const parts = [rasterText(raster), layoutById(layoutId).label, `${frameRateText(frameRate)}p`];
+  const label = layoutById(layoutId).label.replace((ratio ?? 1) > 1 ? UNCOMPRESSED : '\0', '');
+  const parts = [rasterText(raster), label, `${frameRateText(frameRate)}p`];
   if (ratio !== undefined && ratio !== 1) parts.push(`${formatNumber(ratio)}:1`);
   if (megabitsPerSecond !== undefined) parts.push(`${formatNumber(megabitsPerSecond)} Mb/s`);
   return parts.join(' ');
@@ -171,17 +203,21 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
     const words = reading.unread.length > 0 ? reading.unread.join(' ') : typed.trim();
     throw badInput(where, `${where}: “${words}” names no layout or codec. Choose one from the list.`);
   }
-  const [first, second] = reading.layouts;
-  if (reading.layouts.length === LAYOUTS.length)
-    throw badInput(where, `${where}: the layout or codec is missing. ${example}`);
-  if (second && !isExact(first!, typed)) {
-    const names = reading.layouts
+  const megabits = reading.megabitsPerSecond;
+  // Samples at a rate of their own are coded; by which codec does not matter for the bytes.
+  const isCoded = megabits !== null && reading.layouts.every((one) => one.kind !== 'rate');
+  const isUnnamed = reading.layouts.length === LAYOUTS.length;
+  const layouts = isCoded || (isUnnamed && megabits !== null) ? [layoutById('long-gop')] : reading.layouts;
+  const [first, second] = layouts;
+  if (isUnnamed && megabits === null) throw badInput(where, `${where}: the layout or codec is missing. ${example}`);
+  if (second && !isExact(first!, reading.text)) {
+    const names = layouts
       .slice(0, 4)
       .map((one) => one.label)
       .join(', ');
     throw badInput(
       where,
-      `${where}: this could be ${names}${reading.layouts.length > 4 ? ' and others' : ''}. Name one of them.`,
+      `${where}: this could be ${names}${layouts.length > 4 ? ' and others' : ''}. Name one of them.`,
     );
   }
   if (!reading.frameRate) throw badInput(where, `${where}: the frame rate is missing. ${example}`);
@@ -210,7 +246,7 @@ function isExact({ id, label }: Layout, typed: string): boolean {
       .toLowerCase()
       .replaceAll(/\b(\d+)[\s-]*bits?\b/g, '$1-bit')
       .replaceAll(/\s+/g, ' ')} `;
-  return plain(typed).includes(plain(label)) || plain(typed).includes(` ${id} `);
+  return plain(typed).includes(plain(plainLabel(label))) || plain(typed).includes(` ${id} `);
 }
 
 /** Raster, layout and frame rate in one line. */

@@ -51,6 +51,9 @@ const exr = (w: number, h: number, channels: number, bytesPerChannel: number, he
   w * h * channels * bytesPerChannel + 16 * h + headerBytes;
 const DPX_HEADER_BYTES = 2048;
 
+/** Stands behind the name of a layout that is no codec. */
+export const UNCOMPRESSED = ' uncompressed';
+
 function frame(
   id: string,
   label: string,
@@ -67,6 +70,14 @@ function frame(
     bytesPerFrame: ({ width, height }, options) => bytes(width, height, options),
   };
 }
+
+/** Samples as they are: what a camera that codes would write far less of. */
+const plain = (
+  id: string,
+  label: string,
+  source: string,
+  bytes: (width: number, height: number, options: LayoutOptions) => number,
+): FrameLayout => frame(id, `${label}${UNCOMPRESSED}`, source, bytes);
 
 /** VC-3 resolution-independent compressed frame size (SMPTE ST 2019-1, annex on RI frames). */
 function vc3(id: string, label: string, k: number): FrameLayout {
@@ -123,32 +134,32 @@ function intra(id: string, label: string, megabitsPerSecond: number): RateLayout
 }
 
 export const LAYOUTS: readonly Layout[] = [
-  frame('yuv422-8', '4:2:2 8-bit', 'common packed layout', (w, h) => Math.ceil(w / 2) * 4 * h),
-  frame(
+  plain('yuv422-8', '4:2:2 8-bit', 'common packed layout', (w, h) => Math.ceil(w / 2) * 4 * h),
+  plain(
     'yuv422-10',
     '4:2:2 10-bit',
     'usual 10-bit file layout: 6 pixels in 16 bytes, rows padded to 128',
     (w, h) => Math.ceil(w / 48) * 128 * h,
   ),
-  frame('yuv420-8', '4:2:0 8-bit', 'planar', (w, h) => w * h + 2 * Math.ceil(w / 2) * Math.ceil(h / 2)),
-  frame(
+  plain('yuv420-8', '4:2:0 8-bit', 'planar', (w, h) => w * h + 2 * Math.ceil(w / 2) * Math.ceil(h / 2)),
+  plain(
     'yuv420-10',
     '4:2:0 10-bit',
     'planar in 16-bit words',
     (w, h) => 2 * (w * h + 2 * Math.ceil(w / 2) * Math.ceil(h / 2)),
   ),
-  frame('rgb-8', 'RGB 8-bit', '3 bytes a pixel', (w, h) => 3 * w * h),
-  frame('rgba-8', 'RGBA 8-bit', '4 bytes a pixel', (w, h) => 4 * w * h),
-  frame('rgb-10', 'RGB 10-bit', 'SMPTE ST 268 filled method A', (w, h) => 4 * w * h),
-  frame('rgb-12', 'RGB 12-bit packed', 'SMPTE ST 268 packed', packed12),
-  frame('yuv444-10', '4:4:4 10-bit', 'one 32-bit word a pixel', (w, h) => 4 * w * h),
-  frame('yuv444-12', '4:4:4 12-bit packed', 'SMPTE ST 268 packed', packed12),
-  frame('rgb-16', 'RGB 16-bit', '6 bytes a pixel', (w, h) => 6 * w * h),
-  frame('rgb-half', 'RGB half', '6 bytes a pixel', (w, h) => 6 * w * h),
-  frame('rgba-16', 'RGBA 16-bit', '8 bytes a pixel', (w, h) => 8 * w * h),
-  frame('rgba-half', 'RGBA half', '8 bytes a pixel', (w, h) => 8 * w * h),
-  frame('rgb-float', 'RGB float', '12 bytes a pixel', (w, h) => 12 * w * h),
-  frame('rgba-float', 'RGBA float', '16 bytes a pixel', (w, h) => 16 * w * h),
+  plain('rgb-8', 'RGB 8-bit', '3 bytes a pixel', (w, h) => 3 * w * h),
+  plain('rgba-8', 'RGBA 8-bit', '4 bytes a pixel', (w, h) => 4 * w * h),
+  plain('rgb-10', 'RGB 10-bit', 'SMPTE ST 268 filled method A', (w, h) => 4 * w * h),
+  plain('rgb-12', 'RGB 12-bit packed', 'SMPTE ST 268 packed', packed12),
+  plain('yuv444-10', '4:4:4 10-bit', 'one 32-bit word a pixel', (w, h) => 4 * w * h),
+  plain('yuv444-12', '4:4:4 12-bit packed', 'SMPTE ST 268 packed', packed12),
+  plain('rgb-16', 'RGB 16-bit', '6 bytes a pixel', (w, h) => 6 * w * h),
+  plain('rgb-half', 'RGB half', '6 bytes a pixel', (w, h) => 6 * w * h),
+  plain('rgba-16', 'RGBA 16-bit', '8 bytes a pixel', (w, h) => 8 * w * h),
+  plain('rgba-half', 'RGBA half', '8 bytes a pixel', (w, h) => 8 * w * h),
+  plain('rgb-float', 'RGB float', '12 bytes a pixel', (w, h) => 12 * w * h),
+  plain('rgba-float', 'RGBA float', '16 bytes a pixel', (w, h) => 16 * w * h),
   frame('bayer-12', 'Bayer 12-bit packed', 'one sample a pixel', (w, h) => Math.ceil((w * 12) / 32) * 4 * h, ['raw']),
   frame('bayer-16', 'Bayer 16-bit', 'one sample a pixel', (w, h) => 2 * w * h, ['raw']),
   frame('dpx-rgb-10', 'DPX RGB 10-bit', 'SMPTE ST 268', (w, h) => 4 * w * h + DPX_HEADER_BYTES),
@@ -199,6 +210,16 @@ export const LAYOUTS: readonly Layout[] = [
     nominalBitsPerSecond: undefined,
     reference: {},
     peakFactor: 1.5,
+  },
+  {
+    id: 'all-intra',
+    label: 'All-intra',
+    source: 'trade: each frame coded by itself; rate as given',
+    alsoKnownAs: ['All-I', 'intra'],
+    kind: 'rate',
+    nominalBitsPerSecond: undefined,
+    reference: {},
+    peakFactor: 1.1,
   },
   textureBlocks('hap', 'Hap', 8),
   textureBlocks('hap-alpha', 'Hap with alpha', 16),

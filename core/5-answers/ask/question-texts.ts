@@ -19,7 +19,7 @@ export interface QuestionTexts {
 
 export const FIRST_QUESTION: QuestionTexts = {
   action: 'record',
-  what: '3840×2160 4:2:2 10-bit 25p uncompressed',
+  what: '3840×2160 4:2:2 10-bit uncompressed 25p',
   length: '40 min',
   takes: '1',
   between: 'stay',

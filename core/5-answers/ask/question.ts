@@ -1,4 +1,6 @@
 import { layoutById } from '#core/2-trade/media/data-rate.ts';
+import { readFormatText } from '#core/2-trade/media/format-text.ts';
+import { UNCOMPRESSED } from '#core/2-trade/media/pixel-layouts.ts';
 import { capitalized } from '#core/1-ground/words.ts';
 import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { formatDuration, rateText } from '#core/1-ground/units/format.ts';
@@ -29,6 +31,8 @@ export interface ReadQuestion {
   errors: Partial<Record<keyof QuestionTexts, string>>;
   /** What was taken to be meant, each as a sentence. */
   assumed: string[];
+  /** Where a format can be meant in two ways, both of them. */
+  either: EitherWay | null;
 }
 
 /**
@@ -47,7 +51,7 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
   };
   const form = material ? FROM_MATERIAL : NEW_FOOTAGE.form;
   const { item, errors } = readFootage({ action: question.action, form, texts }, 'asked', material);
-  if (item === null) return { workload: null, errors: named(errors), assumed: [] };
+  if (item === null) return { workload: null, errors: named(errors), assumed: [], either: null };
   const workload: Workload = {
     tavrox: WORKLOAD_VERSION,
     id: 'question',
@@ -56,23 +60,55 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
     example: false,
     items: [item],
   };
-  return { workload, errors: {}, assumed: assumptionsOf(item, question) };
+  return {
+    workload,
+    errors: {},
+    assumed: assumptionsOf(item, question),
+    either: material ? null : eitherWay(item, question.what),
+  };
 }
 
 function named(errors: FieldErrors): ReadQuestion['errors'] {
   return Object.fromEntries(Object.entries(errors).map(([option, fault]) => [FIELD_OF[option] ?? 'what', fault]));
 }
 
-/** What a typed format leaves open is taken in the way that asks for more, and said. */
-function assumptionsOf(item: FootageItem, { what }: QuestionTexts): string[] {
+/** A format that can be meant as it is or coded, with what each comes to. */
+export interface EitherWay {
+  plainText: string;
+  codedText: string;
+  /** What is typed for each. */
+  plain: string;
+  coded: string;
+}
+
+/** A rate at which a camera may code what is named by its samples: megabits a second of one stream. */
+const USUAL_MEGABITS = 200;
+
+/** What a typed format leaves open; null where it says which is meant. */
+export function eitherWay(item: FootageItem, what: string): EitherWay | null {
   const { essence } = item;
-  if (essence.kind !== 'picture') return [];
-  const layout = layoutById(essence.layoutId);
-  const isPlain = layout.kind === 'layout' && !/^(dpx|exr)/.test(essence.layoutId) && (essence.ratio ?? 1) === 1;
-  if (!isPlain || /\b(uncompressed|rgba?|bayer|v210)\b/i.test(what)) return [];
-  const rate = rateText(demandOf(item).bytesPerSecond);
+  if (essence.kind !== 'picture' || (essence.ratio ?? 1) > 1) return null;
+  const { label } = layoutById(essence.layoutId);
+  if (!label.endsWith(UNCOMPRESSED) || /\buncompressed\b|\bv210\b/i.test(what)) return null;
+  const coded = (USUAL_MEGABITS * 1e6 * item.streams) / 8;
+  return {
+    plain: `${what.trim()} uncompressed`,
+    coded: `${what.trim()} ${USUAL_MEGABITS} Mb/s`,
+    plainText: `uncompressed, ${rateText(demandOf(item).bytesPerSecond)}`,
+    codedText: `coded, at ${USUAL_MEGABITS} Mb/s ${rateText(coded)}`,
+  };
+}
+
+/** What is taken where a format leaves it open: that which asks for more. */
+function assumptionsOf(item: FootageItem, { what }: QuestionTexts): string[] {
+  const either = eitherWay(item, what);
   return [
-    `${layout.label} is taken as uncompressed, ${rate}: a camera that codes it writes far less. Name the codec, or its rate such as 240 Mb/s.`,
+    ...(either
+      ? [
+          `It is taken as ${either.plainText}: a camera that codes it writes far less. Name the codec, or its rate such as ${USUAL_MEGABITS} Mb/s.`,
+        ]
+      : []),
+    ...readFormatText(what).assumed,
   ];
 }
 

@@ -128,7 +128,9 @@ export function followJobs(
   function look(atLimit: boolean): void {
     lookedSeconds = seconds;
     const snapshot: RunDocument = { ...run, state: 'finished' };
-    const summary = summaryOf(snapshot);
+    const all = summaryOf(snapshot);
+    // Whether it was long enough is asked by the watch.
+    const summary = { ...all, doubts: all.doubts.filter(({ code }) => code !== 'short-run') };
     evidence = evidenceOf(snapshot, direction, summary, passesOf(snapshot), []);
     if (evidence === null) return;
     for (const job of openJobs()) {
@@ -191,7 +193,8 @@ export function followJobs(
         : (Math.max(LEAST_FLOOR.bytes, LEAST_FLOOR.seconds * rate, (job.ownBytes - floor) / 2) - (bytes - floor)) /
           rate;
     const whole = Math.max(bytesLeft / rate, watch);
-    const wait = Math.max(0, Math.min(whole, Math.max(untilFloor, 0)));
+    // A floor that was seen for long enough and decides nothing may still be heating up: only its own bytes do then.
+    const wait = untilFloor > 0 ? Math.min(whole, untilFloor) : whole;
     if (bytesLeft <= 0) return `holds if no pause comes: ${formatDuration(Math.ceil(wait))}`;
     if (bytes + wait * rate > limits.mostBytes || seconds + wait > limits.mostSeconds) {
       return 'as far as seen it holds; its end lies beyond what may be written';

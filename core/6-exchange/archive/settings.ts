@@ -1,5 +1,6 @@
-import { number, object, string, type InferType } from 'yup';
-import { RECIPE_KINDS } from '#core/3-jobs/recipes/registry.ts';
+import { mixed, number, object, string, type InferType } from 'yup';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
+import { RECIPE_KINDS, checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 
 /** How a workspace is looked at and measured where nothing else is said. There is one document of it in a workspace. */
 export const SETTINGS_VERSION = 'settings/1';
@@ -9,11 +10,23 @@ export const SETTINGS_ID = 'workspace';
 const headroomShare = () => number().min(0).max(2);
 /** Of pictures of traces. */
 const traceAxis = () => string().oneOf(['bytes', 'seconds'] as const);
-/** Options last used with each recipe. */
+/** Options last used with each recipe, by its id; each is checked as it would be before a run. */
 const recipeOptions = () =>
-  object(Object.fromEntries(RECIPE_KINDS.map(({ id, options }) => [id, options.optional().default(undefined)])))
-    // Said for each by its own schema; a recipe that there is not has no options.
-    .noUnknown('recipeOptions: there is no recipe “${unknown}”');
+  mixed<Record<string, object>>((value): value is Record<string, object> => typeof value === 'object' && value !== null)
+    .test('recipes', function (value) {
+      try {
+        for (const [id, options] of Object.entries(value ?? {})) checkOptions(recipeKindById(id), options);
+        return true;
+      } catch (error) {
+        return this.createError({ message: (error as Error).message });
+      }
+    })
+    .meta({
+      jsonSchema: {
+        type: 'object',
+        properties: Object.fromEntries(RECIPE_KINDS.map(({ id, options }) => [id, jsonSchemaOf(options)])),
+      },
+    });
 
 export const settingsSchema = object({
   tavrox: string()
@@ -26,15 +39,13 @@ export const settingsSchema = object({
   traceAxis: traceAxis().required(),
   recipeOptions: recipeOptions().required(),
 });
-export type Settings = Omit<InferType<typeof settingsSchema>, 'recipeOptions'> & {
-  recipeOptions: Record<string, object>;
-};
+export type Settings = InferType<typeof settingsSchema>;
 
 /** What of the settings is changed; options of the recipes that are named. */
 export const settingsChangeSchema = object({
   headroomShare: headroomShare(),
   traceAxis: traceAxis(),
-  recipeOptions: recipeOptions().optional().default(undefined),
+  recipeOptions: recipeOptions(),
 }).noUnknown();
 export type SettingsChange = Partial<Pick<Settings, 'headroomShare' | 'traceAxis' | 'recipeOptions'>>;
 

@@ -290,11 +290,12 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
   }
 
   async function useExisting(
-    { mostBytes }: UseExistingStep,
+    { mostBytes, leastBytes }: UseExistingStep,
     emit: Emit,
     { signal }: StepControl,
   ): Promise<StepOutcome> {
     const found = await findExisting(folder, mostBytes, { signal });
+    if (found.files.reduce((sum, { bytes }) => sum + bytes, 0) < leastBytes) return NOTHING_MOVED;
     const skipped = (note: string) => emit(momentEvent('skipped', nowSeconds(), 0, note));
     if (found.skippedFiles > 0) {
       skipped(

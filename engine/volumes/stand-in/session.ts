@@ -194,9 +194,9 @@ export function openStandInSession(
       // Room is not taken up.
       allot: () => undefined,
       rest,
-      'use-existing': ({ mostBytes }) => {
+      'use-existing': ({ mostBytes, leastBytes }) => {
         const most = Math.min(EXISTING_BYTES, model.totalBytes - model.freeBytes);
-        return { ...NOTHING_MOVED, bytes: Math.min(mostBytes ?? most, most) };
+        return most < leastBytes ? NOTHING_MOVED : { ...NOTHING_MOVED, bytes: Math.min(mostBytes ?? most, most) };
       },
       transfer,
       frames: (step, emit, control) => playFrames(step, tools, emit, control),

@@ -2,8 +2,8 @@ import { number, object, string, type InferType } from 'yup';
 import { constantRate, frameRateSchema, type EssenceKind } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { kindSchema } from '#core/3-jobs/demand/item-kind.ts';
 import { soundSchema } from '#core/3-jobs/demand/essences/sound.ts';
-import { dataRate, layoutById, soundBytesPerSecond } from '#core/2-trade/media/data-rate.ts';
-import { formatTextOf, type ParsedFormat, FORMAT } from '#core/2-trade/media/format-text.ts';
+import { dataRate, soundBytesPerSecond } from '#core/2-trade/media/data-rate.ts';
+import { formatTextOf, layoutText, type ParsedFormat, FORMAT } from '#core/2-trade/media/format-text.ts';
 import { rasterText } from '#core/2-trade/media/rasters.ts';
 import { frameRateText, framesPerSecond } from '#core/1-ground/units/frame-rate.ts';
 import { countFrom } from '#core/1-ground/fields/kinds.ts';
@@ -40,7 +40,7 @@ export const pictureKind: EssenceKind<Picture> = {
   rate(picture, streams) {
     const { raster, layoutId, frameRate, sound } = picture;
     const { bytesPerSecond, peakBytesPerSecond, bytesPerFrame } = dataRate(picture, streams);
-    const text = `${rasterText(raster)} ${layoutById(layoutId).label} at ${frameRateText(frameRate)}`;
+    const text = `${rasterText(raster)} ${layoutText(picture)} at ${frameRateText(frameRate)}`;
     const soundPerFrame = sound ? soundBytesPerSecond(sound) / framesPerSecond(frameRate) : 0;
     return constantRate(bytesPerSecond / streams, streams, frameRate, text, {
       average: bytesPerSecond,
@@ -74,7 +74,7 @@ export const pictureKind: EssenceKind<Picture> = {
         empty: 'none',
       },
     ],
-    start: { format: '3840×2160 4:2:2 10-bit 25p', soundTracks: '' },
+    start: { format: '3840×2160 4:2:2 10-bit uncompressed 25p', soundTracks: '' },
     essence(values) {
       const { format: parsed, soundTracks } = values as { format: ParsedFormat; soundTracks: number | null };
       const { layoutId, raster, frameRate, ratio, megabitsPerSecond } = parsed.format;

@@ -21,7 +21,7 @@ describe('an item as it is typed', () => {
     });
     expect(errors).toEqual({});
     expect(item).toMatchObject({
-      name: '3840×2160 4:2:2 10-bit 25p',
+      name: '3840×2160 4:2:2 10-bit uncompressed 25p',
       streams: 3,
       takes: { count: 4, seconds: 2400, gapSeconds: 0 },
       buffer: { unit: 'bytes', amount: 512e6 },

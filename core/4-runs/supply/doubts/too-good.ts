@@ -1,6 +1,6 @@
 import { type DoubtKind, PARTICIPLES } from '#core/4-runs/supply/doubts/doubt.ts';
 import { BYPASS_TOLERANCE, bypassOf, storedNothing } from '#core/4-runs/supply/doubts/bypass.ts';
-import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
+import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 import { readBackText } from '#core/4-runs/supply/doubts/read-back.ts';
@@ -75,15 +75,23 @@ export const readFromWriteCache: DoubtKind = {
 
 const SHORT_RUN_SECONDS = 10;
 
+function watchedSeconds({ markers, samples }: RunDocument, direction: Direction): number {
+  const from = markers.find((one) => one.phase === 'watching' && one.direction === direction);
+  if (!from) return 0;
+  const row = samples.pass.findLastIndex((pass, index) => pass === from.pass && samples.direction[index] === direction);
+  return row < 0 ? 0 : samples.atSeconds[row]! - from.atSeconds;
+}
+
 /** Too short to show a level. */
 export const shortRun: DoubtKind = {
   code: 'short-run',
   effect: 'too-high',
   advice: 'Measure for longer: more passes, or a Long fill.',
-  find: (_run, figures) =>
+  find: (run, figures) =>
     DIRECTIONS.flatMap((direction) => {
       const seconds = figures[direction]?.seconds ?? Infinity;
-      if (seconds >= SHORT_RUN_SECONDS) return [];
+      // A drive that was watched on at the pace of a job was looked at for longer than it was moved as fast as it goes.
+      if (seconds + watchedSeconds(run, direction) >= SHORT_RUN_SECONDS) return [];
       const moved = `${formatDuration(seconds)} were ${PARTICIPLES[direction]} in all`;
       return [{ direction, evidence: `Only ${moved}; a level shows after 10 s.` }];
     }),

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormHelperText from '@mui/material/FormHelperText';
 import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useState, type FormEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
@@ -49,7 +50,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
   const ask = (event: FormEvent) => {
     event.preventDefault();
     setTouched(true);
-    if (!asked) return;
+    if (!asked || asked.items.length === 0) return;
     if (!asksWorkload)
       setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, question[name]])), { replace: true });
     void decision.ask(asked);
@@ -61,7 +62,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
     <Box className="not-printed" sx={{ mb: 1.5, borderBottom: `1px solid ${ink('rule')}`, pb: 1.25 }}>
       <Box
         component="form"
-        aria-label="Ask"
+        aria-label="Question"
         onSubmit={ask}
         sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 0.75, rowGap: 0.75, fontSize: 15 }}
       >
@@ -85,7 +86,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
         </Button>
         <Part
           label="What it is to do"
-          width={workload ? 172 : 92}
+          width={asksWorkload ? 200 : 92}
           value={asksWorkload && workload ? 'workload' : question.action}
           options={[
             ['record', 'record'],
@@ -101,7 +102,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           <>
             <Part
               label="What"
-              width={318}
+              width={326}
               value={question.what}
               error={isTouched && read.errors.what !== undefined}
               onChange={(what) => change({ what })}
@@ -149,6 +150,23 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
         <FormHelperText error sx={{ fontSize: 13.5 }}>
           {errors.join(' ')}
         </FormHelperText>
+      )}
+      {!asksWorkload && read.either && (
+        <Box
+          role="group"
+          aria-label="Which is meant"
+          sx={{ display: 'flex', gap: 1, mt: 0.75, alignItems: 'baseline', flexWrap: 'wrap' }}
+        >
+          <Typography variant="body2" color="textSecondary">
+            Which is meant?
+          </Typography>
+          <Button variant="outlined" size="small" onClick={() => change({ what: read.either!.plain })}>
+            {read.either.plainText}
+          </Button>
+          <Button variant="outlined" size="small" onClick={() => change({ what: read.either!.coded })}>
+            {read.either.codedText}
+          </Button>
+        </Box>
       )}
       <AskAnswer decision={decision} asked={asked} assumed={asksWorkload ? [] : read.assumed} />
     </Box>
