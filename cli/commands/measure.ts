@@ -28,12 +28,15 @@ interface MeasureFlags {
   [flag: string]: unknown;
 }
 
+/** Recipes that are chosen by themselves: the others are started by questions. */
+const CHOSEN_KINDS = RECIPE_KINDS.filter(({ isAsked }) => !isAsked);
+
 const collect = (value: string, before: string[] | undefined): string[] => [...(before ?? []), value];
 
 /** Every flag of every recipe once, with the labels of the options it stands for. */
 function recipeFlags(): Map<string, { field: Field; recipes: string[] }> {
   const flags = new Map<string, { field: Field; recipes: string[] }>();
-  for (const { id, fields } of RECIPE_KINDS) {
+  for (const { id, fields } of CHOSEN_KINDS) {
     for (const field of fields) {
       const known = flags.get(field.flag);
       if (known) known.recipes.push(id);
@@ -48,7 +51,7 @@ export function addMeasureCommand(program: Command): void {
     .command('measure')
     .description('measures a folder on a real volume, or a stand-in by its name')
     .argument('<folder>', 'a folder, or a stand-in such as petrel-2t')
-    .option('--recipe <id>', `what the run does: ${RECIPE_KINDS.map((kind) => kind.id).join(', ')}`, 'short-passes')
+    .option('--recipe <id>', `what the run does: ${CHOSEN_KINDS.map((kind) => kind.id).join(', ')}`, 'short-passes')
     .option('--fast', 'stand-ins as fast as the processor allows')
     .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', collect)
     .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', collect)
@@ -98,6 +101,9 @@ function faultsFrom(texts: readonly string[] | undefined): Fault[] {
 
 async function measure(path: string, flags: MeasureFlags): Promise<void> {
   const recipe = recipeById(flags.recipe);
+  if (recipe.kind.isAsked) {
+    throw badInput('recipe', `recipe: ${recipe.kind.label} is started by a question. See “tavrox check --help”.`);
+  }
   const options = optionsFrom(recipe.kind, flags);
   const faults = faultsFrom(flags.fault);
   const dataFolder = defaultDataFolder();

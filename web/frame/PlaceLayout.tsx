@@ -19,7 +19,17 @@ export function PlaceLayout({ children, column, actions }: PlaceLayoutProps) {
     <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
       <Box
         component="main"
-        sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column', px: 3, pt: 2.25, pb: 1.75 }}
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          minHeight: 0,
+          display: 'flex',
+          flexDirection: 'column',
+          px: 3,
+          pt: 2.25,
+          pb: 1.75,
+          overflowY: 'auto',
+        }}
       >
         {children}
       </Box>

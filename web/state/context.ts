@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 
 /** What is chosen in the context strip: it holds in all places and survives a reload. */
@@ -23,6 +24,8 @@ export interface Context {
   traceAxis: 'bytes' | 'seconds';
   /** What was asked last, as typed. */
   question: QuestionTexts;
+  /** The question that was asked last, whole, and the run that is to decide it where one was needed. */
+  asked: { workload: Workload; volumeId: string; runId: string | null } | null;
   /** Whether the whole of the chosen workload is asked about, and not the question's own words. */
   asksWorkload: boolean;
 }
@@ -54,6 +57,7 @@ export const useContextStore = create<Context & ContextActions>()(
       traceAxis: 'bytes',
       question: FIRST_QUESTION,
       asksWorkload: false,
+      asked: null,
       set: (change) => set(change),
       makeCurrent: (driveId) =>
         set(({ driveIds }) => ({ driveIds: [driveId, ...driveIds.filter((one) => one !== driveId)] })),

@@ -42,6 +42,8 @@ export interface RecipeKind<Options extends object> {
   canBeHeld: boolean;
   /** It writes to further volumes, which are named with the run. */
   hasTargets: boolean;
+  /** It is started by a question, and not chosen by itself. */
+  isAsked?: true;
   options: ObjectSchema<Options>;
   fields: readonly Field[];
   /** The options in one line, for the place beside the start button. */

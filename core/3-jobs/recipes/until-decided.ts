@@ -124,6 +124,7 @@ export const untilDecidedKind: RecipeKind<UntilDecidedOptions> = {
   readOnly: false,
   canBeHeld: true,
   hasTargets: false,
+  isAsked: true,
   options: untilDecidedOptionsSchema,
   fields: [
     {

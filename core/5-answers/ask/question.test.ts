@@ -36,6 +36,14 @@ describe('a question', () => {
     expect(ask({ what: 'UHD 4:2:2 10 bit 50p 5:1' }).either).toBeNull();
   });
 
+  it('takes a rate alone, of several streams too', () => {
+    const rateOf = (what: string) => demandsOf(ask({ what }).workload!.items[0]!)[0]!;
+    expect(rateOf('147 MB/s').bytesPerSecond).toBe(147e6);
+    expect(rateOf('1,2 Gb/s ×2')).toMatchObject({ bytesPerSecond: 300e6, streams: 2 });
+    expect(rateOf('3 x 100 MB/s')).toMatchObject({ bytesPerSecond: 300e6, streams: 3 });
+    expect(ask({ what: 'UHD 50p 200 Mb/s' }).workload!.items[0]).toMatchObject({ essence: { kind: 'picture' } });
+  });
+
   it('tells every fault at the field that it is in', () => {
     const { workload, errors } = ask({ what: 'UHD wobble 25p', length: 'long', takes: '0' });
     expect(workload).toBeNull();

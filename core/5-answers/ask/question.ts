@@ -4,6 +4,7 @@ import { UNCOMPRESSED } from '#core/2-trade/media/pixel-layouts.ts';
 import { capitalized } from '#core/1-ground/words.ts';
 import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { formatDuration, rateText } from '#core/1-ground/units/format.ts';
+import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
 import { FROM_MATERIAL, NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
@@ -14,6 +15,18 @@ import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { betweenText, countText } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictReason } from '#core/5-answers/verdict/verdict.ts';
+
+/** What is typed as a rate alone, such as “240 MB/s ×2”; null for what is a format. */
+function typedRate(what: string): { essence: Essence; streams: number } | null {
+  const match = /^(?:(\d{1,3})\s*[x×]\s*)?(\d[\d.,]*\s*[kMGT]?i?[Bb](?:ps|\/s))(?:\s*[x×]\s*(\d{1,3}))?$/.exec(
+    what.trim(),
+  );
+  if (!match) return null;
+  const bytesPerSecond = parseRate(match[2]!, 'what');
+  if (!(bytesPerSecond > 0)) return null;
+  const streams = Math.max(1, Number(match[1] ?? match[3] ?? 1));
+  return { essence: { kind: 'own', label: rateText(bytesPerSecond), bytesPerSecond, frameRate: undefined }, streams };
+}
 
 /** Names of the fields of {@link QuestionTexts} by those of the form that reads them. */
 const FIELD_OF: Record<string, keyof QuestionTexts> = {
@@ -49,8 +62,15 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
     gap: question.gap,
     buffer: question.buffer,
   };
-  const form = material ? FROM_MATERIAL : NEW_FOOTAGE.form;
-  const { item, errors } = readFootage({ action: question.action, form, texts }, 'asked', material);
+  const byRate = material ? null : typedRate(question.what);
+  const essence = material ?? byRate?.essence ?? null;
+  const form = essence ? FROM_MATERIAL : NEW_FOOTAGE.form;
+  const streams = String(byRate?.streams ?? 1);
+  const { item, errors } = readFootage(
+    { action: question.action, form, texts: { ...texts, streams } },
+    'asked',
+    essence,
+  );
   if (item === null) return { workload: null, errors: named(errors), assumed: [], either: null };
   const workload: Workload = {
     tavrox: WORKLOAD_VERSION,

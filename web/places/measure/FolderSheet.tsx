@@ -1,11 +1,11 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useEffect, useState } from 'react';
+import { Fragment, useEffect, useState } from 'react';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { downgradedHops } from '#core/2-trade/links/connection.ts';
-import { bytesText } from '#core/1-ground/units/format.ts';
+import { bytesText, count } from '#core/1-ground/units/format.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../../api/client.ts';
 import { ChoiceItem, ChoiceList } from '../../kit/choices.tsx';
@@ -19,19 +19,33 @@ import { volumeFacts, volumeGroups } from './volume-facts.ts';
 
 /** Choosing where to measure: a volume, and on a real one a folder. */
 export default function FolderSheet({ onClose }: { onClose: () => void }) {
-  const volumes = useLibrary((state) => state.volumes);
+  const { volumes, runs } = useLibrary();
   const { targetVolumeId, folders, recipeId, set, setFolder, makeCurrent } = useContextStore();
   const [volumeId, setVolumeId] = useState(targetVolumeId);
+  const [isUnfolded, setUnfolded] = useState(false);
   const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState<string>();
   const volume = volumes.find((one) => one.id === volumeId);
   const path = typed ?? (volume ? (folders[volume.id] ?? volume.mountPoint) : '');
 
+  // Who has measured a real drive looks for that.
+  const hasMeasured = runs.some(({ run: one }) => one.volume.kind === 'real');
+  const isFolded = hasMeasured && !isUnfolded && volume?.kind !== 'stand-in';
+  const groups = volumeGroups(isFolded ? volumes.filter(({ kind }) => kind === 'real') : volumes).filter(
+    ({ members }) => !isFolded || members.length > 0,
+  );
+  const hidden = isFolded ? volumes.filter(({ kind }) => kind === 'stand-in').length : 0;
+
   useEffect(() => {
     void refresh('volumes');
   }, []);
 
-  const choose = async () => {
+  const choose = (id: string) => {
+    setVolumeId(id);
+    setTyped(undefined);
+    setProblem(undefined);
+  };
+  const use = async () => {
     if (!volume) return;
     try {
       if (volume.kind === 'real') setFolder(volume.id, (await api.checkFolder(volume.id, path, recipeId)).path);
@@ -49,7 +63,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
       onClose={onClose}
       actions={
         <>
-          <Button variant="contained" disabled={!volume} onClick={() => void choose()}>
+          <Button variant="contained" disabled={!volume} onClick={() => void use()}>
             Measure here
           </Button>
           <Typography variant="caption" color="textSecondary">
@@ -60,25 +74,23 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
         </>
       }
     >
-      {volumeGroups(volumes).map(({ name, members }) => (
+      {groups.map(({ name, members }) => (
         <ChoiceList key={name} label={name}>
           <Heading>{name}</Heading>
           {members.length === 0 && <Typography variant="body2">No volume was found that can be measured.</Typography>}
           {members.map((one) => (
-            <VolumeChoice
-              key={one.id}
-              volume={one}
-              chosen={one.id === volumeId}
-              onChoose={() => {
-                setVolumeId(one.id);
-                setTyped(undefined);
-                setProblem(undefined);
-              }}
-            />
+            <Fragment key={one.id}>
+              <VolumeChoice volume={one} chosen={one.id === volumeId} onChoose={() => choose(one.id)} />
+              {one.id === volumeId && one.kind === 'real' && <FolderField volume={one} path={path} onPath={setTyped} />}
+            </Fragment>
           ))}
         </ChoiceList>
       ))}
-      {volume?.kind === 'real' && <FolderField volume={volume} path={path} onPath={setTyped} />}
+      {hidden > 0 && (
+        <Button variant="text" sx={{ mt: 1.5, alignSelf: 'flex-start' }} onClick={() => setUnfolded(true)}>
+          {count(hidden, 'simulated drive', 'simulated drives')}
+        </Button>
+      )}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
     </SideSheet>
   );

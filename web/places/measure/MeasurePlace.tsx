@@ -126,9 +126,14 @@ export function Component() {
           )}
         </Box>
       ) : (
-        <Button variant="contained" onClick={() => void start()} fullWidth>
-          {target ? 'Start' : 'Choose where to measure'}
-        </Button>
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          <Button variant="contained" onClick={() => void start()} sx={{ flex: 1 }}>
+            {target ? 'Start' : 'Choose where to measure'}
+          </Button>
+          <Button variant="outlined" onClick={() => setSheet('recipe')}>
+            Options
+          </Button>
+        </Box>
       )}
       <Typography variant="caption" component="p" color="textSecondary" sx={{ mt: 1 }}>
         {activeRun ? (

@@ -58,7 +58,7 @@ export default function RecipeSheet({ onClose }: { onClose: () => void }) {
       }
     >
       <ChoiceList label="Recipe">
-        {RECIPE_KINDS.filter(({ hasTargets }) => !hasTargets).map((one) => (
+        {RECIPE_KINDS.filter(({ hasTargets, isAsked }) => !hasTargets && !isAsked).map((one) => (
           <RecipeLine key={one.id} kind={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
         ))}
       </ChoiceList>

@@ -50,13 +50,16 @@ export function RunView({ run, analysis }: { run: RunDocument; analysis: RunAnal
         )}
       </Box>
       {run.failure && <ProblemText>{run.failure.detail}</ProblemText>}
-      <Suspense fallback={<Box sx={{ flex: 1 }} />}>
-        {view.picture(run, analysis) ?? (
-          <EmptyPlace isPart title={EMPTY_TITLES[stage]}>
-            {EMPTY_TEXTS[stage]}
-          </EmptyPlace>
-        )}
-      </Suspense>
+      {/* In a low window the place scrolls: a picture keeps a height in which it can be read. */}
+      <Box sx={{ flex: '1 0 240px', minHeight: 240, display: 'flex', flexDirection: 'column' }}>
+        <Suspense fallback={<Box sx={{ flex: 1 }} />}>
+          {view.picture(run, analysis) ?? (
+            <EmptyPlace isPart title={EMPTY_TITLES[stage]}>
+              {EMPTY_TEXTS[stage]}
+            </EmptyPlace>
+          )}
+        </Suspense>
+      </Box>
       <FiguresTable view={view} figures={analysis.figures} />
     </>
   );

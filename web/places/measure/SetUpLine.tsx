@@ -26,7 +26,6 @@ export const SetUpLine = memo(function SetUpLine({ recipeLabel, target, folder, 
       <Button
         variant="text"
         aria-haspopup="dialog"
-        aria-label={`Options: ${recipeLabel}`}
         onClick={() => onSheet('recipe')}
         sx={{ px: 0.75, ml: -0.75, minWidth: 0, flex: 'none' }}
       >

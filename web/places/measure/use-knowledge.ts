@@ -14,7 +14,14 @@ export function useTarget(): VolumeEntry | undefined {
   const justChosen = volumes.find((volume) => volume.id === targetVolumeId);
   const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
   if (fresh) return justChosen;
-  return volumes.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]);
+  return volumes.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]) ?? proposed(volumes);
+}
+
+/** For who has chosen none: the largest volume that can be written and is not the system's. */
+function proposed(volumes: readonly VolumeEntry[]): VolumeEntry | undefined {
+  const real = volumes.filter(({ kind, readOnly, medium }) => kind === 'real' && !readOnly && medium !== 'memory');
+  const own = real.filter(({ mountPoint }) => mountPoint !== '/');
+  return [...(own.length > 0 ? own : real)].sort((a, b) => b.totalBytes - a.totalBytes)[0];
 }
 
 /** What is known of the volume that the next run goes to, from its drive's runs. */

@@ -10,18 +10,11 @@ import { openDemands } from '#core/5-answers/ask/question.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 import { api } from '../../../api/client.ts';
-import { useContextStore } from '../../../state/context.ts';
+import { useContextStore, type Context } from '../../../state/context.ts';
 import { refresh, useLibrary } from '../../../state/library.ts';
 
-/** What was asked, of which volume, and the run that is to decide it where one is needed. */
-export interface AskedNow {
-  workload: Workload;
-  volumeId: string;
-  runId: string | null;
-}
-
 export interface Decision {
-  asked: AskedNow | null;
+  asked: Context['asked'];
   isBusy: boolean;
   problem: string | undefined;
   ask: (workload: Workload) => Promise<void>;
@@ -42,7 +35,7 @@ export function useDecision(
   folder: string | undefined,
   onWhere: () => void,
 ): Decision {
-  const [asked, setAsked] = useState<AskedNow | null>(null);
+  const { asked, set } = useContextStore();
   const [isBusy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string>();
   const navigate = useNavigate();
@@ -55,7 +48,7 @@ export function useDecision(
     try {
       const open = openDemands(await judgedOn(target, workload, headroomShare));
       if (open.length === 0) {
-        setAsked({ workload, volumeId: target.id, runId: null });
+        set({ asked: { workload, volumeId: target.id, runId: null } });
         return;
       }
       if (target.kind === 'real' && folder === undefined) return onWhere();
@@ -65,7 +58,7 @@ export function useDecision(
         recipeId: 'until-decided',
         options: { jobs: open.map(jobOf), headroomShare },
       });
-      setAsked({ workload, volumeId: target.id, runId: id });
+      set({ asked: { workload, volumeId: target.id, runId: id } });
       await refresh('runs', 'drives', 'volumes');
       const started = useLibrary.getState().runs.find((entry) => entry.run.id === id);
       if (started) makeCurrent(started.run.drive.id);

@@ -35,24 +35,31 @@ const rateNumber = (value: number) => formatRate(value).number;
 function directionTable(figures: RunFigures) {
   const shown = DIRECTIONS.filter((direction) => figures[direction] !== null);
   if (shown.length === 0) return null;
+  // A figure that there is not yet has no column.
+  const several = shown.some((direction) => figures[direction]!.passes > 1);
+  const interval = shown.some((direction) => figures[direction]!.medianInterval95 !== null);
   return (
     <FigureTable
       heads={[
         'Direction',
-        'Median of passes',
-        { head: '95 % interval', wideOnly: true },
-        'Slowest – fastest pass',
+        several ? 'Median of passes' : 'On average',
+        ...(interval ? [{ head: '95 % interval', wideOnly: true } as const] : []),
+        ...(several ? ['Slowest – fastest pass'] : []),
         'Worst second',
         { head: 'Latency p50', wideOnly: true },
         'p99',
         'Longest',
       ]}
-      rows={shown.map((direction) => directionRow(direction, figures[direction]!))}
+      rows={shown.map((direction) => directionRow(direction, figures[direction]!, { several, interval }))}
     />
   );
 }
 
-function directionRow(direction: Direction, figures: DirectionFigures): TableRow {
+function directionRow(
+  direction: Direction,
+  figures: DirectionFigures,
+  has: { several: boolean; interval: boolean },
+): TableRow {
   const interval = figures.medianInterval95;
   return {
     key: direction,
@@ -64,17 +71,25 @@ function directionRow(direction: Direction, figures: DirectionFigures): TableRow
           <FigureText figure={formatRate(figures.medianBytesPerSecond)} size={20} />
         </span>
       </Tip>,
-      interval ? `${rateNumber(interval[0])} – ${rateNumber(interval[1])}` : 'from 6 passes on',
-      <span key="range">
-        {rateNumber(figures.lowestPassBytesPerSecond)} – {rateNumber(figures.highestPassBytesPerSecond)}
-        <span style={{ color: ink('second') }}>, {figures.passes === 1 ? '1 pass' : `${figures.passes} passes`}</span>
-      </span>,
+      ...(has.interval ? [interval ? `${rateNumber(interval[0])} – ${rateNumber(interval[1])}` : '–'] : []),
+      ...(has.several ? [<PassRange key="range" figures={figures} />] : []),
       orDash(figures.worstSecondBytesPerSecond, rateNumber),
       orDash(figures.latencyP50Seconds, formatDuration),
       orDash(figures.latencyP99Seconds, formatDuration),
       orDash(figures.latencyMaxSeconds, formatDuration),
     ],
   };
+}
+
+function PassRange({ figures }: { figures: DirectionFigures }) {
+  const { lowestPassBytesPerSecond: lowest, highestPassBytesPerSecond: highest, passes } = figures;
+  if (passes === 1) return <>1 pass</>;
+  return (
+    <span>
+      {rateNumber(lowest)} – {rateNumber(highest)}
+      <span style={{ color: ink('second') }}>, {passes} passes</span>
+    </span>
+  );
 }
 
 function DirectionName({ direction }: { direction: Direction }) {
