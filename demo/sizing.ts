@@ -33,7 +33,7 @@ export const DEMO_PLAN: SizingPlan = {
   connections: [
     'the 1 Gb/s that is there: 0 over Ethernet 1 Gb/s',
     '10 Gb/s: card 150 + cable 40 over Ethernet 10 Gb/s',
-    '40 Gb/s, direct: cable 330 over Tunnelled PCIe, 40 Gb/s cable',
+    '40 Gb/s, direct: cable 330 over USB4 40 Gb/s',
   ].map(parseSizingConnection),
   // Several cameras at once on heads that move were not measured: the floors are believed, and it is said.
   policy: { ...USUAL_POLICY, mostDrives: 16, needsProof: false },

@@ -114,9 +114,10 @@ function show(runs: readonly TimedRecording[]): void {
       formatNumber(totals.readCalls + totals.writeCalls),
     ];
   });
-  tableLines([['run', 'took', 'processor', 'from the device', 'asked for', 'written', 'calls'], ...rows]).forEach(
-    print,
-  );
+  tableLines([
+    ['run', 'took', 'processor', 'read from the drive', 'read by the program', 'written', 'calls'],
+    ...rows,
+  ]).forEach(print);
   print('As phases of a load:');
   const first = runs[0]!.recording.rows;
   const read = recordingTotals(first).readBytes > 0;

@@ -150,7 +150,7 @@ describe('the place Copies', () => {
     await page.waitForSelector('[data-beside^="measured"]');
     await page.waitForSelector('[data-measured="demo-told-short"]');
     await page.$eval('[data-measured="demo-told-short"]', (link) => (link as HTMLElement).click());
-    await waitForText(page, /6\.\d+ times what its first seconds promised/);
+    await waitForText(page, /6\.\d+ times as long as its first seconds suggested/);
     await page.goto(`${app.origin}/measure/runs/demo-card-thrice`);
     await waitForText(page, /3 copies took .* to .*, slower by/);
     await press(page, '3, there');
@@ -226,7 +226,7 @@ describe('other links and pinned runs', () => {
       await page.goto(`${app.origin}/measure/runs/${id}`);
       await page.waitForSelector('[data-pass]');
       await page.keyboard.press('p');
-      await waitForText(page, 'Let go');
+      await waitForText(page, 'Unpin');
     }
     await page.goto(`${app.origin}/drives`);
     await page.waitForSelector('[data-run-levels]');

@@ -109,22 +109,22 @@ describe('the place Sizing', () => {
   it('holds a build beside others by a key, and lets it go', async () => {
     await page.waitForSelector('[data-build-line]');
     await page.keyboard.press('p');
-    await waitForText(page, 'Held beside: let go');
+    await waitForText(page, 'Compared: remove');
     const pinned = param('beside')!;
     const other = await page.$$eval('[data-held] button', (buttons) =>
       buttons.findIndex((one) => one.ariaPressed === 'false'),
     );
     const names = await page.$$('[data-held] button');
     await names[other]!.click();
-    await waitForText(page, 'Hold beside');
+    await waitForText(page, /Compare(?!d)/);
     expect(param('beside')).toBe(pinned);
     expect(
       await page.$$eval('[data-build-line]', (lines) => lines.map((line) => line.getAttribute('data-build-line'))),
     ).toContain(pinned);
-    await press(page, 'Hold beside');
-    await waitForText(page, 'Held beside: let go');
+    await press(page, 'Compare');
+    await waitForText(page, 'Compared: remove');
     expect(param('beside')!.split(',')).toHaveLength(2);
-    await press(page, 'Held beside: let go');
+    await press(page, 'Compared: remove');
     await page.waitForFunction((code) => new URL(location.href).searchParams.get('beside') === code, {}, pinned);
     // A build that the link names and the search did not explain is explained all the same.
     await page.goto(`${app.origin}/sizing?working=0.4.stripe.0.3.2`);

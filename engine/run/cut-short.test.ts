@@ -30,6 +30,7 @@ const OPTIONS: Record<string, object> = {
   'existing-material': {},
   replay: { phases: [PHASE, { ...PHASE, bytes: 1e7, stream: { everySeconds: 0.5, forSeconds: 3 } }] },
   copy: { payload: 'made', bytes: 2e9, files: 20 },
+  'until-decided': { mostSeconds: 20 },
 };
 
 /** A run of each recipe as its opening and what it told, also where something fails. */
@@ -51,9 +52,13 @@ async function told(recipeId: string, fault: (typeof FAULT_KINDS)[number] | null
   const opening = openRunDocument(request, drives as never, NO_HISTORY, 'running', '2026-03-02T09:00:00.000Z');
   const events: RunEvent[] = [];
   const control = { signal: new AbortController().signal, pause: createPauseSwitch() };
+  const run = structuredClone(opening);
   await carryOutRun(
-    request,
-    (event) => events.push(structuredClone(event)),
+    { ...request, run },
+    (event) => {
+      events.push(structuredClone(event));
+      applyRunEvent(run, event);
+    },
     () => undefined,
     control,
   ).catch(() => undefined);

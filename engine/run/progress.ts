@@ -71,7 +71,7 @@ export function trackProgress(
 
   return {
     told: tell,
-    jobs(states: readonly JobState[]): void {
+    jobs: (states: readonly JobState[]): void => {
       jobs = states.map(({ demand, decided, text }) => ({ name: demand.name, decided, text }));
       tell();
     },

@@ -9,7 +9,7 @@ export interface ArchiveReader {
   /** @throws Problem `bad-input` with what is wrong with the file */
   read(bytes: Uint8Array, name: string): Promise<Incoming[]>;
   /** By which it is known whether what is kept is the same. */
-  checksumOf(one: ArchiveDocument): Promise<string>;
+  checksumOf: (one: ArchiveDocument) => Promise<string>;
   close(): Promise<void>;
 }
 

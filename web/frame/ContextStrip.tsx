@@ -148,7 +148,7 @@ function DrivesSlot() {
                     }}
                     sx={MENU_ACTION}
                   >
-                    {place === 0 ? 'current' : place > 0 ? 'held beside; let go' : 'hold beside'}
+                    {place === 0 ? 'current' : place > 0 ? 'compared; remove' : 'compare'}
                   </ButtonBase>
                 </MenuItem>
               );

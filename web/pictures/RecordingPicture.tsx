@@ -59,7 +59,7 @@ export default function RecordingPicture({ rows }: { rows: RecordingRows }) {
       height={190}
       plot={{ left: 54, right: 10, top: 28, bottom: 40 }}
       x={{ span: linearSpan(0, end / unit.seconds, 6, false), format: formatNumber, title: unit.name }}
-      y={{ span: y, format: formatNumber, title: 'MB/s; ground: processors' }}
+      y={{ span: y, format: formatNumber, title: 'MB/s; shaded: processors in use' }}
       readOut={(at) => {
         const column = points.find(({ x }) => x >= at);
         return [

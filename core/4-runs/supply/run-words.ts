@@ -115,7 +115,7 @@ function copyWords({ legs, spread }: CopyFigures) {
   const times = earlySeconds !== null && earlySeconds > 0 ? seconds / earlySeconds : 1;
   const early =
     times >= RIGHT_ESTIMATE
-      ? `, ${formatNumber(times)} times what its first seconds promised (${formatDuration(earlySeconds!)})`
+      ? `, ${formatNumber(times)} times as long as its first seconds suggested (${formatDuration(earlySeconds!)})`
       : '';
   const [source, ...targets] = waits;
   const targetsWait = greatest(

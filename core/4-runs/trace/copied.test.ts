@@ -107,7 +107,7 @@ describe('what a copy shows', () => {
     };
     const words = runWords(figuresOf(run))!;
     expect(words.lead).toMatch(/^20.GB in 40 s\.$/);
-    expect(words.text).toMatch(/2 times what its first seconds promised/);
+    expect(words.text).toMatch(/2 times as long as its first seconds suggested/);
     expect(words.text).toMatch(/The source waited 75.% of the time: writing held it back/);
     expect(words.text).toMatch(/1 file was not copied whole/);
     // What was removed again is reported as that, before anything else.

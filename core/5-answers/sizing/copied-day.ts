@@ -45,7 +45,7 @@ export function copiedDays(
     const parts = [
       `${STORE_WORDS[store]}: a day is ${copiedWords(policy)} in ${formatDuration(seconds)}`,
       ...(isHeldBackBySource ? ['held back by reading the working storage'] : []),
-      ...(isInTime ? [] : [`longer than the ${formatDuration(policy.copySeconds)} there are`]),
+      ...(isInTime ? [] : [`longer than the ${formatDuration(policy.copySeconds)} allowed`]),
     ];
     return [{ sentence: `${parts.join(', ')}.`, isInTime }];
   });

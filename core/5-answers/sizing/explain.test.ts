@@ -47,9 +47,9 @@ describe('what is said of a build', () => {
     expect(parity.margin).toBeCloseTo((5 * 16 * 0.98 * 0.8) / 33 - 1, 9);
     expect(words(parity)).toMatch(/62\.7 TB usable \(57 TiB\) for 3,110 EUR, 50 EUR a TB\./);
     expect(words(parity)).toMatch(/The fullest day is day 30 with 33 TB: 90\.1 % of room is left\./);
-    expect(words(parity)).toMatch(/Writes on at 558 MB\/s; with a drive gone 335 MB\/s\./);
+    expect(words(parity)).toMatch(/Sustained writing is 558 MB\/s; with a drive gone 335 MB\/s\./);
     expect(words(parity)).toMatch(/read at up to 670 MB\/s; a small write costs 4 accesses\./);
-    expect(words(parity)).toContain('One drive may fail.');
+    expect(words(parity)).toContain('It survives one failed drive.');
     expect(words(parity)).toContain('38.5 dB(A) under load, all drives together.');
   });
 
@@ -65,17 +65,18 @@ describe('what is said of a build', () => {
     expect(held.rebuildSeconds).toBeCloseTo((16 * TB) / (0.5 * 124 * MB), 3);
     const flash = explained('single-parity', 6, { drive: 1, connection: 0 });
     expect(flash.rebuildSeconds).toBeCloseTo((8 * TB) / ethernet.ceilingBytesPerSecond, 3);
-    expect(words(held)).toMatch(/Writes on at .* MB\/s, held there by Ethernet 1 Gb\/s/);
+    expect(words(held)).toMatch(/Sustained writing is .* MB\/s, held there by Ethernet 1 Gb\/s/);
   });
 
-  it('tells how many drives may fail, whichever they are', () => {
-    const sentence = (layout: LayoutId, count: number) => /[^.]* may fail\./.exec(words(explained(layout, count)))?.[0];
-    expect(sentence('single', 1)).toContain('No drive may fail.');
-    expect(sentence('stripe', 4)).toContain('No drive may fail.');
-    expect(sentence('mirror', 2)).toContain('One drive may fail.');
-    expect(sentence('mirror', 3)).toContain('Any 2 drives may fail.');
-    expect(sentence('striped-mirrors', 6)).toContain('One drive may fail.');
-    expect(sentence('double-parity', 6)).toContain('Any 2 drives may fail.');
+  it('tells how many failed drives it survives, whichever they are', () => {
+    const sentence = (layout: LayoutId, count: number) =>
+      /It survives [^.]*\./.exec(words(explained(layout, count)))?.[0];
+    expect(sentence('single', 1)).toContain('It survives no failed drive.');
+    expect(sentence('stripe', 4)).toContain('It survives no failed drive.');
+    expect(sentence('mirror', 2)).toContain('It survives one failed drive.');
+    expect(sentence('mirror', 3)).toContain('It survives any 2 failed drives.');
+    expect(sentence('striped-mirrors', 6)).toContain('It survives one failed drive.');
+    expect(sentence('double-parity', 6)).toContain('It survives any 2 failed drives.');
     expect(explained('mirror', 4).mayFail).toBe(3);
   });
 
@@ -120,7 +121,7 @@ describe('what is said of a build', () => {
     const unknown = explained('single-parity', 6, {}, sizingOf({ drives: [bare, FLASH] }));
     expect([unknown.writeBytesPerSecond, unknown.rebuildSeconds, unknown.bindingHop]).toEqual([null, null, null]);
     expect(words(unknown)).not.toMatch(/Writes on|rebuild/);
-    expect(words(unknown)).toContain('One drive may fail.');
+    expect(words(unknown)).toContain('It survives one failed drive.');
   });
 
   it('calls what was typed a promise, and no proof', () => {

@@ -213,14 +213,14 @@ function sentencesOf(
     const over = build.bindingHop === null ? '' : `, held there by ${build.bindingHop}`;
     const gone =
       build.degradedBytesPerSecond === null ? '' : `; with a drive gone ${rateText(build.degradedBytesPerSecond)}`;
-    sentences.push(`Writes on at ${rateText(build.writeBytesPerSecond)}${over}${gone}.`);
+    sentences.push(`Sustained writing is ${rateText(build.writeBytesPerSecond)}${over}${gone}.`);
   }
   for (const { stores, bytes, seconds } of readsTogether(build.readsForCopies)) {
     sentences.push(`The fullest day’s ${amount(bytes)} for ${stores} are read here in ${formatDuration(seconds)}.`);
   }
   if (build.copies !== null) {
     sentences.push(
-      `The fullest day’s ${amount(build.copies.bytes)} are ${copiedWords(policy)} in ${formatDuration(copiedDay(build.copies, null).seconds)} of the ${formatDuration(policy.copySeconds)} there are.`,
+      `The fullest day’s ${amount(build.copies.bytes)} are ${copiedWords(policy)} in ${formatDuration(copiedDay(build.copies, null).seconds)} of the ${formatDuration(policy.copySeconds)} allowed.`,
     );
   } else if (basis.store !== 'working') {
     sentences.push(
@@ -238,8 +238,8 @@ function sentencesOf(
     id === 'separate'
       ? 'One drive is filled after the other, and only that one has to be attached. What is on a drive that fails is gone, the rest is not.'
       : build.mayFail === 0
-        ? 'No drive may fail.'
-        : `${build.mayFail === 1 ? 'One drive' : `Any ${build.mayFail} drives`} may fail.`,
+        ? 'It survives no failed drive.'
+        : `It survives ${build.mayFail === 1 ? 'one failed drive' : `any ${build.mayFail} failed drives`}.`,
   );
   if (build.rebuildSeconds !== null && build.unreadableChance !== null) {
     sentences.push(

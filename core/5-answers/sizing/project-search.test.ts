@@ -93,7 +93,7 @@ describe('the storage of a whole project', () => {
     const readBack = (0.9 * 1.1 * TB) / explained.readBytesPerSecond!;
     expect(copied(explained) / (written + readBack)).toBeCloseTo(1, 4);
     expect(explained.sentences.join(' ')).toMatch(
-      /fullest day’s 990\sGB are copied and read back in .* of the 8 h there/,
+      /fullest day’s 990\sGB are copied and read back in .* of the 8 h allowed/,
     );
     const unread = searchProject(threeStores({ policy: { copyVerified: false } }))!.stores[1]!;
     const quicker = explainBuild(unread.basis, build);
@@ -122,7 +122,7 @@ describe('the storage of a whole project', () => {
     expect(copiedDays(chosen(7200), policy)).toEqual([
       {
         sentence:
-          'Second copy: a day is copied and read back in 2 h 30 min, held back by reading the working storage, longer than the 2 h there are.',
+          'Second copy: a day is copied and read back in 2 h 30 min, held back by reading the working storage, longer than the 2 h allowed.',
         isInTime: false,
       },
     ]);

@@ -62,7 +62,7 @@ export const SIZING_FIELDS: readonly Field[] = [
   {
     option: 'growthShare',
     group: WHAT,
-    label: 'More than foreseen',
+    label: 'Growth reserve',
     help: 'A share on top of everything, such as 10 %.',
     flag: 'growth',
     kind: SHARE,
@@ -129,7 +129,7 @@ export const SIZING_FIELDS: readonly Field[] = [
   {
     option: 'survives',
     group: POLICY,
-    label: 'Drives that may fail',
+    label: 'Failed drives it survives',
     help: '0, 1 or 2.',
     flag: 'may fail',
     kind: countFrom(0),

@@ -71,7 +71,7 @@ interface Followed extends JobState {
 export interface Decider {
   readonly states: readonly JobState[];
   /** Takes in the next sample of the transfer that goes on. @returns whether that transfer has done what it can */
-  add(seconds: number, bytes: number): boolean;
+  add: (seconds: number, bytes: number) => boolean;
   /** Jobs that only a pause could still change. */
   waiting(): Demand[];
   /** Seconds for which the drive is still to be watched for them; 0 where there are none. */

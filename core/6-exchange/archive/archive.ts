@@ -115,7 +115,7 @@ export function parseArchived(kind: ArchiveKind, input: unknown, where: string):
     case 'report':
       return { kind, document: parseReport(input, where) };
     case 'settings':
-      return { kind, document: parseDocument(settingsSchema, input, where) as Settings };
+      return { kind, document: parseDocument(settingsSchema, input, where) };
   }
 }
 

@@ -49,7 +49,7 @@ describe.skipIf(!canHold)('a question about a device that the kernel holds', TRI
     expect(broken).toMatchObject({ verdict: 'breaks' });
     // 900 MB at 140 MB/s, then 80 MB/s more than it does fill 210 MB.
     const truth = 900 / 140 + 210 / 80;
-    expect(Math.abs(broken.breaksAtSeconds! / truth - 1)).toBeLessThan(0.06);
+    expect(Math.abs(broken.breaksAtSeconds! / truth - 1), broken.sentence).toBeLessThan(0.06);
     // It ends when it is decided, and not with the job’s bytes.
     expect(broken.bytesMoved).toBeLessThan(0.8 * 140e6 * 20);
   });

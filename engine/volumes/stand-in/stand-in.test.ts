@@ -44,7 +44,10 @@ describe('every recipe on every stand-in', () => {
       expect(run, `${id} ${run.failure?.detail}`).toMatchObject({ state: 'finished', failure: null });
       expect(runDocumentSchema.isValidSync(JSON.parse(JSON.stringify(run)))).toBe(true);
       const said = figures(run);
-      expect(said.read ?? said.ladder ?? said.frames ?? said.files ?? said.phases ?? said.copies, id).not.toBeNull();
+      expect(
+        said.read ?? said.ladder ?? said.frames ?? said.files ?? said.phases ?? said.copies ?? said.write,
+        id,
+      ).not.toBeNull();
     }
   });
 });

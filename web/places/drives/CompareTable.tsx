@@ -22,7 +22,7 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
         { head: 'Passes or stretches', wideOnly: true },
         `Against ${againstLabel.length > 16 ? `${againstLabel.slice(0, 15)}…` : againstLabel}`,
         { head: 'A TB', wideOnly: true },
-        { head: 'MB/s for 100', wideOnly: true },
+        { head: 'Sustained MB/s per 100', wideOnly: true },
         ...(isHeard ? [{ head: 'dB(A)', wideOnly: true } as const] : []),
       ]}
       rows={rows.map(({ drive: { card, supply }, side, difference, guaranteed }) => {

@@ -110,7 +110,7 @@ export default function RunNotes({ run }: { run: RunDocument }) {
               </Tip>
             )}
             <Button variant="text" sx={small} onClick={() => togglePinned(run.id)}>
-              {pinnedRunIds.includes(run.id) ? 'Let go' : 'Pin'}
+              {pinnedRunIds.includes(run.id) ? 'Unpin' : 'Pin'}
             </Button>
             {run.endedAt !== null && (
               <Tip text="A run that something spoilt need not rule its drive.">

@@ -104,7 +104,7 @@ function BuildWords({ build: { explained }, isPinned, onPin }: BuildWordsProps) 
         </Typography>
       ))}
       <Button variant="outlined" aria-pressed={isPinned} onClick={onPin} sx={{ mt: 1.25 }}>
-        {isPinned ? 'Held beside: let go' : 'Hold beside'}
+        {isPinned ? 'Compared: remove' : 'Compare'}
       </Button>
     </Box>
   );

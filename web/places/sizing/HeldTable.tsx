@@ -25,7 +25,7 @@ export function HeldTable({ held, selected, sizing: { currency, units }, onSelec
         units === 'binary' ? 'A TiB' : 'A TB',
         'Usable',
         'Full on',
-        'Writes on at',
+        'Sustained writing',
         { head: 'One gone', wideOnly: true },
         { head: 'Years', wideOnly: true },
         'To spare',

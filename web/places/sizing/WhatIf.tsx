@@ -26,8 +26,8 @@ const share = (option: Lever['option'], label: string, least = 0): Lever => ({
 const LEVERS: readonly Lever[] = [
   share('fillLimit', 'Filled at most', 0.05),
   share('headroomShare', 'Headroom'),
-  share('growthShare', 'More than foreseen'),
-  { option: 'survives', label: 'Drives that may fail', least: 0, most: 2, step: 1, text: String },
+  share('growthShare', 'Growth reserve'),
+  { option: 'survives', label: 'Failed drives it survives', least: 0, most: 2, step: 1, text: String },
 ];
 
 interface WhatIfProps {

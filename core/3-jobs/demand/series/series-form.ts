@@ -98,7 +98,7 @@ const SERIES_FIELDS: readonly Field[] = [
   {
     option: 'queue',
     group: SERIES,
-    label: 'Frames that may wait for the drive',
+    label: 'Frames written in the background',
     help: '0 when the program waits until each is written; more when it goes on computing meanwhile.',
     flag: 'queue',
     kind: countFrom(0),

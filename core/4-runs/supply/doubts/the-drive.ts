@@ -33,7 +33,7 @@ export const spinUp: DoubtKind = {
       const seconds = figures[direction]?.spinUpSeconds ?? 0;
       if (seconds <= 0) return [];
       return [
-        { direction, evidence: `Nothing moved for the first ${formatDuration(seconds)}; that wait is set apart.` },
+        { direction, evidence: `Nothing moved for the first ${formatDuration(seconds)}; that wait is not counted.` },
       ];
     }),
 };
@@ -42,11 +42,11 @@ export const spinUp: DoubtKind = {
 export const ramp: DoubtKind = {
   code: 'ramp',
   effect: 'apart',
-  advice: 'Nothing: the odd pass is set apart.',
+  advice: 'No need to act: that pass is not counted.',
   find: (_run, figures) =>
     DIRECTIONS.filter((direction) => (figures[direction]?.passesApart ?? 0) > 0).map((direction) => ({
       direction,
-      evidence: 'The first pass lay outside what the others span and is set apart.',
+      evidence: 'The first pass lay outside what the others span and is not counted.',
     })),
 };
 

@@ -79,7 +79,7 @@ export function buildPart({ projectId, store, code }: PartOf<'build'>, basis: Re
       { of, name: 'cost', value: explained.cost, unit: currency },
       { of, name: 'usable', value: explained.usableBytes, unit: 'B' },
       { of, name: 'margin', value: explained.margin, unit: 'share' },
-      { of, name: 'drives that may fail', value: explained.mayFail, unit: '' },
+      { of, name: 'failed drives it survives', value: explained.mayFail, unit: '' },
       { of, name: 'full on day', value: explained.fullOnDay, unit: '' },
       { of, name: 'writes on at', value: explained.writeBytesPerSecond, unit: 'B/s' },
       { of, name: 'reads on at', value: explained.readBytesPerSecond, unit: 'B/s' },

@@ -84,17 +84,19 @@ function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
   const [answer, setAnswer] = useState<Answer | null>(null);
   const [problem, setProblem] = useState<string>();
   const volume = volumes.find(({ id }) => id === now?.volumeId);
+  // Volumes are asked for again all the time: the answer is worked out anew when the drive is another, or its runs are.
+  const driveId = volume?.driveId;
   useEffect(() => {
-    if (!now || !volume || isGoingOn) return;
+    const on = useLibrary.getState().volumes.find(({ id }) => id === now?.volumeId);
+    if (!now || !on || isGoingOn) return;
     let left = false;
-    judgedOn(volume, now.workload, headroomShare).then(
+    judgedOn(on, now.workload, headroomShare).then(
       (judged) => !left && setAnswer(answerOf(judged)),
       (error: unknown) => !left && setProblem((error as Problem).detail),
     );
     return () => {
       left = true;
     };
-    // Volumes are asked for again all the time: their free space is not what the answer is about.
-  }, [now, volume?.driveId, runs, headroomShare, isGoingOn]);
+  }, [now, driveId, runs, headroomShare, isGoingOn]);
   return { answer, drive: volume?.driveLabel || volume?.label || 'this drive', problem };
 }

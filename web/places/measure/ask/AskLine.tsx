@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import FormHelperText from '@mui/material/FormHelperText';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useState, type FormEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type FormEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
@@ -36,15 +36,16 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
   const [isTouched, setTouched] = useState(false);
   const decision = useDecision(target, folder, onWhere);
 
-  // An address that was sent says what is asked.
+  // An address that was sent says what is asked: once, and what is typed afterwards stays.
+  const sentWith = useRef(params);
   useEffect(() => {
+    const params = sentWith.current;
     if (!params.has('what')) return;
     const sent = Object.fromEntries(
       IN_ADDRESS.flatMap((name) => (params.has(name) ? [[name, params.get(name)!]] : [])),
     );
     const { question: before, set: change } = useContextStore.getState();
     change({ question: { ...before, ...sent }, asksWorkload: false });
-    // Once: what is typed afterwards stays.
   }, []);
 
   const ask = (event: FormEvent) => {

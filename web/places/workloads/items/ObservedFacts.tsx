@@ -26,15 +26,15 @@ export function ObservedFacts({ observed }: { observed: readonly Observation[] }
   return (
     <Box data-observed="">
       <Heading>Times you have seen</Heading>
-      <Fact name="no drive changes">
+      <Fact name="not waiting for a drive">
         {formatDuration(otherSeconds)}
         {otherError === null ? '' : ` ± ${formatDuration(otherError)}`}
       </Fact>
-      <Fact name="goes with the drive">
+      <Fact name="read from the drive">
         {bytesText(bytes)}
         {bytesError === null ? '' : ` ± ${bytesText(bytesError)}`}
       </Fact>
-      <Fact name="left to win">
+      <Fact name="a faster drive could save">
         {formatDuration(left)}, {formatShare(left / Math.max(1e-9, otherSeconds + left))}
       </Fact>
       {beyond !== null && beyond > 0 && <Fact name="beyond it less than 5 %">{rateText(beyond)}</Fact>}
@@ -47,7 +47,7 @@ export function ObservedFacts({ observed }: { observed: readonly Observation[] }
 
 function SeenTime({ time: { label, seconds, residualSeconds, isOutlier, isWarm } }: { time: FittedTime }) {
   const sign = residualSeconds < 0 ? '−' : '+';
-  const apart = isWarm ? ', warm: set apart' : isOutlier ? ', far off: set apart' : '';
+  const apart = isWarm ? ', warm: not counted' : isOutlier ? ', far off: not counted' : '';
   return (
     <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, fontSize: 12.5, color: ink('second') }}>
       <span>

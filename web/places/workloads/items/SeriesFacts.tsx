@@ -110,7 +110,7 @@ function OnDrive({
       )}
       {item.playback && rates && (
         <>
-          <Fact name={`played, ${frameRateText(item.playback.frameRate)} wanted`}>
+          <Fact name={`played back, of ${frameRateText(item.playback.frameRate)} needed`}>
             {formatNumber(rates.plain)} a second cold
           </Fact>
           {rates.readAhead > rates.plain * 1.02 && (
