@@ -12,6 +12,7 @@ const forbid = (from, to, comment) => ({
 const CORE_FLOORS = {
   '1-ground': [
     'words.ts',
+    'glossary.ts',
     'problem.ts',
     'random.ts',
     'csv.ts',

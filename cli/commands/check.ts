@@ -24,7 +24,7 @@ import { isOnConnection, parseProfile, profileRunOf, supplyOf, type Profile } fr
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
-import { assumedText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
+import { assumedText, fitsText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
@@ -121,7 +121,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   }
   const answer = answerOf(judged);
   const { verdict, deciding } = answer;
-  const sentence = [answer.lead, answer.text, assumedText(assumed)].filter((part) => part !== '').join(' ');
+  const sentence = [answer.lead, answer.text, fitsText(judged, room), assumedText(assumed)].filter(Boolean).join(' ');
   if (flags.json) {
     printJson({
       question: questionText(drive.label, workload),

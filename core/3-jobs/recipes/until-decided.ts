@@ -111,9 +111,12 @@ export function ownBytesOf(demand: Demand): number {
   return takeBytesOf(demand) * staying;
 }
 
-/** Bytes that it may write: what was allowed, or half of the room. */
+/** Up to so much a volume is a card, and filling it is what it is there for. */
+const CARD_BYTES = 64e9;
+
+/** Bytes that it may write: what was allowed, or half of the room; of a card all of it. */
 export const allowedBytes = (mostBytes: number | null, roomBytes: number): number =>
-  Math.min(mostBytes ?? roomBytes / 2, roomBytes);
+  Math.min(mostBytes ?? Math.max(roomBytes / 2, CARD_BYTES), roomBytes);
 
 export const untilDecidedKind: RecipeKind<UntilDecidedOptions> = {
   id: 'until-decided',
@@ -142,7 +145,7 @@ export const untilDecidedKind: RecipeKind<UntilDecidedOptions> = {
       help: 'Less than the jobs ask for can only show that they break.',
       flag: 'at-most',
       kind: BYTES,
-      empty: 'half of the room',
+      empty: 'half of the room, all of a card’s',
     },
     blockField,
     depthField,

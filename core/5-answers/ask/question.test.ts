@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
-import { openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
+import { fitsText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import { supplyFrom, samplesOf, evidenceOfTrace } from '#core/testing/curves.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
@@ -42,6 +42,21 @@ describe('a question', () => {
     expect(rateOf('1,2 Gb/s ×2')).toMatchObject({ bytesPerSecond: 300e6, streams: 2 });
     expect(rateOf('3 x 100 MB/s')).toMatchObject({ bytesPerSecond: 300e6, streams: 3 });
     expect(ask({ what: 'UHD 50p 200 Mb/s' }).workload!.items[0]).toMatchObject({ essence: { kind: 'picture' } });
+  });
+
+  it('says how much of it fits', () => {
+    const { workload } = ask({ what: '100 MB/s' });
+    const judged = judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, 60e9);
+    expect(plainSpaces(fitsText(judged, 60e9)!)).toBe('Of this 10 min fit in the 60 GB that can be used.');
+    expect(fitsText(judged, 50e6)).toMatch(/^None of it fits/);
+    expect(fitsText(judged, null)).toBeNull();
+    const played = judgedItems(
+      ask({ what: '100 MB/s', action: 'play' }).workload!,
+      supplyFrom([]),
+      { headroomShare: 0 },
+      60e9,
+    );
+    expect(fitsText(played, 60e9)).toBeNull();
   });
 
   it('tells every fault at the field that it is in', () => {

@@ -3,7 +3,7 @@ import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { UNCOMPRESSED } from '#core/2-trade/media/pixel-layouts.ts';
 import { capitalized } from '#core/1-ground/words.ts';
 import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
-import { formatDuration, rateText } from '#core/1-ground/units/format.ts';
+import { bytesText, formatDuration, rateText } from '#core/1-ground/units/format.ts';
 import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
@@ -142,6 +142,17 @@ export function questionText(drive: string, { items }: Workload): string {
   const takes =
     first.direction === 'write' && first.takes > 1 ? `, ${countText(first.takes)} takes, ${betweenText(first)}` : '';
   return `Can ${drive} ${act} ${streams}${first.formatText} for ${formatDuration(first.takeSeconds)}${takes}?`;
+}
+
+/** “Of this 43 min fit in the 1.43 TB that can be used.” Null for what is not recorded, and where it has no one length. */
+export function fitsText(judged: readonly JudgedItem[], roomBytes: number | null): string | null {
+  const [only, ...more] = judged;
+  if (!only || more.length > 0 || roomBytes === null) return null;
+  const { direction, curve, bytesPerSecond } = only.demand;
+  if (direction !== 'write' || curve !== null) return null;
+  const seconds = roomBytes / bytesPerSecond;
+  if (seconds < 1) return `None of it fits in the ${bytesText(roomBytes)} that can be used.`;
+  return `Of this ${formatDuration(seconds)} fit in the ${bytesText(roomBytes)} that can be used.`;
 }
 
 /** Reasons for *Not proven* that more writing or reading at full speed can settle. */

@@ -3,7 +3,8 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
-import { assumedText, questionText } from '#core/5-answers/ask/question.ts';
+import { roomBytes } from '#core/4-runs/supply/room.ts';
+import { assumedText, fitsText, questionText } from '#core/5-answers/ask/question.ts';
 import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
@@ -61,7 +62,7 @@ export function AskAnswer({ decision, asked, assumed }: AskAnswerProps) {
         <InlineVerdict verdict={answer.verdict} />
         <Typography>
           <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>{VERDICT_NAME[answer.verdict]}.</b>{' '}
-          <b>{answer.lead}</b> {answer.text}
+          <b>{answer.lead}</b> {answer.text} {answer.fits}
           {proof && ` What would prove it: ${provingWords(proof)}`} {assumedText(assumed)}
         </Typography>
       </Box>
@@ -81,7 +82,7 @@ function Line({ children }: { children: string }) {
 function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
   const { volumes, runs } = useLibrary();
   const headroomShare = useContextStore((state) => state.headroomShare);
-  const [answer, setAnswer] = useState<Answer | null>(null);
+  const [answer, setAnswer] = useState<(Answer & { fits: string | null }) | null>(null);
   const [problem, setProblem] = useState<string>();
   const volume = volumes.find(({ id }) => id === now?.volumeId);
   // Volumes are asked for again all the time: the answer is worked out anew when the drive is another, or its runs are.
@@ -91,7 +92,7 @@ function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
     if (!now || !on || isGoingOn) return;
     let left = false;
     judgedOn(on, now.workload, headroomShare).then(
-      (judged) => !left && setAnswer(answerOf(judged)),
+      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(judged, roomBytes(on.freeBytes)) }),
       (error: unknown) => !left && setProblem((error as Problem).detail),
     );
     return () => {
