@@ -45,10 +45,21 @@ async function buildNode() {
 }
 
 const only = process.argv[2];
-await buildNode();
+const began = Date.now();
+const all = only === 'node' ? 1 : 3;
+let done = 0;
+
+/** Says how far it is: who waits sees that it goes on. */
+async function part(name, work) {
+  await work;
+  done += 1;
+  process.stderr.write(`  ${done} of ${all}, ${((Date.now() - began) / 1000).toFixed(0)} s: ${name}\n`);
+}
+
+await part('the program', buildNode());
 if (only !== 'node') {
   await Promise.all([
-    node(join('node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'),
-    node('--enable-source-maps', join('dist', 'node', 'prepare-store.js')),
+    part('the interface', node(join('node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn')),
+    part('the examples', node('--enable-source-maps', join('dist', 'node', 'prepare-store.js'))),
   ]);
 }

@@ -57,7 +57,7 @@ function fingerprint() {
 export function ensureBuilt() {
   const now = fingerprint();
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === now) return;
-  process.stderr.write('Building …\n');
+  process.stderr.write('Building what changed; this takes half a minute, and longer on a busy machine …\n');
   if (run(process.execPath, [join(root, 'scripts', 'build.mjs')]) !== 0) {
     process.stderr.write('The build failed; the lines above say where.\n');
     process.exit(1);

@@ -280,6 +280,22 @@ describe('the card of a drive', () => {
   });
 });
 
+describe('settings', () => {
+  const settings = async () => (await callApi(app, 'GET', '/settings')).document;
+
+  it('belong to the workspace: what is named is changed, and the rest stays', async () => {
+    expect(await settings()).toBeNull();
+    const first = await callApi(app, 'PATCH', '/settings', { headroomShare: 0.5 });
+    expect(first).toMatchObject({ status: 200, document: { headroomShare: 0.5, traceAxis: 'bytes' } });
+    await callApi(app, 'PATCH', '/settings', { traceAxis: 'seconds' });
+    expect(await settings()).toMatchObject({ headroomShare: 0.5, traceAxis: 'seconds', recipeOptions: {} });
+    for (const wrong of [{ headroomShare: -1 }, { recipeOptions: { wobble: {} } }, { other: 1 }]) {
+      expect((await callApi(app, 'PATCH', '/settings', wrong)).status).toBe(422);
+    }
+    expect(await settings()).toMatchObject({ headroomShare: 0.5 });
+  });
+});
+
 describe('recordings of running programs', () => {
   interface State {
     id: string;

@@ -137,6 +137,9 @@ describe('on a stand-in', () => {
     await typeInto(page, 'Folder', '/no/such/folder');
     await press(page, 'Measure here');
     await waitForText(page, '/no/such/folder does not exist');
+    // What was typed is not thrown away by one press.
+    await page.keyboard.press('Escape');
+    await waitForText(page, 'What you typed here is not used yet.');
     await page.keyboard.press('Escape');
     await page.waitForFunction(() => !document.querySelector('[role="dialog"]'));
   });

@@ -260,7 +260,7 @@ describe('the place Sizing', () => {
     await page.waitForFunction(() => document.querySelector('h1')?.textContent === 'Short job, copy');
     await menu('Delete this one');
     await press(page, 'Delete this one for good');
-    await page.waitForFunction(() => !document.body.textContent.includes('Short job, copy'));
+    await page.waitForFunction(() => document.querySelector('h1')?.textContent !== 'Short job, copy');
     expect((await projects()).map(({ plan }) => plan.name).sort()).toEqual(['From afar', 'Short job', 'Tidal Atlas']);
     await page.goto(`${app.origin}/sizing/nobody`);
     await waitForText(page, 'This project is not here');

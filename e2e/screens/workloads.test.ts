@@ -58,7 +58,7 @@ describe('the place Workloads', () => {
       await typeInto(page, 'Length of a take', '12 min');
       await waitForText(page, '1,659 MB/s, 13.3 Gb/s, 5.97 TB an hour'.replace('1,659', '1,660'));
     });
-    await waitForText(page, '4:2:2 10-bit at 3840×2160');
+    await waitForText(page, '4:2:2 10-bit uncompressed at 3840×2160');
     const [item] = (await own()).items;
     expect(item).toMatchObject({ streams: 3, takes: { count: 2, seconds: 720 } });
     expect(page.url()).toMatch(/\/workloads\/.+/);
@@ -167,12 +167,17 @@ describe('the place Workloads', () => {
     await waitForText(page, 'Kelp interviews');
     await press(page, 'Copy');
     await waitForText(page, 'Kelp interviews, copy');
+    const names = async () => (await workloads()).map((one) => one.name);
     await press(page, 'Delete');
     await press(page, 'Delete for good');
-    await page.waitForFunction(() => !document.body.innerText.includes('Kelp interviews, copy'));
-    const names = (await workloads()).map((one) => one.name);
-    expect(names).toContain('Kelp interviews');
-    expect(names).not.toContain('Kelp interviews, copy');
+    await waitForText(page, 'Kelp interviews, copy was deleted.');
+    await expect.poll(names).not.toContain('Kelp interviews, copy');
+    // One key takes it back, whole.
+    await page.keyboard.press('u');
+    await expect.poll(names).toContain('Kelp interviews, copy');
+    const again = (await workloads()).find((one) => one.name === 'Kelp interviews, copy')!;
+    await callApi(app, 'DELETE', `/workloads/${again.id}`);
+    expect(await names()).toContain('Kelp interviews');
     expect((await workloads()).find((one) => one.name === 'Night shoot')!.example).toBe(true);
   });
 });

@@ -11,6 +11,8 @@ import { placePath } from '../places/place.ts';
 import { PLACES } from '../places/registry.ts';
 import { Rail } from './Rail.tsx';
 import { useShortcuts } from './shortcuts.ts';
+import { undoLast } from '../state/undo.ts';
+import { UndoBar } from './UndoBar.tsx';
 
 // Sheets come when they are opened for the first time.
 const HelpSheet = lazy(() => import('./HelpSheet.tsx'));
@@ -36,6 +38,7 @@ export function Frame() {
     const place = PLACES.find((one) => one.key === key);
     if (place) void navigate(placePath(place));
     if (key === '?') setSheet('help');
+    if (key === 'u') void undoLast();
   });
 
   return (
@@ -55,6 +58,7 @@ export function Frame() {
         )}
         <Outlet />
       </Box>
+      <UndoBar />
       <Suspense>
         {sheet === 'help' && <HelpSheet onClose={() => setSheet(null)} />}
         {dropped && <TakeInSheet file={dropped} onClose={() => setDropped(null)} />}

@@ -9,6 +9,7 @@ export const PLACE_SHORTCUTS: readonly { key: string; does: string }[] = [
   { key: 'o', does: 'What to run, and its options' },
   { key: 'p', does: 'Pin the run, the drive or the build, for a comparison; again lets it go' },
   { key: 'e', does: 'Put what is shown into the report' },
+  { key: 'u', does: 'Undo the last deletion, or the last change to a workload' },
   { key: 'x', does: 'Trace by data written or by time (Measure)' },
 ];
 

@@ -10,6 +10,7 @@ import {
 import { api } from '../api/client.ts';
 import { freeName } from './free-name.ts';
 import { refresh, useLibrary } from './library.ts';
+import { deleteKept } from './undo.ts';
 
 /** Changes to projects: kept by the server, then read again. */
 
@@ -60,4 +61,5 @@ export const copyProject = ({ plan, drives }: Project): Promise<Kept> =>
 /** A sizing from outside becomes a project; its drives come with it, and its workload stays in its file. */
 export const adoptSizing = (sizing: Sizing): Promise<Kept> => addProject(planOfSizing(sizing), sizing.drives);
 
-export const removeProject = ({ id }: Project): Promise<Kept> => kept(id, () => api.deleteProject(id));
+export const removeProject = ({ id, plan }: Project): Promise<Kept> =>
+  kept(id, () => deleteKept('project', id, plan.name, () => api.deleteProject(id)));

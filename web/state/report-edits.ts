@@ -4,6 +4,7 @@ import type { Put } from '#core/6-exchange/report/put.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
 import { refresh, useLibrary } from './library.ts';
+import { deleteKept } from './undo.ts';
 
 /** What came of a change: the report as it is then, or a sentence. */
 export type Changed = { report: ReportEntry; problem?: undefined } | { report?: undefined; problem: string };
@@ -51,7 +52,8 @@ export const readReport = (file: File): Promise<Changed> =>
 /** @returns why it was not deleted */
 export async function deleteReport(reportId: string): Promise<string | undefined> {
   try {
-    await api.deleteReport(reportId);
+    const { title = 'The report' } = useLibrary.getState().reports.find(({ outline }) => outline.id === reportId) ?? {};
+    await deleteKept('report', reportId, title, () => api.deleteReport(reportId));
     useContextStore.getState().set({ reportId: null });
     await refresh('reports');
     return undefined;

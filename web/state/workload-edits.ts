@@ -4,6 +4,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
 import { freeName } from './free-name.ts';
+import { deleteKept, mayUndo } from './undo.ts';
 import { refresh, useLibrary } from './library.ts';
 
 /**
@@ -32,7 +33,9 @@ const choose = (workloadId: string | null) => useContextStore.getState().set({ w
 
 export function saveWorkload(workload: Workload): Outcome {
   const own = { ...workload, example: false };
-  const known = all().some((one) => one.id === own.id);
+  const before = all().find((one) => one.id === own.id);
+  const known = before !== undefined;
+  if (before) mayUndo(`${before.name} was changed.`, () => api.saveWorkload(before));
   const next = known ? all().map((one) => (one.id === own.id ? own : one)) : [...all(), own];
   return keep(next, () => api.saveWorkload(own));
 }
@@ -61,10 +64,10 @@ export function copyWorkload(workload: Workload): Outcome {
   return adoptWorkload({ ...workload, name: `${workload.name.slice(0, 100)}, copy` });
 }
 
-export function removeWorkload({ id }: Workload): Outcome {
+export function removeWorkload({ id, name }: Workload): Outcome {
   const rest = all().filter((one) => one.id !== id);
   choose(rest[0]?.id ?? null);
-  return keep(rest, () => api.deleteWorkload(id));
+  return keep(rest, () => deleteKept('workload', id, name, () => api.deleteWorkload(id)));
 }
 
 /** Moves one of a list by a number of places; unchanged at the ends. */

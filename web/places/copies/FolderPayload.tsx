@@ -41,6 +41,7 @@ export default function FolderPayload({
   return (
     <SideSheet
       title="Sizes from a folder"
+      onlyAsks
       onClose={onClose}
       actions={
         isGoing ? (

@@ -29,6 +29,7 @@ export default function VerifySheet({ onClose }: { onClose: () => void }) {
   return (
     <SideSheet
       title="Verify a hash list"
+      onlyAsks
       onClose={onClose}
       actions={
         isGoing ? (

@@ -10,6 +10,7 @@ import { api } from '../../api/client.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh } from '../../state/library.ts';
+import { deleteKept } from '../../state/undo.ts';
 import { Tip } from '../../kit/Tip.tsx';
 import { ink } from '../../theme/tokens.ts';
 
@@ -59,7 +60,7 @@ export default function RunNotes({ run }: { run: RunDocument }) {
     });
   const remove = () =>
     attempt(async () => {
-      await api.deleteRun(run.id);
+      await deleteKept('run', run.id, `The run of ${run.drive.label}`, () => api.deleteRun(run.id));
       await refresh('runs', 'drives');
       void navigate('/measure');
     });

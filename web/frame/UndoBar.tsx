@@ -1,0 +1,25 @@
+import Button from '@mui/material/Button';
+import Snackbar from '@mui/material/Snackbar';
+import { undoLast, useUndo } from '../state/undo.ts';
+
+/** So long what was done can be taken back. */
+const MILLISECONDS = 15_000;
+
+/** What was deleted or changed last, and the way back. */
+export function UndoBar() {
+  const last = useUndo((state) => state.last);
+  return (
+    <Snackbar
+      key={last?.text ?? ''}
+      open={last !== null}
+      autoHideDuration={MILLISECONDS}
+      onClose={(_event, why) => why === 'timeout' && useUndo.setState({ last: null })}
+      message={last?.text}
+      action={
+        <Button variant="text" onClick={() => void undoLast()}>
+          Undo (u)
+        </Button>
+      }
+    />
+  );
+}
