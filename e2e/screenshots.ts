@@ -31,8 +31,11 @@ try {
     await page.goto(`${app.origin}/measure/runs/${id}`);
     await page.waitForSelector(there);
   };
-  await run('demo-petrel-take', '[data-pass]');
-  await picture(page, 'measure-finished');
+  await page.goto(`${app.origin}/measure?what=UHD+4%3A2%3A2+10+bit+25p+x2&length=10+min`);
+  await page.waitForSelector('[data-pass]');
+  await press(page, 'Ask');
+  await page.waitForSelector('[data-answer]');
+  await picture(page, 'measure-asked');
   await run('demo-cormorant-frames', '[data-lane]');
   await picture(page, 'measure-frames');
   await run('demo-petrel-ladder', '[data-panel]');

@@ -16,6 +16,7 @@ import { figureText, formatBitRate, formatBytes, rateText } from '#core/1-ground
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { ChoiceLine } from '../../kit/form.tsx';
 import { newItemId } from '../../state/workload-edits.ts';
+import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { FormatField } from './FormatField.tsx';
 import { FieldsSheet } from './items/FieldsSheet.tsx';
 import type { ItemSheetProps } from './items/item-view.ts';
@@ -37,7 +38,12 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps<Foot
     item && typed.form === FROM_MATERIAL ? item.essence : null,
   );
   const { item: read, errors } = useMemo(() => readFootage(typed, id, material), [typed, id, material]);
-  const onTexts = (part: FieldTexts) => setTyped((old) => ({ ...old, texts: { ...old.texts, ...part } }));
+  const onTexts = (part: FieldTexts) => {
+    // “×3” in the line of the format is the number in the field, too.
+    const streams = part['format'] === undefined ? null : readFormatText(part['format']).streams;
+    const more: FieldTexts = streams === null ? {} : { streams: String(streams) };
+    setTyped((old) => ({ ...old, texts: { ...old.texts, ...part, ...more } }));
+  };
   const { action, form, texts } = typed;
 
   // A timeline or a curve is as long as it is; one take has no gap.

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
@@ -57,6 +58,9 @@ export function AskAnswer({ decision, asked, assumed }: AskAnswerProps) {
       <Typography variant="body2" color="textSecondary">
         {question}
         {!isSame && ' The fields say something else by now: ask again.'}
+        <Button variant="text" onClick={decision.clear} sx={{ fontSize: 13, fontWeight: 400, ml: 1, py: 0 }}>
+          Put away
+        </Button>
       </Typography>
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
         <InlineVerdict verdict={answer.verdict} />

@@ -18,6 +18,8 @@ export interface Decision {
   isBusy: boolean;
   problem: string | undefined;
   ask: (workload: Workload) => Promise<void>;
+  /** Puts question and answer away. */
+  clear: () => void;
 }
 
 /** Verdicts on a workload from all that is known of the drive behind a volume, on its connection. */
@@ -69,5 +71,7 @@ export function useDecision(
       setBusy(false);
     }
   };
-  return { asked, isBusy, problem, ask };
+  // An answer belongs to the drive that it is about.
+  const own = asked?.volumeId === target?.id ? asked : null;
+  return { asked: own, isBusy, problem, ask, clear: () => set({ asked: null }) };
 }
