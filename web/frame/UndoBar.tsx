@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
+import { ink } from '../theme/tokens.ts';
 import { undoLast, useUndo } from '../state/undo.ts';
 
 /** So long what was done can be taken back. */
@@ -15,8 +16,10 @@ export function UndoBar() {
       autoHideDuration={MILLISECONDS}
       onClose={(_event, why) => why === 'timeout' && useUndo.setState({ last: null })}
       message={last?.text}
+      anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+      slotProps={{ content: { sx: { bgcolor: ink('text'), color: ink('page') } } }}
       action={
-        <Button variant="text" onClick={() => void undoLast()}>
+        <Button variant="text" color="inherit" sx={{ color: 'inherit' }} onClick={() => void undoLast()}>
           Undo (u)
         </Button>
       }

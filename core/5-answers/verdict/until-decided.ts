@@ -109,7 +109,7 @@ export function followJobs(
     }));
   const trail: { seconds: number; bytes: number }[] = [{ seconds: 0, bytes: 0 }];
   const pauses = countPauses();
-  let [asleepSeconds, seconds, bytes, lookedSeconds] = [0, 0, 0, 0];
+  let [asleepSeconds, seconds, bytes, lookedSeconds, describedSeconds] = [0, 0, 0, 0, 0];
   let evidence: Evidence | null = null;
 
   const openJobs = () => jobs.filter(({ decided }) => decided === null);
@@ -169,6 +169,7 @@ export function followJobs(
   }
 
   function describe(): void {
+    describedSeconds = seconds;
     const rate = recentRate();
     for (const job of jobs) job.text = textOf(job, rate);
   }
@@ -222,7 +223,7 @@ export function followJobs(
       if (isNew || isSoon || seconds >= Math.max(LEAST_READ_SECONDS, lookedSeconds * READ_GROWTH)) {
         look(false);
         describe();
-      }
+      } else if (seconds >= describedSeconds + SOON_SECONDS) describe();
       return openJobs().every(isReady);
     },
     waiting: () =>

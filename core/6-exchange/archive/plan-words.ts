@@ -21,7 +21,7 @@ export function arrivalText(one: Pick<Planned, 'kind' | 'name' | 'arrival'>, tak
 /** “4 documents are new, 2 take the place of what is here, 10 are here already.” */
 export function countsText({ kept, replaced, beside, same, left }: ArrivalCounts): string {
   const parts = [
-    count(kept, 'document is new', 'documents are new'),
+    kept === 0 ? 'Nothing is new' : count(kept, 'document is new', 'documents are new'),
     ...(replaced > 0 ? [`${replaced} ${replaced === 1 ? 'takes' : 'take'} the place of what is here`] : []),
     ...(beside > 0 ? [`${beside} kept beside what is here`] : []),
     ...(same > 0 ? [`${same} here already`] : []),
