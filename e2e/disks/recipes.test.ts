@@ -23,7 +23,7 @@ afterAll(async () => {
 });
 
 async function chooseStandIn(name: string): Promise<void> {
-  await activate(page, '//main//button[contains(., ", simulated")]');
+  await activate(page, '//aside//button[contains(., ", simulated")]');
   await activate(page, `//*[@role="radio"][contains(., "${name}")]`);
   await press(page, 'Measure here');
   await waitForText(page, `${name}, simulated`);
