@@ -78,7 +78,12 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     run('run-scatter', 'demo-jetty4-scatter', '[data-dots]'),
     run('run-four-hours', fourHours, '[data-pass]', { workloadId: 'forty' }),
     run('run-failed', failed, '[data-pass]', { workloadId: 'one' }),
-    run('run-long-names', 'demo-petrel-take', '[data-pass]', { workloadId: 'forty', longNames: true }),
+    run('run-long-names', 'demo-petrel-take', '[data-pass]', {
+      workloadId: 'forty',
+      longNames: true,
+      // Names of sixty characters stand beside it.
+      pictureShare: 0.28,
+    }),
     { stands: true, name: 'workloads', path: '/workloads', ready: '[data-item]', pictureShare: 0.3 },
     { isVariant: true, name: 'workloads-one', path: '/workloads/one', ready: '[data-item]', pictureShare: 0.3 },
     { name: 'workloads-forty', path: '/workloads/forty', ready: '[data-item]', longNames: true, pictureShare: 0.3 },

@@ -68,7 +68,7 @@ describe('the place Sizing', () => {
       /Second copy: a day is copied and read back in 6 h \d+ min, held back by reading the working storage\./,
     );
     await press(page, 'Second copy');
-    await waitForText(page, /The fullest day’s 1\.71 TB are copied and read back in 4 h \d+ min of the 8 h there are/);
+    await waitForText(page, /The fullest day’s 1\.71 TB are copied and read back in 4 h \d+ min of the 8 h allowed/);
     await page.waitForFunction(() => document.querySelector('[data-material="Kelp cache"]') === null);
     expect(param('store')).toBe('second');
     await press(page, 'Working');

@@ -7,6 +7,8 @@ const COLUMN_WIDTH = 300;
 
 interface PlaceLayoutProps {
   children: ReactNode;
+  /** In a low window its middle scrolls, where its picture keeps a height of its own. */
+  mayScroll?: boolean;
   /** Figures and sentences beside the picture. */
   column?: ReactNode;
   /** Pinned at the foot of the column. */
@@ -14,7 +16,7 @@ interface PlaceLayoutProps {
 }
 
 /** The middle of a place: one large picture, and a narrow column of words and figures beside it. */
-export function PlaceLayout({ children, column, actions }: PlaceLayoutProps) {
+export function PlaceLayout({ children, mayScroll = false, column, actions }: PlaceLayoutProps) {
   return (
     <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
       <Box
@@ -28,7 +30,7 @@ export function PlaceLayout({ children, column, actions }: PlaceLayoutProps) {
           px: 3,
           pt: 2.25,
           pb: 1.75,
-          overflowY: 'auto',
+          ...(mayScroll ? { overflowY: 'auto' } : {}),
         }}
       >
         {children}

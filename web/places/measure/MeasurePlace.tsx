@@ -146,21 +146,20 @@ export function Component() {
   );
 
   const ask = (
-    <Suspense fallback={<Box sx={{ height: 62, flex: 'none' }} />}>
+    <Suspense fallback={<Box sx={{ height: 61, flex: 'none' }} />}>
       <AskLine target={target} folder={folder} onWhere={() => setSheet('folder')} />
     </Suspense>
   );
   return (
     <>
+      {ask}
       {run ? (
-        <RunLayout run={run} followed={followed} history={history} actions={actions} ask={ask} />
+        <RunLayout run={run} followed={followed} history={history} actions={actions} />
       ) : (
         <PlaceLayout column={<VolumesColumn volumes={volumes} />} actions={actions}>
-          {ask}
           {runProblem && <ProblemText>{runProblem.detail}</ProblemText>}
           {!runProblem && shownId === undefined && (
             <EmptyPlace
-              isPart
               title="No run of this drive yet"
               action={
                 <Button variant="outlined" onClick={() => setSheet('folder')}>
@@ -195,14 +194,14 @@ interface RunLayoutProps {
   followed: FollowedRun;
   history: readonly RunListEntry[];
   actions: ReactNode;
-  ask: ReactNode;
 }
 
 /** The place with a run in it: its analysis is made once for picture and words. */
-function RunLayout({ run, followed, history, actions, ask }: RunLayoutProps) {
+function RunLayout({ run, followed, history, actions }: RunLayoutProps) {
   const analysis = useAnalysis(run, followed);
   return (
     <PlaceLayout
+      mayScroll
       column={
         <RunColumn
           run={run}
@@ -215,7 +214,6 @@ function RunLayout({ run, followed, history, actions, ask }: RunLayoutProps) {
       }
       actions={actions}
     >
-      {ask}
       <RunView run={run} analysis={analysis} />
     </PlaceLayout>
   );

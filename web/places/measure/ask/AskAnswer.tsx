@@ -22,16 +22,17 @@ interface AskAnswerProps {
   /** What stands in the fields now; another than what was asked where it was changed since. */
   asked: Workload | null;
   assumed: readonly string[];
+  isTouched: boolean;
 }
 
 /** The answer in a sentence, with its reason and its limit; while a run goes on, how far each job is decided. */
-export function AskAnswer({ decision, asked, assumed }: AskAnswerProps) {
+export function AskAnswer({ decision, asked, assumed, isTouched }: AskAnswerProps) {
   const { asked: now, problem, isBusy } = decision;
   const active = useLive((state) => state.active.find((one) => one.runId === now?.runId));
   const { answer, drive, problem: fault } = useAnswer(now, active !== undefined);
   if (problem !== undefined || fault !== undefined) return <ProblemText>{problem ?? fault}</ProblemText>;
   if (isBusy && !now) return <Line>Looking at what is known.</Line>;
-  if (!now) return assumed.length > 0 ? <Line>{assumedText(assumed)}</Line> : null;
+  if (!now) return isTouched && assumed.length > 0 ? <Line>{assumedText(assumed)}</Line> : null;
   const question = questionText(drive, now.workload);
   if (active) {
     const jobs = active.progress?.jobs ?? [];

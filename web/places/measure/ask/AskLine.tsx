@@ -30,10 +30,14 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
   const { question, asksWorkload, set } = useContextStore();
   const workload = useWorkload();
   const [params, setParams] = useSearchParams();
-  const change = (part: Partial<QuestionTexts>) => set({ question: { ...question, ...part } });
+  /** What is asked about the words waits until somebody types. */
+  const [isTouched, setTouched] = useState(false);
+  const change = (part: Partial<QuestionTexts>) => {
+    setTouched(true);
+    set({ question: { ...question, ...part } });
+  };
   const read = useMemo(() => readQuestion(question), [question]);
   const asked: Workload | null = asksWorkload ? (workload ?? null) : read.workload;
-  const [isTouched, setTouched] = useState(false);
   const decision = useDecision(target, folder, onWhere);
 
   // An address that was sent says what is asked: once, and what is typed afterwards stays.
@@ -60,7 +64,12 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
   const where =
     target === undefined ? 'choose a drive' : target.kind === 'real' ? (folder ?? target.label) : target.label;
   return (
-    <Box className="not-printed" sx={{ mb: 1.5, borderBottom: `1px solid ${ink('rule')}`, pb: 1.25 }}>
+    <Box
+      component="section"
+      aria-label="Question and answer"
+      className="not-printed"
+      sx={{ flex: 'none', px: 3, py: 1, borderBottom: `1px solid ${ink('rule')}` }}
+    >
       <Box
         component="form"
         aria-label="Question"
@@ -152,7 +161,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           {errors.join(' ')}
         </FormHelperText>
       )}
-      {!asksWorkload && read.either && (
+      {isTouched && !asksWorkload && read.either && (
         <Box
           role="group"
           aria-label="Which is meant"
@@ -169,7 +178,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           </Button>
         </Box>
       )}
-      <AskAnswer decision={decision} asked={asked} assumed={asksWorkload ? [] : read.assumed} />
+      <AskAnswer decision={decision} asked={asked} assumed={asksWorkload ? [] : read.assumed} isTouched={isTouched} />
     </Box>
   );
 }
