@@ -14,6 +14,7 @@ import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh, useLibrary } from '../../state/library.ts';
 import { ink } from '../../theme/tokens.ts';
+import { Examples } from '../../frame/Examples.tsx';
 import { FolderField } from '../../frame/FolderField.tsx';
 import { volumeFacts, volumeGroups } from './volume-facts.ts';
 
@@ -91,6 +92,7 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
           {count(hidden, 'simulated drive', 'simulated drives')}
         </Button>
       )}
+      {hasMeasured && <Examples quiet />}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
     </SideSheet>
   );
