@@ -58,7 +58,7 @@ export const theme = createTheme({
           ':root[data-dark], :root[data-light]': PAPER,
           body: { color: `${TOKENS.light.text} !important` },
           '*': { overflow: 'visible !important', printColorAdjust: 'exact' },
-          'html, body, #root, #root div:has(main), main, main ~ aside': {
+          'html, body, #root, #root div:has(main), main, main ~ aside, .keeps-height': {
             display: 'block !important',
             height: 'auto !important',
             width: 'auto !important',

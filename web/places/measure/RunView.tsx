@@ -51,7 +51,10 @@ export function RunView({ run, analysis }: { run: RunDocument; analysis: RunAnal
       </Box>
       {run.failure && <ProblemText>{run.failure.detail}</ProblemText>}
       {/* In a low window the place scrolls: a picture keeps a height in which it can be read. */}
-      <Box sx={{ flex: '1 0 240px', minHeight: 240, display: 'flex', flexDirection: 'column' }}>
+      <Box
+        className="keeps-height"
+        sx={{ flex: '1 0 240px', minHeight: 240, display: 'flex', flexDirection: 'column' }}
+      >
         <Suspense fallback={<Box sx={{ flex: 1 }} />}>
           {view.picture(run, analysis) ?? (
             <EmptyPlace isPart title={EMPTY_TITLES[stage]}>
