@@ -36,6 +36,7 @@ try {
   await press(page, 'Ask');
   await page.waitForSelector('[data-answer]');
   await picture(page, 'measure-asked');
+  await press(page, 'Put away');
   await run('demo-cormorant-frames', '[data-lane]');
   await picture(page, 'measure-frames');
   await run('demo-petrel-ladder', '[data-panel]');
