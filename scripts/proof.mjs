@@ -19,6 +19,10 @@ await runStages(
     ],
   ],
   // Devices that the kernel holds mostly wait: they may be held side by side, where nothing computes meanwhile. Each is
-  // several gigabytes of memory, so no more than three at once.
-  [[device('throttled')], [quiet('takes-and-room'), device('copies')], [quiet('steeper'), quiet('levels')]],
+  // several gigabytes of memory, so only two at once.
+  [
+    [quiet('takes-and-room'), device('copies')],
+    [quiet('steeper'), quiet('levels')],
+  ],
+  [[device('throttled')], [device('asked')]],
 );
