@@ -85,6 +85,10 @@ describe('until it is decided', () => {
     expect(states[0]).toMatchObject({ decided: 'holds', by: 'own-bytes' });
     expect(run.markers.map(({ phase }) => phase)).toEqual(['reading', 'watching']);
     expect(run.samples.direction).not.toContain('write');
+    // Half an hour of it is more than may be written, and lies there all the same.
+    const long = { ...job(400, 2000), direction: 'read', act: 'play' } as Demand;
+    const read = decideOn({ drive: driveOf({}), traceSeconds: 1e6, noise: 0 }, [long], 1, 900e9);
+    expect(read.run.samples.direction).not.toContain('write');
   });
 
   it('promises nothing of reading what it has just written', () => {

@@ -33,7 +33,9 @@ export const untilDecided: Recipe<UntilDecidedOptions> = {
     if (phase === 'laying-out') return 'writing what will be read';
     return 'writing, until it is decided';
   },
-  check({ blockBytes, depth, mostBytes }, { room }) {
+  check({ jobs, blockBytes, depth, mostBytes }, { room }) {
+    // What is only played may lie there, and takes no room then.
+    if (jobs.every(({ direction }) => direction === 'read')) return;
     const least = mostBytes ?? inBlocks(0, blockBytes, depth);
     requireRoom(`This may write ${bytesText(least)}`, least, room, 'Type a smaller amount', 'at-most');
   },
@@ -47,11 +49,10 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   const policy = { headroomShare };
   const base = { blockBytes, depth, data };
   const mostBytes = Math.floor(allowedBytes(options.mostBytes, room.bytes) / blockBytes) * blockBytes;
-  if (mostBytes === 0) return;
   const reads = demands.filter(({ direction }) => direction === 'read');
   const isRead = reads.length > 0;
   const isWritten = reads.length < demands.length;
-  const readBytes = Math.min(mostBytes, inBlocks(Math.max(0, ...reads.map(takeBytesOf)), blockBytes, depth));
+  const wantedBytes = inBlocks(Math.max(0, ...reads.map(takeBytesOf)), blockBytes, depth);
   const limits = { mostBytes, mostSeconds: isRead && isWritten ? mostSeconds / 2 : mostSeconds };
   const writer = followJobs(demands, 'write', run, policy, limits);
   const reader = followJobs(demands, 'read', run, policy, limits);
@@ -83,8 +84,10 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   }
 
   // Material that is there proves more of reading than what was just written, and costs nothing.
-  const found = isWritten ? null : yield { kind: 'use-existing', mostBytes: readBytes, leastBytes: readBytes };
-  const isThere = found !== null && found.bytes >= readBytes;
+  const found = isWritten ? null : yield { kind: 'use-existing', mostBytes: wantedBytes, leastBytes: wantedBytes };
+  const isThere = found !== null && found.bytes >= wantedBytes;
+  const readBytes = isThere ? wantedBytes : Math.min(mostBytes, wantedBytes);
+  if (!isThere && mostBytes === 0) return;
   if (!isThere) yield { kind: 'allot', bytes: mostBytes };
   let writtenBytes = isThere ? found.bytes : 0;
   if (isWritten) {

@@ -29,6 +29,7 @@ const IN_ADDRESS: readonly (keyof QuestionTexts)[] = ['action', 'what', 'length'
 export default function AskLine({ target, folder, onWhere }: AskLineProps) {
   const { question, asksWorkload, set } = useContextStore();
   const workload = useWorkload();
+  const asksAll = asksWorkload && workload !== undefined;
   const [params, setParams] = useSearchParams();
   /** What is asked about the words waits until somebody types. */
   const [isTouched, setTouched] = useState(false);
@@ -37,30 +38,29 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
     set({ question: { ...question, ...part } });
   };
   const read = useMemo(() => readQuestion(question), [question]);
-  const asked: Workload | null = asksWorkload ? (workload ?? null) : read.workload;
+  const asked: Workload | null = asksAll ? workload : read.workload;
   const decision = useDecision(target, folder, onWhere);
 
   // An address that was sent says what is asked: once, and what is typed afterwards stays.
   const sentWith = useRef(params);
   useEffect(() => {
-    const params = sentWith.current;
-    if (!params.has('what')) return;
+    const sentIn = sentWith.current;
+    if (!sentIn.has('what')) return;
     const sent = Object.fromEntries(
-      IN_ADDRESS.flatMap((name) => (params.has(name) ? [[name, params.get(name)!]] : [])),
+      IN_ADDRESS.flatMap((name) => (sentIn.has(name) ? [[name, sentIn.get(name)!]] : [])),
     );
-    const { question: before, set: change } = useContextStore.getState();
-    change({ question: { ...before, ...sent }, asksWorkload: false });
+    const { question: before, set: choose } = useContextStore.getState();
+    choose({ question: { ...before, ...sent }, asksWorkload: false });
   }, []);
 
   const ask = (event: FormEvent) => {
     event.preventDefault();
     setTouched(true);
     if (!asked || asked.items.length === 0) return;
-    if (!asksWorkload)
-      setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, question[name]])), { replace: true });
+    if (!asksAll) setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, question[name]])), { replace: true });
     void decision.ask(asked);
   };
-  const errors = asksWorkload ? [] : Object.values(read.errors);
+  const errors = asksAll ? [] : Object.values(read.errors);
   const where =
     target === undefined ? 'choose a drive' : target.kind === 'real' ? (folder ?? target.label) : target.label;
   return (
@@ -96,8 +96,8 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
         </Button>
         <Part
           label="What it is to do"
-          width={asksWorkload ? 200 : 92}
-          value={asksWorkload && workload ? 'workload' : question.action}
+          width={asksAll ? 200 : 92}
+          value={asksAll ? 'workload' : question.action}
           options={[
             ['record', 'record'],
             ['play', 'play'],
@@ -108,7 +108,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
             else set({ asksWorkload: false, question: { ...question, action: value as QuestionTexts['action'] } });
           }}
         />
-        {!asksWorkload && (
+        {!asksAll && (
           <>
             <Part
               label="What"
@@ -161,7 +161,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           {errors.join(' ')}
         </FormHelperText>
       )}
-      {isTouched && !asksWorkload && read.either && (
+      {isTouched && !asksAll && read.either && (
         <Box
           role="group"
           aria-label="Which is meant"
@@ -178,7 +178,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           </Button>
         </Box>
       )}
-      <AskAnswer decision={decision} asked={asked} assumed={asksWorkload ? [] : read.assumed} isTouched={isTouched} />
+      <AskAnswer decision={decision} asked={asked} assumed={asksAll ? [] : read.assumed} isTouched={isTouched} />
     </Box>
   );
 }
