@@ -11,7 +11,6 @@ import { onEnding } from '#cli/signals.ts';
 import { call } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
-import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import { parseBytes, parseDuration, parseShare } from '#core/1-ground/units/quantity.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { parseWorkload, type Workload } from '#core/3-jobs/demand/workload.ts';
@@ -24,7 +23,14 @@ import { isOnConnection, parseProfile, profileRunOf, supplyOf, type Profile } fr
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
-import { assumedText, fitsText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
+import {
+  assumedText,
+  costOfDeciding,
+  fitsText,
+  openDemands,
+  questionText,
+  readQuestion,
+} from '#core/5-answers/ask/question.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
@@ -102,19 +108,12 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   const open = openDemands(judged);
   let run: (RunDocument & RunSummary) | null = null;
   if (open.length > 0) {
-    const request = await requestFor(volume, path, {
-      jobs: open.map(jobOf),
-      headroomShare: policy.headroomShare,
+    const limits = {
       mostSeconds: parseDuration(flags.within, 'within'),
       mostBytes: flags.atMost === undefined ? null : parseBytes(flags.atMost, 'at-most'),
-    });
-    const { writtenBytes, seconds } = request.recipe.kind.cost(request.options, {
-      writeBytesPerSecond: null,
-      readBytesPerSecond: null,
-      roomBytes: room,
-    });
-    const most = formatDuration(seconds ?? parseDuration(flags.within, 'within'));
-    note(`What is known does not decide it. Writes ${bytesText(writtenBytes ?? 0)} at most, for ${most} at most.`);
+    };
+    const request = await requestFor(volume, path, { jobs: open.map(jobOf), ...policy, ...limits });
+    note(`What is known does not decide it: this ${costOfDeciding(open, room, limits)}.`);
     run = await measured(request, server, context.journalFolder);
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run), ...(known?.runs ?? [])]);

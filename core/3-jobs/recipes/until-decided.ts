@@ -16,6 +16,9 @@ import {
 } from '#core/3-jobs/recipes/option-fields.ts';
 import { secondsFor, type RecipeKind } from '#core/3-jobs/recipes/recipe-kind.ts';
 
+/** So long it measures where nothing else is said. */
+export const MOST_SECONDS = 600;
+
 const ACTS = ['record', 'play', 'simulate', 'load'] as const;
 
 const jobFields = {
@@ -74,7 +77,7 @@ export const untilDecidedOptionsSchema = object({
   /** Share of a rate that must be left over for *Holds*. */
   headroomShare: number().min(0).max(2).default(0.25),
   /** Longest that it may write and watch. */
-  mostSeconds: secondsSchema('within', 10, 24 * 3600).default(600),
+  mostSeconds: secondsSchema('within', 10, 24 * 3600).default(MOST_SECONDS),
   /** Most that it may write; null for half of the room. */
   mostBytes: bytesSchema('at-most').nullable().default(null),
   blockBytes: blockBytesSchema.default(DEFAULT_BLOCK_BYTES),

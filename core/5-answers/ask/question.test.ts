@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
-import { fitsText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
+import { costOfDeciding, fitsText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import { supplyFrom, samplesOf, evidenceOfTrace } from '#core/testing/curves.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
@@ -57,6 +57,16 @@ describe('a question', () => {
       60e9,
     );
     expect(fitsText(played, 60e9)).toBeNull();
+  });
+
+  it('says before it starts what a run may take', () => {
+    const demands = (more: Partial<QuestionTexts>) => demandsOf(ask({ what: '100 MB/s', ...more }).workload!.items[0]!);
+    const limits = { mostSeconds: 600, mostBytes: null };
+    expect(plainSpaces(costOfDeciding(demands({}), 1e12, limits))).toBe('writes 240 GB at most, for 10 min at most');
+    expect(plainSpaces(costOfDeciding(demands({}), 300e9, limits))).toBe('writes 150 GB at most, for 10 min at most');
+    // Of a card all of it.
+    expect(plainSpaces(costOfDeciding(demands({}), 60e9, limits))).toBe('writes 60 GB at most, for 10 min at most');
+    expect(costOfDeciding(demands({ action: 'play' }), 1e12, limits)).toMatch(/^reads material that lies there/);
   });
 
   it('tells every fault at the field that it is in', () => {

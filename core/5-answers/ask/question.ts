@@ -12,6 +12,7 @@ import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
+import { jobOf, untilDecidedKind, untilDecidedOptionsSchema } from '#core/3-jobs/recipes/until-decided.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { betweenText, countText } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictReason } from '#core/5-answers/verdict/verdict.ts';
@@ -153,6 +154,21 @@ export function fitsText(judged: readonly JudgedItem[], roomBytes: number | null
   const seconds = roomBytes / bytesPerSecond;
   if (seconds < 1) return `None of it fits in the ${bytesText(roomBytes)} that can be used.`;
   return `Of this ${formatDuration(seconds)} fit in the ${bytesText(roomBytes)} that can be used.`;
+}
+
+/** What a run that decides demands takes at most, before it is started. */
+export function costOfDeciding(
+  demands: readonly Demand[],
+  roomBytes: number,
+  { mostSeconds, mostBytes }: { mostSeconds: number; mostBytes: number | null },
+): string {
+  const options = untilDecidedOptionsSchema.cast({ jobs: demands.map(jobOf), mostSeconds, mostBytes });
+  const knowledge = { writeBytesPerSecond: null, readBytesPerSecond: null, roomBytes };
+  const written = bytesText(untilDecidedKind.cost(options, knowledge).writtenBytes ?? 0);
+  const time = `for ${formatDuration(mostSeconds)} at most`;
+  return demands.every(({ direction }) => direction === 'read')
+    ? `reads material that lies there, or writes ${written} first where there is too little, ${time}`
+    : `writes ${written} at most, ${time}`;
 }
 
 /** Reasons for *Not proven* that more writing or reading at full speed can settle. */

@@ -5,7 +5,10 @@ import { useEffect, useState } from 'react';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
-import { assumedText, fitsText, questionText } from '#core/5-answers/ask/question.ts';
+import { MOST_SECONDS } from '#core/3-jobs/recipes/until-decided.ts';
+import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { assumedText, costOfDeciding, fitsText, questionText } from '#core/5-answers/ask/question.ts';
 import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
@@ -23,16 +26,19 @@ interface AskAnswerProps {
   asked: Workload | null;
   assumed: readonly string[];
   isTouched: boolean;
+  /** Where the next run goes. */
+  volume: VolumeEntry | undefined;
 }
 
 /** The answer in a sentence, with its reason and its limit; while a run goes on, how far each job is decided. */
-export function AskAnswer({ decision, asked, assumed, isTouched }: AskAnswerProps) {
+export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAnswerProps) {
   const { asked: now, problem, isBusy } = decision;
   const active = useLive((state) => state.active.find((one) => one.runId === now?.runId));
   const { answer, drive, problem: fault } = useAnswer(now, active !== undefined);
   if (problem !== undefined || fault !== undefined) return <ProblemText>{problem ?? fault}</ProblemText>;
   if (isBusy && !now) return <Line>Looking at what is known.</Line>;
-  if (!now) return isTouched && assumed.length > 0 ? <Line>{assumedText(assumed)}</Line> : null;
+  if (!now)
+    return isTouched && asked ? <Line>{`${assumedText(assumed)} ${willText(asked, volume)}`.trim()}</Line> : null;
   const question = questionText(drive, now.workload);
   if (active) {
     const jobs = active.progress?.jobs ?? [];
@@ -73,6 +79,14 @@ export function AskAnswer({ decision, asked, assumed, isTouched }: AskAnswerProp
       </Box>
     </Box>
   );
+}
+
+/** What asking does where what is known does not decide it; nothing before it is known where. */
+function willText({ items }: Workload, volume: VolumeEntry | undefined): string {
+  const demands = items.flatMap(demandsOf);
+  if (!volume || demands.length === 0) return '';
+  const limits = { mostSeconds: MOST_SECONDS, mostBytes: null };
+  return `Where what is known does not decide it, asking ${costOfDeciding(demands, roomBytes(volume.freeBytes), limits)}.`;
 }
 
 function Line({ children }: { children: string }) {

@@ -178,7 +178,13 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           </Button>
         </Box>
       )}
-      <AskAnswer decision={decision} asked={asked} assumed={asksAll ? [] : read.assumed} isTouched={isTouched} />
+      <AskAnswer
+        decision={decision}
+        asked={asked}
+        assumed={asksAll ? [] : read.assumed}
+        isTouched={isTouched}
+        volume={target}
+      />
     </Box>
   );
 }
