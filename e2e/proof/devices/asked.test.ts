@@ -19,9 +19,18 @@ describe.skipIf(!canHold)('a question about a device that the kernel holds', TRI
   });
   afterAll(() => rig.remove());
 
+  /** What an earlier run left to be written has gone to the device. */
+  async function settled(): Promise<void> {
+    for (let before = -1; before !== rig.writtenBytes();) {
+      before = rig.writtenBytes();
+      await wait(1500);
+    }
+  }
+
   /** Turns it down once after so many bytes. */
-  function turnDown(fast: number, slow: number, after: number): () => void {
+  async function turnDown(fast: number, slow: number, after: number): Promise<() => void> {
     rig.limit(fast);
+    await settled();
     const begin = rig.writtenBytes();
     let over = false;
     void (async () => {
@@ -46,7 +55,7 @@ describe.skipIf(!canHold)('a question about a device that the kernel holds', TRI
   });
 
   it('that becomes slower than the job is told to break when it does', async () => {
-    const over = turnDown(200e6, 60e6, 900e6);
+    const over = await turnDown(200e6, 60e6, 900e6);
     onTestFinished(over);
     const broken = await rig.check('140 MB/s', '--for', '20s', '--buffer', '1.5s');
     expect(broken).toMatchObject({ verdict: 'breaks' });
@@ -58,7 +67,7 @@ describe.skipIf(!canHold)('a question about a device that the kernel holds', TRI
   });
 
   it('that becomes slower, and stays quicker than the job, holds', async () => {
-    const over = turnDown(200e6, 60e6, 600e6);
+    const over = await turnDown(200e6, 60e6, 600e6);
     onTestFinished(over);
     const held = await rig.check('30 MB/s', '--for', '40s');
     expect(CARRIED, held.sentence).toContain(held.verdict);
