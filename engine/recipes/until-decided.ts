@@ -7,6 +7,7 @@ import {
 } from '#core/3-jobs/recipes/until-decided.ts';
 import { SMALLEST_BLOCK_BYTES } from '#core/3-jobs/recipes/option-fields.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
+import { MOST_BEHIND_SECONDS } from '#core/4-runs/trace/watched.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { followJobs, type Decider } from '#core/5-answers/verdict/until-decided.ts';
 import { inBlocks, transferStep, type PlanFacts, type Recipe } from '#engine/recipes/recipe.ts';
@@ -17,8 +18,6 @@ import type { Plan } from '#engine/volumes/volume.ts';
 const WATCH_TIMES = 1.25;
 /** Blocks a second in which it is watched at least: a pause is told from the gap between two of them. */
 const WATCH_BLOCKS = 20;
-/** A drive that is not back by then has become slower by its bytes: that is no pause. */
-const MOST_BEHIND_SECONDS = 30;
 
 /**
  * *Until it is decided*: writes at full speed until each job is decided by what was seen, then on at the jobs' own rate

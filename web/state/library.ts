@@ -48,12 +48,16 @@ async function ask(names: readonly ListName[]): Promise<void> {
   useLibrary.setState({ ...(Object.fromEntries(changed) as Partial<Lists>), areLoaded: true, problem: undefined });
 }
 
+/** Says above the place why something could not be asked for or kept. */
+export const tellFailure = (error: unknown): void =>
+  useLibrary.setState({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
+
 /** Asks again for lists that something changed, all of them where none is named; a failure is reported above the place. */
 export async function refresh(...names: ListName[]): Promise<void> {
   try {
     await ask(names.length > 0 ? names : LIST_NAMES);
   } catch (error) {
-    useLibrary.setState({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
+    tellFailure(error);
   }
 }
 

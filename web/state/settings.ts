@@ -1,9 +1,8 @@
-import { Problem } from '#core/1-ground/problem.ts';
 import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { FIRST_SETTINGS, type Settings, type SettingsChange } from '#core/6-exchange/archive/settings.ts';
 import { api } from '../api/client.ts';
 import { useContextStore, type Context } from './context.ts';
-import { useLibrary } from './library.ts';
+import { tellFailure, useLibrary } from './library.ts';
 
 /** The part of what is chosen that belongs to the workspace and not to this browser. */
 type Chosen = Pick<Context, 'headroomShare' | 'traceAxis' | 'recipeOptions'>;
@@ -29,7 +28,7 @@ export function followSettings(): () => void {
         await api.changeSettings(change);
       }
     } catch (error) {
-      useLibrary.setState({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
+      tellFailure(error);
     }
     isSending = false;
   };

@@ -1,8 +1,7 @@
 import { create } from 'zustand';
-import { Problem } from '#core/1-ground/problem.ts';
 import type { ArchiveKind } from '#core/6-exchange/archive/archive-kinds.ts';
 import { api } from '../api/client.ts';
-import { refresh, useLibrary } from './library.ts';
+import { refresh, tellFailure } from './library.ts';
 
 /** What was done last and can be taken back. */
 interface Undoable {
@@ -34,6 +33,6 @@ export async function undoLast(): Promise<void> {
     await last.undo();
     await refresh();
   } catch (error) {
-    useLibrary.setState({ problem: error instanceof Problem ? error : new Problem('page-failed', String(error)) });
+    tellFailure(error);
   }
 }

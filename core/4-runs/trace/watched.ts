@@ -5,7 +5,7 @@ import type { LostTime } from '#core/4-runs/trace/lost-time.ts';
 /** Behind by less than this is the gap between two blocks. */
 const LEAST_BEHIND_SECONDS = 0.3;
 /** Who is not back by then has become slower by bytes: that is no pause. */
-const MOST_BEHIND_SECONDS = 30;
+export const MOST_BEHIND_SECONDS = 30;
 /** Its pace is told by the best of it, once so much time has passed. */
 const LEAST_PACE_SECONDS = 2;
 
@@ -20,7 +20,7 @@ export function lostWhileWatched({ seconds, bytes }: Progress): LostTime | null 
   }
   if (pace === 0) return null;
   const lost = new Float64Array(seconds.length);
-  let [isBehind, since] = [false, 0];
+  let since = 0;
   for (let at = 0; at < seconds.length; at += 1) {
     const behind = seconds[at]! - bytes[at]! / pace;
     if (behind < LEAST_BEHIND_SECONDS) since = seconds[at]!;
@@ -30,12 +30,7 @@ export function lostWhileWatched({ seconds, bytes }: Progress): LostTime | null 
         seconds.findIndex((one) => one >= since),
       );
       break;
-    } else {
-      lost[at] = behind;
-      isBehind = true;
-    }
+    } else lost[at] = behind;
   }
-  return isBehind && lost.some((one) => one > 0)
-    ? lostTimeWithStops({ seconds: Float64Array.from(seconds), lost })
-    : null;
+  return lost.some((one) => one > 0) ? lostTimeWithStops({ seconds: Float64Array.from(seconds), lost }) : null;
 }

@@ -81,12 +81,8 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
     example: false,
     items: [item],
   };
-  return {
-    workload,
-    errors: {},
-    assumed: assumptionsOf(item, question),
-    either: material ? null : eitherWay(item, question.what),
-  };
+  const either = eitherWay(item, question.what);
+  return { workload, errors: {}, assumed: assumptionsOf(either, question), either };
 }
 
 function named(errors: FieldErrors): ReadQuestion['errors'] {
@@ -106,7 +102,7 @@ export interface EitherWay {
 const USUAL_MEGABITS = 200;
 
 /** What a typed format leaves open; null where it says which is meant. */
-export function eitherWay(item: FootageItem, what: string): EitherWay | null {
+function eitherWay(item: FootageItem, what: string): EitherWay | null {
   const { essence } = item;
   if (essence.kind !== 'picture' || (essence.ratio ?? 1) > 1) return null;
   const { label } = layoutById(essence.layoutId);
@@ -121,8 +117,7 @@ export function eitherWay(item: FootageItem, what: string): EitherWay | null {
 }
 
 /** What is taken where a format leaves it open: that which asks for more. */
-function assumptionsOf(item: FootageItem, { what }: QuestionTexts): string[] {
-  const either = eitherWay(item, what);
+function assumptionsOf(either: EitherWay | null, { what }: QuestionTexts): string[] {
   return [
     ...(either
       ? [

@@ -203,8 +203,14 @@ export function followJobs(
     return `holds if the next ${bytesText(Math.min(bytesLeft, wait * rate))} go on like this: ${formatDuration(Math.ceil(wait))}`;
   }
 
+  function conclude(): void {
+    look(true);
+    describe();
+  }
+
   return {
     states: jobs,
+    conclude,
     add(atSeconds, atBytes) {
       // A drive that has to wake up first is waited for: that is set apart in every run.
       if (atBytes === 0) asleepSeconds = atSeconds;
@@ -236,12 +242,7 @@ export function followJobs(
     },
     watched(moreSeconds) {
       seconds += moreSeconds;
-      look(true);
-      describe();
-    },
-    conclude() {
-      look(true);
-      describe();
+      conclude();
     },
   };
 
