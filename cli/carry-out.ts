@@ -1,4 +1,5 @@
 import { note } from '#cli/output.ts';
+import { onEnding } from '#cli/signals.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
 import { formatClock } from '#core/1-ground/units/format.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -16,29 +17,38 @@ interface Where {
   journalFolder: string;
 }
 
-/** Carries out a run that was checked. @throws Problem of the server; a failure of the run is the run's */
-export function carryOut(
+/**
+ * Carries out a run that was checked, with its progress on standard error; Ctrl-C ends it with what was measured.
+ * @throws Problem of the server; a failure of the run is the run's
+ */
+export async function carryOut(
   request: RunRequest,
   { server, journalFolder }: Where,
-  onProgress: (progress: RunProgress) => void,
-  signal: AbortSignal,
 ): Promise<RunDocument & RunSummary> {
-  if (!server) return carryOutHere(request, journalFolder, onProgress, signal);
-  const { volume, folder, recipe, options, targets } = request;
-  const started = {
-    volumeId: volume.info.id,
-    folder,
-    recipeId: recipe.kind.id,
-    options,
-    targets: targets.map((target) => ({ volumeId: target.volume.info.id, folder: target.folder })),
-  };
-  return measureThroughServer(server, started, onProgress, signal);
+  const abort = new AbortController();
+  const leave = onEnding(() => {
+    note('Stopping; what was measured is kept.');
+    abort.abort();
+  });
+  try {
+    if (!server) return await carryOutHere(request, journalFolder, abort.signal);
+    const { volume, folder, recipe, options, targets } = request;
+    const started = {
+      volumeId: volume.info.id,
+      folder,
+      recipeId: recipe.kind.id,
+      options,
+      targets: targets.map((target) => ({ volumeId: target.volume.info.id, folder: target.folder })),
+    };
+    return await measureThroughServer(server, started, showProgress, abort.signal);
+  } finally {
+    leave();
+  }
 }
 
 async function carryOutHere(
   request: RunRequest,
   journalFolder: string,
-  onProgress: (progress: RunProgress) => void,
   signal: AbortSignal,
 ): Promise<RunDocument & RunSummary> {
   // Without a server nobody else cleans up after a crash of an earlier command.
@@ -58,14 +68,14 @@ async function carryOutHere(
     new Date().toISOString(),
   );
   const control = { signal, pause: createPauseSwitch() };
-  await carryOutRun({ ...request, run }, (event) => applyRunEvent(run, event), onProgress, control);
+  await carryOutRun({ ...request, run }, (event) => applyRunEvent(run, event), showProgress, control);
   return { ...run, ...summaryOf(run) };
 }
 
 let shownSecond = -1;
 
 /** One line a second to standard error; how each job stands where a run goes on until they are decided. */
-export function showProgress({ elapsedSeconds, remainingSeconds, text, jobs = [] }: RunProgress): void {
+function showProgress({ elapsedSeconds, remainingSeconds, text, jobs = [] }: RunProgress): void {
   if (Math.floor(elapsedSeconds) === shownSecond) return;
   shownSecond = Math.floor(elapsedSeconds);
   const left = remainingSeconds === null ? '' : `, ${formatClock(remainingSeconds)} left`;

@@ -1,4 +1,5 @@
 import { CommanderError } from 'commander';
+import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { plainJson, plainText } from '#core/1-ground/units/plain-text.ts';
 
@@ -20,6 +21,12 @@ export function note(line: string): void {
 /** Ends the command line with a code although nothing failed: 3 for what breaks, 4 for what is not proven. */
 export function endWith(exitCode: number): void {
   if (exitCode !== 0) process.exitCode = exitCode;
+}
+
+/** 3 where anything breaks, 4 where anything is not proven, else 0. */
+export function exitCodeOf(verdicts: readonly VerdictWord[]): number {
+  if (verdicts.includes('breaks')) return 3;
+  return verdicts.includes('not-proven') ? 4 : 0;
 }
 
 /** Shows an error as one clear line and returns the exit code: 2 for bad input, 1 for what failed. */

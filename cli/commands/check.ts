@@ -3,11 +3,10 @@ import { existsSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import type { Command } from 'commander';
-import { carryOut, showProgress } from '#cli/carry-out.ts';
+import { carryOut } from '#cli/carry-out.ts';
 import { textOf } from '#cli/files.ts';
 import { inStore } from '#cli/in-store.ts';
-import { endWith, note, print, printJson } from '#cli/output.ts';
-import { onEnding } from '#cli/signals.ts';
+import { endWith, exitCodeOf, note, print, printJson } from '#cli/output.ts';
 import { call } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
@@ -19,7 +18,7 @@ import { FilePathSource, readClip } from '#core/3-jobs/material/read-clip.ts';
 import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
 import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
-import { isOnConnection, parseProfile, profileRunOf, supplyOf, type Profile } from '#core/4-runs/supply/profile.ts';
+import { parseProfile, profileOn, profileRunOf, supplyOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
@@ -61,9 +60,6 @@ interface CheckFlags {
   json?: boolean;
 }
 
-/** What a verdict ends the command with. */
-const EXIT_CODES = { holds: 0, tight: 0, breaks: 3, 'not-proven': 4 } as const;
-
 export function addCheckCommand(program: Command): void {
   program
     .command('check')
@@ -102,7 +98,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   const room = roomBytes(info.freeBytes);
   const drive = known?.drive ?? { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium };
   const judgeWith = (runs: Profile['runs']) =>
-    judgedItems(workload, supplyOf({ drive, runs, connection: info.connection }), policy, room);
+    judgedItems(workload, supplyOf({ drive, runs, connection: known?.connection ?? info.connection }), policy, room);
 
   let judged = judgeWith(known?.runs ?? []);
   const open = openDemands(judged);
@@ -114,7 +110,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
     };
     const request = await requestFor(volume, path, { jobs: open.map(jobOf), ...policy, ...limits });
     note(`What is known does not decide it: this ${costOfDeciding(open, room, limits)}.`);
-    run = await measured(request, server, context.journalFolder);
+    run = await carryOut(request, { server, journalFolder: context.journalFolder });
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run), ...(known?.runs ?? [])]);
   }
@@ -145,7 +141,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
     if (verdict === 'not-proven' && proof) print(`What would prove it: ${provingWords(proof)}`);
   }
   if (run?.failure) throw new Problem(run.failure.code, run.failure.detail, { status: 500 });
-  endWith(EXIT_CODES[verdict]);
+  endWith(exitCodeOf([verdict]));
 }
 
 const movedBytes = ({ figures }: RunSummary): number => (figures.write?.bytes ?? 0) + (figures.read?.bytes ?? 0);
@@ -203,7 +199,7 @@ async function knownOf(
   dataFolder: string,
   isFast: boolean,
 ): Promise<Profile | null> {
-  const onThis = (profiles: readonly Profile[]) => profiles.find((one) => isOnConnection(one, info.connection)) ?? null;
+  const onThis = (profiles: readonly Profile[]) => profileOn(profiles, info.connection);
   if (isFast) return null;
   if (server) {
     const volumes = (await call(server, 'GET', '/api/volumes')) as VolumeEntry[];
@@ -241,21 +237,4 @@ async function requestFor(volume: Volume, path: string, options: object): Promis
   };
   await checkRun(request);
   return request;
-}
-
-async function measured(
-  request: RunRequest,
-  server: ServerNote | undefined,
-  journalFolder: string,
-): Promise<RunDocument & RunSummary> {
-  const abort = new AbortController();
-  const leave = onEnding(() => {
-    note('Stopping; what was measured is kept.');
-    abort.abort();
-  });
-  try {
-    return await carryOut(request, { server, journalFolder }, showProgress, abort.signal);
-  } finally {
-    leave();
-  }
 }

@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { runOf, textOf } from '#cli/files.ts';
-import { endWith, print, printJson, tableLines } from '#cli/output.ts';
+import { endWith, exitCodeOf, print, printJson, tableLines } from '#cli/output.ts';
 import { BETWEEN, type Between, type Demand } from '#core/3-jobs/demand/demand.ts';
 import { parseWorkload } from '#core/3-jobs/demand/workload.ts';
 import { badInput } from '#core/1-ground/problem.ts';
@@ -119,7 +119,7 @@ async function fitTrace(flags: FitFlags): Promise<void> {
   if (flags.json)
     printJson({ ...printed(verdict, sentence), howFar: howFar(demand, on, bufferIsSeconds(flags.buffer)) });
   else print(`${verdict.verdict}: ${sentence}`);
-  endWith(exitCodeOf([verdict]));
+  endWith(exitCodeOf([verdict.verdict]));
 }
 
 /** How far each thing could go with everything else as it is; null where not even the least of it holds. */
@@ -129,12 +129,6 @@ const howFar = (demand: Demand, on: TriedOn, inSeconds: boolean) => ({
   highestBytesPerSecond: highestRate(demand, on, inSeconds),
   leastBufferBytes: leastBuffer(demand, on),
 });
-
-/** 3 where anything breaks, 4 where anything is not proven, else 0. */
-function exitCodeOf(verdicts: readonly Verdict[]): number {
-  if (verdicts.some(({ verdict }) => verdict === 'breaks')) return 3;
-  return verdicts.some(({ verdict }) => verdict === 'not-proven') ? 4 : 0;
-}
 
 function demandFrom(flags: FitFlags, direction: Direction): Demand {
   const bytesPerSecond = parseRate(flags.demand!, 'demand');
@@ -206,7 +200,7 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
     const rows = [...items, together, inTurn].filter((one) => one !== null);
     tableLines(rows.map((one) => [one.name, one.verdict, one.sentence])).forEach(print);
   }
-  endWith(exitCodeOf(all.map(({ verdict }) => verdict)));
+  endWith(exitCodeOf(all.map(({ verdict }) => verdict.verdict)));
 }
 
 const row = ({ demand, verdict, sentence }: JudgedItem) => ({

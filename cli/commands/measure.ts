@@ -1,8 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import type { Command } from 'commander';
-import { carryOut, showProgress } from '#cli/carry-out.ts';
-import { note } from '#cli/output.ts';
+import { carryOut } from '#cli/carry-out.ts';
 import { printRun } from '#cli/print-run.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
@@ -14,7 +13,6 @@ import { recipeById } from '#engine/recipes/registry.ts';
 import { checkRun, type RunRequest } from '#engine/run/runner.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
-import { onEnding } from '#cli/signals.ts';
 import type { RunTarget } from '#engine/volumes/volume.ts';
 import { defaultDataFolder, journalFolderOf, findServer } from '#server/serve.ts';
 
@@ -127,24 +125,9 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   const request: RunRequest = { runId, volume, folder, recipe, options, targets };
   await checkRun(request);
 
-  const abort = new AbortController();
-  const onInterrupt = () => {
-    note('Stopping; what was measured is kept.');
-    abort.abort();
-  };
-  const leave = onEnding(onInterrupt);
-  try {
-    // Faults and simulated haste are this command's own; a server measures as its volumes are.
-    const server = flags.fast || faults.length > 0 ? undefined : await findServer(dataFolder);
-    const result = await carryOut(
-      request,
-      { server, journalFolder: context.journalFolder },
-      showProgress,
-      abort.signal,
-    );
-    printRun(result, flags.json ?? false);
-    if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
-  } finally {
-    leave();
-  }
+  // Faults and simulated haste are this command's own; a server measures as its volumes are.
+  const server = flags.fast || faults.length > 0 ? undefined : await findServer(dataFolder);
+  const result = await carryOut(request, { server, journalFolder: context.journalFolder });
+  printRun(result, flags.json ?? false);
+  if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
 }

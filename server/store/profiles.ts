@@ -40,7 +40,9 @@ export function createProfiles(db: Database): Profiles {
       const profiles = profilesOf({ id: driveId, label: drive.label, medium: drive.medium }, runs);
       const { hops } = drive.details;
       // What a person typed of the connection counts for the one it was measured on last.
-      if (hops && profiles[0]) profiles[0] = { ...profiles[0], connection: { hops } };
+      if (hops && profiles[0]) {
+        profiles[0] = { ...profiles[0], connection: { hops }, detected: profiles[0].connection };
+      }
       return profiles;
     },
   };

@@ -1,6 +1,12 @@
 import Box from '@mui/material/Box';
 import { memo, useCallback, useEffect, useRef, type ComponentType, type ReactNode } from 'react';
-import type { Field, FieldErrors, FieldKind, FieldTexts } from '#core/1-ground/fields/field.ts';
+import {
+  withoutName,
+  type Field,
+  type FieldErrors,
+  type FieldKind,
+  type FieldTexts,
+} from '#core/1-ground/fields/field.ts';
 import { ChoiceLine, QuantityLine, TextLine, type LineProps } from './form.tsx';
 import { Heading } from './words.tsx';
 
@@ -77,7 +83,7 @@ const FieldLine = memo(function FieldLine({ field, text, error, special, onText 
     label,
     help,
     value: text,
-    error,
+    error: error && withoutName(error),
     placeholder: empty,
     onChange: (next: string) => onText(option, next),
   };

@@ -1,3 +1,5 @@
+import { capitalized } from '#core/1-ground/words.ts';
+
 /** One thing that a person gives as text: on a form, and where it has a flag on the command line, alike. */
 export interface Field {
   /** Name of the value that it gives. */
@@ -39,3 +41,6 @@ export type FieldValues = Readonly<Record<string, unknown>>;
 
 /** A sentence for each field at fault. */
 export type FieldErrors = Record<string, string>;
+
+/** A fault for those who see it at its field: without the name that the field has on the command line. */
+export const withoutName = (fault: string): string => capitalized(fault.replace(/^[a-z][a-z-]*: /, ''));

@@ -12,9 +12,9 @@ describe('what a schema finds wrong', () => {
     ['a text', 'thing: it must be an object.'],
     [{ name: 3, rates: [] }, 'thing: name must be a text.'],
     [{ name: 'x', rates: {} }, 'thing: rates must be a list.'],
-    [{ name: 'x', rates: [1, 'NaN'] }, 'thing: rates[1] must be a number.'],
+    [{ name: 'x', rates: [1, 'NaN'] }, 'thing: rate 2 must be a number.'],
     [{ name: 'x', rates: [], size: 'lots' }, 'thing: size: must be an amount.'],
-    [{ name: 'x', rates: [-1] }, 'thing: rates[0] must be greater than or equal to 0.'],
+    [{ name: 'x', rates: [-1] }, 'thing: rate 1 must be greater than or equal to 0.'],
   ])('%j is told without the words of the program', (input, sentence) => {
     expect(() => parseDocument(schema, input, 'thing')).toThrow(sentence);
   });

@@ -1,4 +1,5 @@
 import type { ValidationError } from 'yup';
+import { placeWords } from '#core/1-ground/schema/place-words.ts';
 
 const TYPE_WORDS: Record<string, string> = {
   object: 'an object',
@@ -10,9 +11,26 @@ const TYPE_WORDS: Record<string, string> = {
 };
 
 /** What a schema found wrong, without the words of the program; the beginning of a sentence that names the place. */
-export function faultWords({ path, params, message }: ValidationError): string {
+export function faultWords({ path = '', params, message }: ValidationError): string {
+  const place = path === '' ? 'it' : placeWords(path);
+  const unknown = params?.['unknown'];
+  if (message.includes('has unspecified keys: '))
+    return `${place} has ${String(unknown)}, which is no part of it. Mind the spelling, or leave it out`;
   // What the schema says in its own words stays.
-  if (!message.includes(' type, but the final value was: ')) return message;
-  const wanted = TYPE_WORDS[String(params?.['type'])] ?? 'of another kind';
-  return `${path || 'it'} must be ${wanted}`;
+  if (!message.includes(' type, but the final value was: ')) {
+    const said = path === '' ? message.replace(/^this\b/, place) : message.replaceAll(path, place);
+    return said
+      .replace(/ (?:is a required field|must be defined|cannot be null)$/, ' is missing')
+      .replace('one of the following values:', 'one of:');
+  }
+  return `${place} must be ${TYPE_WORDS[String(params?.['type'])] ?? 'of another kind'}`;
+}
+
+/**
+ * What a schema found wrong in what a form was read into, for the field to show it at.
+ * @returns the name of the part at fault, the first of its path, and a sentence
+ */
+export function formFault(error: unknown): { part: string; sentence: string } {
+  const fault = error as ValidationError;
+  return { part: (fault.path ?? '').split(/[.[]/)[0]!, sentence: `${faultWords(fault)}.`.replace(/\.\.$/, '.') };
 }

@@ -50,18 +50,18 @@ describe('workload documents', () => {
     [
       'a fourth of a stream',
       (document: ReturnType<typeof plain>) => (document.items[1]!['streams'] = 0.25),
-      /items\[1\]\.streams/,
+      /item 2: streams/,
     ],
-    ['no takes', (document: ReturnType<typeof plain>) => delete document.items[2]!['takes'], /items\[2\]\.takes/],
+    ['no takes', (document: ReturnType<typeof plain>) => delete document.items[2]!['takes'], /item 3: takes/],
     [
       'an unknown action',
       (document: ReturnType<typeof plain>) => (document.items[0]!['action'] = 'burn'),
-      /items\[0\]\.action/,
+      /item 1: action/,
     ],
     [
       'a format without raster',
       (document: ReturnType<typeof plain>) => (document.items[0]!['essence'] = { kind: 'picture' }),
-      /items\[0\]\.essence/,
+      /item 1: frame rate is missing/,
     ],
   ])('with %s are refused at that place', (_name, change, message) => {
     const document = plain();

@@ -1,6 +1,7 @@
 import type { ValidationError } from 'yup';
 import type { FieldErrors, FieldTexts, FieldValues } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
+import { formFault } from '#core/1-ground/schema/fault-words.ts';
 import type { AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
 
 /** The texts of all fields for a recipe's options. */
@@ -21,7 +22,10 @@ export function readOptions(kind: AnyRecipeKind, texts: FieldTexts): ReadOptions
     const options = kind.options.validateSync({ ...defaults, ...values }, { strict: true, abortEarly: false });
     return { options: Object.keys(errors).length === 0 ? options : null, errors };
   } catch (error) {
-    for (const one of (error as ValidationError).inner) errors[(one.path ?? '').split(/[.[]/)[0]!] ??= one.message;
+    for (const one of (error as ValidationError).inner) {
+      const { part, sentence } = formFault(one);
+      errors[part] ??= sentence;
+    }
     return { options: null, errors };
   }
 }

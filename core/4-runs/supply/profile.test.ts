@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Connection } from '#core/2-trade/links/connection.ts';
-import { missingParts, parseProfile, profileRunOf, profilesOf, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { missingParts, parseProfile, profileOn, profileRunOf, profilesOf, supplyOf } from '#core/4-runs/supply/profile.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { MB } from '#core/testing/curves.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -72,6 +72,19 @@ describe('the profile of a drive', () => {
     expect(adds).toMatchObject({ fillShare: 0.4, startCelsius: 50 });
   });
 
+  it('of a connection is that of the link it hangs on, whatever a person typed of it, and none of another', () => {
+    const adds = profileRunOf(filled(90));
+    const [fast, slow] = profilesOf(drive, [
+      { connection: hop(2e9), adds },
+      { connection: hop(1e9), adds },
+    ]);
+    const typed = { ...fast!, connection: hop(3e9), detected: fast!.connection };
+    expect(profileOn([fast!, slow!], hop(1e9))).toBe(slow);
+    expect(profileOn([typed, slow!], hop(2e9))).toBe(typed);
+    expect(profileOn([typed, slow!], hop(3e9))).toBeNull();
+    expect(profileOn([fast!, slow!], { hops: [] })).toBeNull();
+  });
+
   it('says where a document is at fault', () => {
     const [profile] = profilesOf(drive, [{ connection: hop(1e9), adds: profileRunOf(filled(90)) }]);
     const broken = (change: (document: { runs: { traces: { curves: { seconds: unknown[] }[] }[] }[] }) => void) => {
@@ -80,7 +93,7 @@ describe('the profile of a drive', () => {
       return () => parseProfile(document);
     };
     expect(broken((one) => one.runs[0]!.traces[0]!.curves[0]!.seconds.pop())).toThrow(/as many seconds as bytes/);
-    expect(broken((one) => (one.runs[0]!.traces[0]!.curves[0]!.seconds[1] = 'x'))).toThrow(/seconds\[1\]/);
+    expect(broken((one) => (one.runs[0]!.traces[0]!.curves[0]!.seconds[1] = 'x'))).toThrow(/run 1, trace 1, curve 1, second 2/);
     expect(() => parseProfile({ ...profile, tavrox: 'profile/9' })).toThrow(/tavrox/);
   });
 

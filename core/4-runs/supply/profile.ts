@@ -140,6 +140,8 @@ export const profileSchema = object({
     medium: string().oneOf(MEDIA).required(),
   }).required(),
   connection: connectionSchema.required(),
+  /** What the system told of the connection, where a person typed another. */
+  detected: connectionSchema.optional().default(undefined).meta({ addedLater: true }),
   /** Newest first. */
   runs: array(profileRunSchema.required()).max(400).required(),
 });
@@ -196,9 +198,9 @@ function connectionKey({ hops }: Connection): string {
     .join(', ');
 }
 
-/** Whether a profile is of a connection. */
-export const isOnConnection = (profile: Profile, connection: Connection): boolean =>
-  connectionKey(profile.connection) === connectionKey(connection);
+/** The profile of a connection as the system tells it: what a drive did on another link proves nothing on this one. */
+export const profileOn = (profiles: readonly Profile[], connection: Connection): Profile | null =>
+  profiles.find((one) => connectionKey(one.detected ?? one.connection) === connectionKey(connection)) ?? null;
 
 /**
  * The profiles of a drive, one for each connection it was measured on, the latest first.

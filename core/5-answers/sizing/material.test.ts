@@ -125,7 +125,7 @@ describe('the calendar of a project', () => {
     const phase = { name: 'Mix', fromDay: 9, toDay: 9, daysAWeek: 7 };
     expect(parseSizing(sizingOf({ phases: [phase] })).phases).toEqual([phase]);
     expect(() => parseSizing(sizingOf({ phases: [{ ...phase, toDay: 8 }] }))).toThrow(/ends before it begins/);
-    expect(() => parseSizing(sizingOf({ phases: [{ ...phase, daysAWeek: 8 }] }))).toThrow(/daysAWeek/);
+    expect(() => parseSizing(sizingOf({ phases: [{ ...phase, daysAWeek: 8 }] }))).toThrow(/phase 1: days a week/);
   });
 
   it('refuses the same name twice, since material names it', () => {

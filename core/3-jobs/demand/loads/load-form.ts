@@ -3,6 +3,7 @@ import { loadItemSchema, type LoadItem, type Phase } from '#core/3-jobs/demand/l
 import { phaseLine, PHASES } from '#core/3-jobs/demand/loads/phase-line.ts';
 import { LOAD_TEMPLATES } from '#core/3-jobs/demand/loads/templates.ts';
 import type { Observation } from '#core/3-jobs/demand/observed/observation.ts';
+import { formFault } from '#core/1-ground/schema/fault-words.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import { BYTES, TEXT } from '#core/1-ground/fields/kinds.ts';
@@ -81,16 +82,11 @@ export const loadForm: ItemForm<LoadItem> = {
     try {
       loadItemSchema.validateSync(item, { strict: true });
     } catch (error) {
-      const { path = '', message } = error as { path?: string; message: string };
-      const field = path.startsWith('phases')
-        ? 'phases'
-        : path.startsWith('observed')
-          ? 'observed'
-          : path === 'installBytes'
-            ? 'install'
-            : 'name';
-      return { item: null, errors: { [field]: message } };
+      const { part, sentence } = formFault(error);
+      return { item: null, errors: { [FIELD_OF_PART[part] ?? 'name']: sentence } };
     }
     return { item, errors: {} };
   },
 };
+
+const FIELD_OF_PART: Record<string, string> = { phases: 'phases', observed: 'observed', installBytes: 'install' };

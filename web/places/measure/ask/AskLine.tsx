@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useRef, useState, type FormEvent } from 'react';
 import { useSearchParams } from 'react-router';
+import { withoutName } from '#core/1-ground/fields/field.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import { readQuestion } from '#core/5-answers/ask/question.ts';
@@ -24,6 +25,17 @@ interface AskLineProps {
 
 /** Names of the parts of a question in an address that can be sent. */
 const IN_ADDRESS: readonly (keyof QuestionTexts)[] = ['action', 'what', 'length', 'takes', 'between', 'gap', 'buffer'];
+
+/** What the parts are called. */
+const LABELS: Record<keyof QuestionTexts, string> = {
+  action: 'What it is to do',
+  what: 'What',
+  length: 'Length of a take',
+  takes: 'Takes',
+  between: 'After each take the material',
+  gap: 'Gap between takes',
+  buffer: 'Buffer of the program',
+};
 
 /** The question in one sentence, each part of it a field, and its answer. */
 export default function AskLine({ target, folder, onWhere }: AskLineProps) {
@@ -60,7 +72,11 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
     if (!asksAll) setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, question[name]])), { replace: true });
     void decision.ask(asked);
   };
-  const errors = asksAll ? [] : Object.values(read.errors);
+  const errors = asksAll
+    ? []
+    : Object.entries(read.errors).map(
+        ([part, fault]) => `${LABELS[part as keyof QuestionTexts]}: ${withoutName(fault)}`,
+      );
   const where =
     target === undefined ? 'choose a drive' : target.kind === 'real' ? (folder ?? target.label) : target.label;
   return (
@@ -95,7 +111,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           </Box>
         </Button>
         <Part
-          label="What it is to do"
+          label={LABELS.action}
           width={asksAll ? 200 : 92}
           value={asksAll ? 'workload' : question.action}
           options={[
@@ -111,7 +127,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
         {!asksAll && (
           <>
             <Part
-              label="What"
+              label={LABELS.what}
               width={326}
               value={question.what}
               error={isTouched && read.errors.what !== undefined}
@@ -119,7 +135,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
             />
             <span>for</span>
             <Part
-              label="Length of a take"
+              label={LABELS.length}
               width={76}
               value={question.length}
               error={isTouched && read.errors.length !== undefined}
@@ -129,7 +145,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
               <>
                 <span>in</span>
                 <Part
-                  label="Takes"
+                  label={LABELS.takes}
                   width={52}
                   value={question.takes}
                   error={isTouched && read.errors.takes !== undefined}
@@ -138,7 +154,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
                 <span>{question.takes.trim() === '1' ? 'take' : 'takes'}</span>
                 {question.takes.trim() !== '1' && (
                   <Part
-                    label="After each take the material"
+                    label={LABELS.between}
                     width={168}
                     value={question.between}
                     options={[

@@ -4,7 +4,7 @@ import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
-import { isOnConnection, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { profileOn, supplyOf } from '#core/4-runs/supply/profile.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { openDemands } from '#core/5-answers/ask/question.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
@@ -25,9 +25,13 @@ export interface Decision {
 /** Verdicts on a workload from all that is known of the drive behind a volume, on its connection. */
 export async function judgedOn(volume: VolumeEntry, workload: Workload, headroomShare: number): Promise<JudgedItem[]> {
   const profiles = volume.driveId === null ? [] : await api.profiles(volume.driveId);
-  const profile = profiles.find((one) => isOnConnection(one, volume.connection)) ?? profiles[0];
+  const profile = profileOn(profiles, volume.connection);
   const drive = profile?.drive ?? { id: 'unkept', label: volume.driveLabel || volume.label, medium: volume.medium };
-  const supply = supplyOf({ drive, runs: profile?.runs ?? [], connection: volume.connection });
+  const supply = supplyOf({
+    drive,
+    runs: profile?.runs ?? [],
+    connection: profile?.connection ?? volume.connection,
+  });
   return judgedItems(workload, supply, { headroomShare }, roomBytes(volume.freeBytes));
 }
 
