@@ -164,7 +164,7 @@ describe('an archive', () => {
     // What was chosen here came after what the archive holds.
     expect(await shareAfter('newer')).toMatchObject({ headroomShare: 0.1 });
     expect(await shareAfter('theirs')).toEqual((await findSettings(here.db))!.document);
-    await expect(changeSettings(there.db, { headroomShare: 3 })).rejects.toThrow('headroomShare');
+    await expect(changeSettings(there.db, { headroomShare: 3 })).rejects.toThrow('headroom must be');
     expect((await findSettings(there.db))!.document.headroomShare).toBe(0.4);
   });
 

@@ -11,7 +11,7 @@ const TYPE_WORDS: Record<string, string> = {
 };
 
 /** What a schema found wrong, without the words of the program; the beginning of a sentence that names the place. */
-export function faultWords({ path = '', params, message }: ValidationError): string {
+function faultWords({ path = '', params, message }: ValidationError): string {
   const place = path === '' ? 'it' : placeWords(path);
   const unknown = params?.['unknown'];
   if (message.includes('has unspecified keys: '))
@@ -27,10 +27,10 @@ export function faultWords({ path = '', params, message }: ValidationError): str
 }
 
 /**
- * What a schema found wrong in what a form was read into, for the field to show it at.
- * @returns the name of the part at fault, the first of its path, and a sentence
+ * What a schema found wrong, as a whole sentence, with the part of a form that can mend it.
+ * @returns the name of the part at fault, the first of its path, and the sentence
  */
-export function formFault(error: unknown): { part: string; sentence: string } {
+export function schemaFault(error: unknown): { part: string; sentence: string } {
   const fault = error as ValidationError;
   return { part: (fault.path ?? '').split(/[.[]/)[0]!, sentence: `${faultWords(fault)}.`.replace(/\.\.$/, '.') };
 }

@@ -1,7 +1,7 @@
 import { ValidationError, type InferType, type Schema } from 'yup';
 import { badInput } from '#core/1-ground/problem.ts';
 import { withoutSchema } from '#core/1-ground/schema/document-kind.ts';
-import { faultWords } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 
 /**
  * A document from outside, checked as it is.
@@ -12,7 +12,7 @@ export function parseDocument<S extends Schema>(schema: S, input: unknown, name:
   try {
     return schema.validateSync(withoutSchema(input), { strict: true });
   } catch (error) {
-    if (error instanceof ValidationError) throw badInput(error.path || name, `${name}: ${faultWords(error)}.`);
+    if (error instanceof ValidationError) throw badInput(error.path || name, `${name}: ${schemaFault(error).sentence}`);
     throw error;
   }
 }

@@ -1,4 +1,4 @@
-import { formFault } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import { array, number, object, string, type InferType } from 'yup';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { hopSchema, type Hop } from '#core/2-trade/links/connection.ts';
@@ -190,7 +190,7 @@ export function readDrive(texts: FieldTexts): {
   try {
     driveDetailsSchema.validateSync(details, { strict: true });
   } catch (error) {
-    return { card: null, errors: { note: formFault(error).sentence } };
+    return { card: null, errors: { note: schemaFault(error).sentence } };
   }
   return { card: { label: text('label'), details }, errors };
 }

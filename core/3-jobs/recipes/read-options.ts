@@ -1,7 +1,7 @@
 import type { ValidationError } from 'yup';
 import type { FieldErrors, FieldTexts, FieldValues } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
-import { formFault } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import type { AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
 
 /** The texts of all fields for a recipe's options. */
@@ -23,7 +23,7 @@ export function readOptions(kind: AnyRecipeKind, texts: FieldTexts): ReadOptions
     return { options: Object.keys(errors).length === 0 ? options : null, errors };
   } catch (error) {
     for (const one of (error as ValidationError).inner) {
-      const { part, sentence } = formFault(one);
+      const { part, sentence } = schemaFault(one);
       errors[part] ??= sentence;
     }
     return { options: null, errors };

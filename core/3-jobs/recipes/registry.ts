@@ -10,7 +10,7 @@ import { replayKind } from '#core/3-jobs/recipes/replay.ts';
 import type { RecipeKind } from '#core/3-jobs/recipes/recipe-kind.ts';
 import { shortPassesKind } from '#core/3-jobs/recipes/short-passes.ts';
 import { untilDecidedKind } from '#core/3-jobs/recipes/until-decided.ts';
-import { faultWords } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 
 /** A recipe of which nothing but its kind is known; its options are checked before they are used. */
 // Options of one recipe are never given to another: the id leads to the schema that checks them.
@@ -56,7 +56,7 @@ export function checkOptions(kind: AnyRecipeKind, input: unknown): object {
     return kind.options.validateSync({ ...kind.options.getDefault(), ...input }, { strict: true });
   } catch (error) {
     if (error instanceof ValidationError)
-      throw new Problem('bad-input', faultWords(error), { where: error.path || 'options' });
+      throw new Problem('bad-input', schemaFault(error).sentence, { where: error.path || 'options' });
     throw error;
   }
 }

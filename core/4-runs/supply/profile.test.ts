@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import type { Connection } from '#core/2-trade/links/connection.ts';
-import { missingParts, parseProfile, profileOn, profileRunOf, profilesOf, supplyOf } from '#core/4-runs/supply/profile.ts';
+import {
+  missingParts,
+  parseProfile,
+  profileOn,
+  profileRunOf,
+  profilesOf,
+  supplyOf,
+} from '#core/4-runs/supply/profile.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { MB } from '#core/testing/curves.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -93,7 +100,9 @@ describe('the profile of a drive', () => {
       return () => parseProfile(document);
     };
     expect(broken((one) => one.runs[0]!.traces[0]!.curves[0]!.seconds.pop())).toThrow(/as many seconds as bytes/);
-    expect(broken((one) => (one.runs[0]!.traces[0]!.curves[0]!.seconds[1] = 'x'))).toThrow(/run 1, trace 1, curve 1, second 2/);
+    expect(broken((one) => (one.runs[0]!.traces[0]!.curves[0]!.seconds[1] = 'x'))).toThrow(
+      /run 1, trace 1, curve 1, second 2/,
+    );
     expect(() => parseProfile({ ...profile, tavrox: 'profile/9' })).toThrow(/tavrox/);
   });
 

@@ -1,4 +1,4 @@
-import { formFault } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import { ESSENCE_FORMS, essenceKindOf, type Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { footageItemSchema, type FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
@@ -208,7 +208,7 @@ export function readFootage(
   try {
     footageItemSchema.validateSync(item, { strict: true });
   } catch (error) {
-    return { item: null, errors: { name: formFault(error).sentence } };
+    return { item: null, errors: { name: schemaFault(error).sentence } };
   }
   return { item, errors };
 }

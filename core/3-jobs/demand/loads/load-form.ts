@@ -3,7 +3,7 @@ import { loadItemSchema, type LoadItem, type Phase } from '#core/3-jobs/demand/l
 import { phaseLine, PHASES } from '#core/3-jobs/demand/loads/phase-line.ts';
 import { LOAD_TEMPLATES } from '#core/3-jobs/demand/loads/templates.ts';
 import type { Observation } from '#core/3-jobs/demand/observed/observation.ts';
-import { formFault } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import { BYTES, TEXT } from '#core/1-ground/fields/kinds.ts';
@@ -82,7 +82,7 @@ export const loadForm: ItemForm<LoadItem> = {
     try {
       loadItemSchema.validateSync(item, { strict: true });
     } catch (error) {
-      const { part, sentence } = formFault(error);
+      const { part, sentence } = schemaFault(error);
       return { item: null, errors: { [FIELD_OF_PART[part] ?? 'name']: sentence } };
     }
     return { item, errors: {} };

@@ -3,7 +3,7 @@ import type { Observation } from '#core/3-jobs/demand/observed/observation.ts';
 import { gridFrameBytes } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesItemSchema, type Channel, type SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { Voxels } from '#core/3-jobs/demand/series/channels.ts';
-import { formFault } from '#core/1-ground/schema/fault-words.ts';
+import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import { Problem } from '#core/1-ground/problem.ts';
@@ -265,7 +265,7 @@ function checked(item: SeriesItem): { item: SeriesItem | null; errors: Record<st
   try {
     seriesItemSchema.validateSync(item, { strict: true });
   } catch (error) {
-    const { part, sentence } = formFault(error);
+    const { part, sentence } = schemaFault(error);
     return fault(FIELD_OF_PART[part] ?? 'name', sentence);
   }
   return { item, errors: {} };
