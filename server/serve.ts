@@ -19,6 +19,7 @@ import { openLog } from '#server/log.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
 import { isBackupDue } from '#server/store/backups.ts';
+import { drivesUsedWhole } from '#server/store/drives.ts';
 import { closeInterruptedRuns } from '#server/store/runs.ts';
 import { seedExamples } from '#server/store/seed-examples.ts';
 import { openStore } from '#server/store/store.ts';
@@ -105,7 +106,12 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     const journalFolder = journalFolderOf(dataFolder);
     if (store.lacksExamples) await seedExamples(store.db);
     await closeInterruptedRuns(store.db);
-    const volumes: VolumesContext = { journalFolder, pace, faults: new Map() };
+    const volumes: VolumesContext = {
+      journalFolder,
+      pace,
+      faults: new Map(),
+      usedWhole: () => drivesUsedWhole(store.db),
+    };
     const runs = createRunManager(store.db, volumes, reportFault);
     let cleaningUp: Promise<unknown> = Promise.resolve();
     const cleanUp = (): void => {

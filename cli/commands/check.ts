@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import type { Command } from 'commander';
+import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
 import { textOf } from '#cli/files.ts';
 import { inStore } from '#cli/in-store.ts';
@@ -36,15 +37,14 @@ import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { checkRun, type RunRequest } from '#engine/run/runner.ts';
-import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import type { Volume, VolumeInfo } from '#engine/volumes/volume.ts';
-import { defaultDataFolder, findServer, journalFolderOf, type ServerNote } from '#server/serve.ts';
+import type { ServerNote } from '#server/serve.ts';
 import { cardForVolume, driveReference, findCard } from '#server/store/drives.ts';
 import { createProfiles } from '#server/store/profiles.ts';
 import { insertWholeRun } from '#server/store/runs.ts';
 import { storeFolderOf } from '#server/store/folder.ts';
 
-interface CheckFlags {
+interface CheckFlags extends HowAsked {
   for?: string;
   takes: string;
   gap: string;
@@ -56,7 +56,6 @@ interface CheckFlags {
   headroom: string;
   atMost?: string;
   within: string;
-  fast?: boolean;
   json?: boolean;
 }
 
@@ -77,6 +76,7 @@ export function addCheckCommand(program: Command): void {
     .option('--headroom <share>', 'that must be left over for Holds', '25%')
     .option('--at-most <size>', 'writes no more than this; half of the free space when not given')
     .option('--within <time>', 'measures no longer than this', '10min')
+    .option('--use-all', 'nothing else is kept on the drive: it may be filled to its end')
     .option('--fast', 'stand-ins as fast as the processor allows')
     .option('--json', 'print JSON')
     .action(check);
@@ -84,18 +84,11 @@ export function addCheckCommand(program: Command): void {
 
 async function check(path: string, what: string | undefined, flags: CheckFlags): Promise<void> {
   const { workload, assumed } = await workloadFrom(what, flags);
-  const dataFolder = defaultDataFolder();
-  const context: VolumesContext = {
-    journalFolder: journalFolderOf(dataFolder),
-    pace: { speed: flags.fast ? Infinity : 1, seed: 1 },
-    faults: new Map(),
-  };
-  const volume = await volumeForPath(path, context);
+  const { volume, context, server, dataFolder } = await askedVolume(path, flags);
   const { info } = volume;
-  const server = flags.fast ? undefined : await findServer(dataFolder);
   const known = await knownOf(info, server, dataFolder, flags.fast ?? false);
   const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
-  const room = roomBytes(info.freeBytes);
+  const room = roomBytes(info);
   const drive = known?.drive ?? { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium };
   const judgeWith = (runs: Profile['runs']) =>
     judgedItems(workload, supplyOf({ drive, runs, connection: known?.connection ?? info.connection }), policy, room);
@@ -109,7 +102,8 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
       mostBytes: flags.atMost === undefined ? null : parseBytes(flags.atMost, 'at-most'),
     };
     const request = await requestFor(volume, path, { jobs: open.map(jobOf), ...policy, ...limits });
-    note(`What is known does not decide it: this ${costOfDeciding(open, room, limits)}.`);
+    const most = limits.mostBytes ?? (info.usesAll ? room : null);
+    note(`What is known does not decide it: this ${costOfDeciding(open, room, { ...limits, mostBytes: most })}.`);
     run = await carryOut(request, { server, journalFolder: context.journalFolder });
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run), ...(known?.runs ?? [])]);

@@ -43,6 +43,7 @@ interface FitFlags {
   gap: string;
   between: string;
   takeOff?: string;
+  useAll?: boolean;
   json?: boolean;
 }
 
@@ -64,6 +65,7 @@ export function addFitCommand(program: Command): void {
     )
     .option('--take-off <time>', 'how long taking off one take takes; before the next one when not given')
     .option('--free <size>', 'free space, such as 800GB')
+    .option('--use-all', 'nothing else is kept on the drive: it may be filled to its end')
     .option('--headroom <share>', 'that must be left over for Holds', '25%')
     .option('--columns <names>', 'of a table that does not say it: “Elapsed in ms; Write in MB/s”')
     .option('--profile <file>', 'profile of a drive, as exported')
@@ -93,7 +95,8 @@ const printed = (verdict: Verdict, sentence: string) => ({
 });
 
 const policyOf = ({ headroom }: FitFlags) => ({ headroomShare: parseShare(headroom, 'headroom') });
-const roomOf = ({ free }: FitFlags): number | null => (free === undefined ? null : roomBytes(parseBytes(free, 'free')));
+const roomOf = ({ free, useAll }: FitFlags): number | null =>
+  free === undefined ? null : roomBytes({ freeBytes: parseBytes(free, 'free'), usesAll: useAll });
 
 async function fitTrace(flags: FitFlags): Promise<void> {
   for (const name of ['trace', 'direction', 'demand', 'duration'] as const) {

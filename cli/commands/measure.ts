@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import type { Command } from 'commander';
+import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
 import { printRun } from '#cli/print-run.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
@@ -14,11 +15,9 @@ import { checkRun, type RunRequest } from '#engine/run/runner.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import type { RunTarget } from '#engine/volumes/volume.ts';
-import { defaultDataFolder, journalFolderOf, findServer } from '#server/serve.ts';
 
-interface MeasureFlags {
+interface MeasureFlags extends HowAsked {
   recipe: string;
-  fast?: boolean;
   json?: boolean;
   fault?: string[];
   to?: string[];
@@ -51,6 +50,7 @@ export function addMeasureCommand(program: Command): void {
     .argument('<folder>', 'a folder, or a stand-in such as petrel-2t')
     .option('--recipe <id>', `what the run does: ${CHOSEN_KINDS.map((kind) => kind.id).join(', ')}`, 'short-passes')
     .option('--fast', 'stand-ins as fast as the processor allows')
+    .option('--use-all', 'nothing else is kept on the drive: it may be filled to its end')
     .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', collect)
     .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', collect)
     .option('--json', 'print the run as JSON');
@@ -104,14 +104,9 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   }
   const options = optionsFrom(recipe.kind, flags);
   const faults = faultsFrom(flags.fault);
-  const dataFolder = defaultDataFolder();
   const standIn = STAND_INS.find((one) => [one.id, `stand-in-${one.id}`].includes(path));
-  const context: VolumesContext = {
-    journalFolder: journalFolderOf(dataFolder),
-    pace: { speed: flags.fast ? Infinity : 1, seed: 1 },
-    faults: new Map(standIn && faults.length > 0 ? [[standIn.id, faults]] : []),
-  };
-  const volume = await volumeForPath(path, context);
+  const faulty: VolumesContext['faults'] = new Map(standIn && faults.length > 0 ? [[standIn.id, faults]] : []);
+  const { volume, context, server } = await askedVolume(path, flags, faulty);
   if (faults.length > 0 && volume.info.kind === 'real') {
     throw badInput('fault', 'fault: only stand-ins have faults that can be switched on.');
   }
@@ -125,8 +120,6 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   const request: RunRequest = { runId, volume, folder, recipe, options, targets };
   await checkRun(request);
 
-  // Faults and simulated haste are this command's own; a server measures as its volumes are.
-  const server = flags.fast || faults.length > 0 ? undefined : await findServer(dataFolder);
   const result = await carryOut(request, { server, journalFolder: context.journalFolder });
   printRun(result, flags.json ?? false);
   if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });

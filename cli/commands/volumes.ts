@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { print, printJson, tableLines } from '#cli/output.ts';
 import { bindingHop, downgradedHops } from '#core/2-trade/links/connection.ts';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
-import { listVolumes } from '#engine/volumes/registry.ts';
+import { NONE_WHOLE, listVolumes } from '#engine/volumes/registry.ts';
 import { defaultDataFolder, journalFolderOf } from '#server/serve.ts';
 
 /** What a person should know of a volume before measuring on it. */
@@ -42,6 +42,7 @@ export function addVolumesCommand(program: Command): void {
         journalFolder: journalFolderOf(defaultDataFolder()),
         pace: { speed: 1, seed: 1 },
         faults: new Map(),
+        usedWhole: NONE_WHOLE,
       });
       const rows = volumes.map(({ info }) => ({
         ...Object.fromEntries(TOLD.map((field) => [field, info[field]])),

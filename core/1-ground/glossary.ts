@@ -17,7 +17,10 @@ export const GLOSSARY: readonly (readonly [word: string, meaning: string])[] = [
   ['Headroom', 'What a drive must carry beyond the demand.'],
   ['Uncompressed', 'Every sample as it is: ten to sixty times what a camera writes that codes.'],
   ['Stand-in', 'A simulated drive that ships with Tavrox; nothing is written to a disk.'],
-  ['Reserve', 'Free space that is never used: the larger of 2 GB and 2 %.'],
+  [
+    'Reserve',
+    'Free space that is never used: the larger of 2 GB and 2 %; of a card that holds nothing else only what its filesystem needs.',
+  ],
   ['Cache series', 'What a simulation writes frame by frame: computing and writing share its time.'],
   ['Drive share', 'Part of the whole time that is spent waiting for the drive.'],
   ['Load', 'A game, tool or archive that starts: what it computes and what it waits for, phase by phase.'],

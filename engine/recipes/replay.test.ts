@@ -108,7 +108,7 @@ describe('a load that is replayed', () => {
         { phases: [phase({ bytes: 1e12 })] },
         {
           isSimulated: true,
-          room: { label: 'A', space: 'a', bytes: 1e9, promisedBytes: 0 },
+          room: { label: 'A', space: 'a', bytes: 1e9, promisedBytes: 0, usesAll: false },
           targetRooms: [],
           fileSizes: [],
           run: null,

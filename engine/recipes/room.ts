@@ -9,6 +9,8 @@ export interface Room {
   /** What tells the space that it is taken from; several volumes may take from one. */
   space: string;
   bytes: number;
+  /** Nothing else is kept there. */
+  usesAll: boolean;
   /** What runs that were asked for before will keep there. */
   promisedBytes: number;
 }
@@ -18,12 +20,13 @@ export type PromisedRoom = ReadonlyMap<string, number>;
 
 export const NOTHING_PROMISED: PromisedRoom = new Map();
 
-export function roomOf({ label, spaceKey, freeBytes }: VolumeInfo, promised: PromisedRoom): Room {
+export function roomOf({ label, spaceKey, freeBytes, usesAll }: VolumeInfo, promised: PromisedRoom): Room {
   const promisedBytes = promised.get(spaceKey) ?? 0;
   return {
     label,
     space: spaceKey,
-    bytes: roomBytes(Math.max(0, freeBytes - promisedBytes)),
+    bytes: roomBytes({ freeBytes: Math.max(0, freeBytes - promisedBytes), usesAll }),
+    usesAll,
     promisedBytes: Math.max(0, promisedBytes),
   };
 }

@@ -12,10 +12,12 @@ import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { followJobs, type Decider } from '#core/5-answers/verdict/until-decided.ts';
 import { inBlocks, transferStep, type PlanFacts, type Recipe } from '#engine/recipes/recipe.ts';
 import { requireRoom } from '#engine/recipes/room.ts';
-import type { Plan } from '#engine/volumes/volume.ts';
+import type { AwaitQuietStep, Plan } from '#engine/volumes/volume.ts';
 
 /** Beside what jobs ask for: how much faster the drive is watched than the fastest of them goes. */
 const WATCH_TIMES = 1.25;
+/** Others that keep the processor busy are waited for so long. */
+const MOST_BUSY_SECONDS = 120;
 /** Blocks a second in which it is watched at least: a pause is told from the gap between two of them. */
 const WATCH_BLOCKS = 20;
 
@@ -47,7 +49,7 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   const demands = jobs.map(demandOfJob);
   const policy = { headroomShare };
   const base = { blockBytes, depth, data };
-  const mostBytes = Math.floor(allowedBytes(options.mostBytes, room.bytes) / blockBytes) * blockBytes;
+  const mostBytes = Math.floor(allowedBytes(options.mostBytes, room.bytes, room.usesAll) / blockBytes) * blockBytes;
   const reads = demands.filter(({ direction }) => direction === 'read');
   const isRead = reads.length > 0;
   const isWritten = reads.length < demands.length;
@@ -61,6 +63,8 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   function* watch(jobs: Decider, direction: Direction, bytes: number, spentSeconds: number): Plan {
     const seconds = Math.min(jobs.watchSeconds(), limits.mostSeconds - spentSeconds);
     if (seconds < 1) return;
+    yield QUIET;
+    let toldSeconds = 0;
     const pace = WATCH_TIMES * Math.max(...jobs.waiting().map(({ bytesPerSecond }) => bytesPerSecond));
     yield transferStep({
       ...base,
@@ -74,7 +78,11 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
       untilSeconds: seconds,
       verify: false,
       stopWhen: (after, moved) => {
-        tell();
+        if (after >= toldSeconds + 1) {
+          toldSeconds = after;
+          jobs.watching(after);
+          tell();
+        }
         return after - moved / pace > MOST_BEHIND_SECONDS;
       },
     });
@@ -82,6 +90,7 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
     tell();
   }
 
+  yield QUIET;
   // Material that is there proves more of reading than what was just written, and costs nothing.
   const found = isWritten ? null : yield { kind: 'use-existing', mostBytes: wantedBytes, leastBytes: wantedBytes };
   const isThere = found !== null && found.bytes >= wantedBytes;
@@ -100,6 +109,8 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
       stopWhen: lookEverySecond(writer.add, tell),
     });
     writtenBytes = Math.floor(filled.bytes / blockBytes) * blockBytes;
+    // Its end may have come between two looks.
+    writer.add(filled.transferSeconds, filled.bytes);
     writer.conclude();
     tell();
     if (writtenBytes > 0) yield* watch(writer, 'write', writtenBytes, filled.transferSeconds);
@@ -118,6 +129,7 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   }
   const bytes = Math.min(writtenBytes, readBytes);
   if (bytes === 0) return;
+  yield QUIET;
   const read = yield transferStep({
     ...base,
     direction: 'read',
@@ -129,10 +141,13 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
     verify: false,
     stopWhen: lookEverySecond(reader.add, tell),
   });
+  reader.add(read.transferSeconds, read.bytes);
   reader.conclude();
   tell();
   yield* watch(reader, 'read', bytes, read.transferSeconds);
 }
+
+const QUIET: AwaitQuietStep = { kind: 'await-quiet', mostSeconds: MOST_BUSY_SECONDS };
 
 /** Tells how jobs stand once a second. */
 function lookEverySecond(add: (seconds: number, bytes: number) => boolean, tell: () => void) {

@@ -23,6 +23,10 @@ function shareOf(step: PlanStep, bytes: number, seconds: number): number {
   }
 }
 
+/** What is said while others keep the processor busy. */
+const AWAITING_QUIET =
+  'waiting: other programs keep the processor busy. Close them; it goes on by itself when it is quiet';
+
 /** Progress from the steps done and the share of the one that goes on. */
 export function trackProgress(
   recipe: AnyRecipe,
@@ -34,6 +38,7 @@ export function trackProgress(
   let step: PlanStep | undefined;
   let text = '';
   let begun = 0;
+  let begunAt = 0;
   let firstSeconds: number | null = null;
   let atSeconds = 0;
   let stepSeconds: number | null = null;
@@ -80,6 +85,7 @@ export function trackProgress(
       stepSeconds = null;
       originBytes = null;
       filesDone = 0;
+      begunAt = performance.now();
       if (counts(next)) begun += 1;
       if (next.kind === 'rest') text = 'resting';
       else if (next.kind === 'transfer') text = recipe.stepText(options, next);
@@ -106,6 +112,8 @@ export function trackProgress(
         return;
       }
       if (event.type === 'files') filesDone += event.files.files.reduce((sum, count) => sum + count, 0);
+      // A look at a processor that is quiet is soon over, and nothing to tell of.
+      if (step?.kind === 'await-quiet' && performance.now() - begunAt > 500) text = AWAITING_QUIET;
       if (event.type === 'watch') atSeconds = Math.max(atSeconds, event.row.atSeconds);
       else if (event.type === 'samples') {
         atSeconds = event.samples.atSeconds.at(-1)!;

@@ -79,7 +79,7 @@ export function decideOn(
   const options = untilDecidedOptionsSchema.cast({ jobs: demands.map(jobOf), mostBytes: LIMIT.bytes });
   const plan = untilDecided.plan(options, {
     isSimulated: true,
-    room: { label: 'made', space: 'made', bytes: 4 * LIMIT.bytes, promisedBytes: 0 },
+    room: { label: 'made', space: 'made', bytes: 4 * LIMIT.bytes, promisedBytes: 0, usesAll: false },
     targetRooms: [],
     fileSizes: [],
     run,

@@ -1,13 +1,15 @@
 import { realpathSync } from 'node:fs';
+import { dirname } from 'node:path';
+import type { Identity } from '#core/4-runs/run/drive-and-volume.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
-import { Problem } from '#core/1-ground/problem.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/volumes/real/mounts.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import { standInVolume } from '#engine/volumes/stand-in/stand-in-volume.ts';
-import type { Volume } from '#engine/volumes/volume.ts';
+import type { Volume, VolumeInfo } from '#engine/volumes/volume.ts';
 
 export interface VolumesContext {
   /** Where scratch folders are noted until they are gone. */
@@ -15,15 +17,51 @@ export interface VolumesContext {
   pace: StandInPace;
   /** Faults switched on in stand-ins, by their ids. */
   faults: Map<string, readonly Fault[]>;
+  /** Drives on which nothing else is kept. */
+  usedWhole: () => Promise<readonly Identity[]>;
+}
+
+/** Where nothing is known of what a person keeps on drives. */
+export const NONE_WHOLE: VolumesContext['usedWhole'] = () => Promise.resolve([]);
+/** Where a person says so of the drive that is asked about. */
+export const ALL_WHOLE: VolumesContext['usedWhole'] = async () =>
+  (await discoverVolumes()).map(({ identity }) => identity);
+
+/** @throws Problem where a volume may not be filled to its end although a person says so */
+export function requireUsedWhole({ usesAll, label }: VolumeInfo): void {
+  if (usesAll) return;
+  throw badInput(
+    'use-all',
+    `use-all: ${label} is simulated, or holds the system or what Tavrox keeps itself: it may not be filled to its end.`,
+  );
 }
 
 /** All volumes as they are now: the real ones by mount point, then the stand-ins. */
-export async function listVolumes({ journalFolder, pace, faults }: VolumesContext): Promise<Volume[]> {
-  const real = await discoverVolumes();
+export async function listVolumes({ journalFolder, pace, faults, usedWhole }: VolumesContext): Promise<Volume[]> {
+  const [found, whole] = await Promise.all([discoverVolumes(), usedWhole()]);
+  const isWhole = ({ kind, value }: Identity) => whole.some((one) => one.kind === kind && one.value === value);
+  const real = found.map((info) => ({
+    ...info,
+    usesAll: isWhole(info.identity) && !holdsTheSystem(info, found, journalFolder),
+  }));
   return [
     ...real.map((info) => realVolume(info, { all: real, journalFolder })),
     ...STAND_INS.map((standIn) => standInVolume(standIn, pace, faults.get(standIn.id))),
   ];
+}
+
+/** Whether a volume is the system's, or holds what Tavrox keeps itself: neither may be filled to its end. */
+export function holdsTheSystem(info: VolumeInfo, all: readonly VolumeInfo[], journalFolder: string): boolean {
+  return info.mountPoint === '/' || mountOf(existingAbove(journalFolder), all)?.spaceKey === info.spaceKey;
+}
+
+/** A folder as the system names it, or the nearest above it that is there. */
+function existingAbove(folder: string): string {
+  try {
+    return realpathSync(folder);
+  } catch {
+    return folder === dirname(folder) ? folder : existingAbove(dirname(folder));
+  }
 }
 
 /** @throws Problem 404 when no such volume is attached now. */

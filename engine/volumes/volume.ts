@@ -65,6 +65,12 @@ export interface RestStep {
   note: string;
 }
 
+/** Waits until the processor is quiet, and goes on after this long all the same. */
+export interface AwaitQuietStep {
+  kind: 'await-quiet';
+  mostSeconds: number;
+}
+
 /** Opens what is already there for reading, the largest files first; the outcome tells how many bytes. */
 export interface UseExistingStep {
   kind: 'use-existing';
@@ -127,7 +133,15 @@ export interface CopyStep {
 }
 
 export type PlanStep =
-  TransferStep | AllotStep | RestStep | UseExistingStep | FramesStep | ScatterStep | MakePayloadStep | CopyStep;
+  | TransferStep
+  | AllotStep
+  | RestStep
+  | AwaitQuietStep
+  | UseExistingStep
+  | FramesStep
+  | ScatterStep
+  | MakePayloadStep
+  | CopyStep;
 
 export interface StepOutcome {
   bytes: number;

@@ -1,9 +1,8 @@
 import type { Request } from 'express';
-import { object, string } from 'yup';
+import { boolean, object, string } from 'yup';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
 import { tellWork } from '#server/http/live.ts';
-import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { fileSizesIn, type FolderCount } from '#engine/volumes/real/existing.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import {
@@ -13,10 +12,11 @@ import {
   nearestFolder,
   resolveFolder,
 } from '#engine/volumes/real/folder.ts';
-import { listVolumes } from '#engine/volumes/registry.ts';
+import { listVolumes, requireUsedWhole, ALL_WHOLE, type VolumesContext } from '#engine/volumes/registry.ts';
 import type { FolderPayload, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/verified-folder.ts';
 import { Problem } from '#core/1-ground/problem.ts';
+import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { validated } from '#server/http/validate.ts';
 import {
@@ -30,14 +30,19 @@ import {
   query,
   type RouteGroup,
   get,
+  nothing,
+  body,
+  patch,
 } from '#server/routes/describe.ts';
-import { listDrives } from '#server/store/drives.ts';
+import { listDrives, setUsesAll } from '#server/store/drives.ts';
 
 const folderQuery = object({
   path: string().required('path: must be given.').max(4096, 'path: is too long.'),
   /** Recipe that is to run there: some only read. */
   recipe: string().max(40).optional(),
 });
+
+const changeSchema = object({ usesAll: boolean().required('usesAll: is missing.') });
 
 const byPath = all(byId, query('path', { type: 'string', maxLength: 4096 }, true, 'Path of the folder.'));
 
@@ -47,7 +52,7 @@ export const volumeRoutes: RouteGroup = {
     /** The folder of a real volume that a request asks for, once it may be read, and those in it that are our own. */
     const readableFolder = async ({ params, query: asked }: Request<{ id: string }>) => {
       const { path } = validated(folderQuery, asked);
-      const { volume, all } = await realVolumeOf(params.id);
+      const { volume, all } = await realVolumeOf(params.id, volumes);
       const folder = resolveFolder(path, volume, all);
       checkReadable(folder);
       return { folder, own: await notedFolders(volumes.journalFolder) };
@@ -69,13 +74,32 @@ export const volumeRoutes: RouteGroup = {
           response.json(entries);
         },
       ),
+      /** Whether anything else is kept on a drive, noted on its card. */
+      patch(
+        '/volumes/{id}',
+        operation(
+          'changeVolume',
+          'Whether a volume may be filled to its end',
+          204,
+          nothing('Kept'),
+          all(byId, body(jsonSchemaOf(changeSchema))),
+        ),
+        async (request, response) => {
+          const { usesAll } = validated(changeSchema, request.body);
+          const whole = { ...volumes, usedWhole: ALL_WHOLE };
+          const { volume } = await realVolumeOf(request.params.id, whole);
+          if (usesAll) requireUsedWhole(volume);
+          await setUsesAll(db, volume, usesAll);
+          response.status(204).end();
+        },
+      ),
       /** Names of the folders in a folder of a volume, or in the nearest above a path that is being typed. */
       get(
         '/volumes/{id}/folders',
         operation('listFolders', 'Folders inside a folder', 200, json('Names', anything), byPath),
         async (request, response) => {
           const { path } = validated(folderQuery, request.query);
-          const { volume, all } = await realVolumeOf(request.params.id);
+          const { volume, all } = await realVolumeOf(request.params.id, volumes);
           response.json(await listFolders(nearestFolder(path, volume, all)));
         },
       ),
@@ -91,7 +115,7 @@ export const volumeRoutes: RouteGroup = {
         ),
         async (request, response) => {
           const { path, recipe } = validated(folderQuery, request.query);
-          const { volume, all } = await realVolumeOf(request.params.id);
+          const { volume, all } = await realVolumeOf(request.params.id, volumes);
           const folder = resolveFolder(path, volume, all);
           if (recipe !== undefined && recipeKindById(recipe).readOnly) checkReadable(folder);
           else checkWritable(folder, volume);
@@ -137,8 +161,13 @@ export const volumeRoutes: RouteGroup = {
   },
 };
 
-async function realVolumeOf(id: string): Promise<{ volume: RealVolumeInfo; all: RealVolumeInfo[] }> {
-  const all = await discoverVolumes();
+async function realVolumeOf(
+  id: string,
+  volumes: VolumesContext,
+): Promise<{ volume: RealVolumeInfo; all: RealVolumeInfo[] }> {
+  const all = (await listVolumes(volumes))
+    .map(({ info }) => info)
+    .filter((info) => info.kind === 'real') as RealVolumeInfo[];
   const volume = all.find((one) => one.id === id);
   if (!volume) {
     throw new Problem(

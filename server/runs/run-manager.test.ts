@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { LiveMessage } from '#core/6-exchange/api/wire.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { NONE_WHOLE } from '#engine/volumes/registry.ts';
 import { createRunManager, type RunManager } from '#server/runs/run-manager.ts';
 import { storeFiles } from '#server/store/files.ts';
 import { annotateRun, closeInterruptedRuns, readRun, runIdsOfDrive } from '#server/store/runs.ts';
@@ -15,7 +16,7 @@ beforeAll(async () => {
   store = await openMemoryStore(storeFiles);
   runs = createRunManager(
     store.db,
-    { journalFolder: '/nonexistent', pace: { speed: 200, seed: 3 }, faults: faultsOn },
+    { journalFolder: '/nonexistent', pace: { speed: 200, seed: 3 }, faults: faultsOn, usedWhole: NONE_WHOLE },
     (fault) => faults.push(fault),
   );
 });
@@ -195,7 +196,7 @@ describe('a store that refuses', () => {
     const told: unknown[] = [];
     const own = createRunManager(
       db,
-      { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map() },
+      { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map(), usedWhole: NONE_WHOLE },
       (fault) => told.push(fault),
     );
     const ask = () =>
@@ -222,7 +223,7 @@ describe('a store that refuses', () => {
     const { db, set } = refusing();
     const own = createRunManager(
       db,
-      { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map() },
+      { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map(), usedWhole: NONE_WHOLE },
       () => undefined,
     );
     const { id } = await own.start({

@@ -1,6 +1,7 @@
 import { and, asc, eq, getTableColumns } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { DriveCard, DriveChange } from '#core/6-exchange/api/wire.ts';
+import type { Identity } from '#core/4-runs/run/drive-and-volume.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 import { Problem } from '#core/1-ground/problem.ts';
@@ -55,6 +56,22 @@ export async function changeDrive(db: Database, id: string, { label, details }: 
     .where(eq(drives.id, id))
     .returning({ id: drives.id });
   if (changed.length === 0) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+}
+
+/** Identities of drives on which nothing else is kept. */
+export async function drivesUsedWhole(db: Database): Promise<Identity[]> {
+  const cards = await db
+    .select({ kind: drives.identityKind, value: drives.identityValue, details: drives.details })
+    .from(drives);
+  return cards.filter(({ details }) => details.usesAll).map(({ kind, value }) => ({ kind, value }));
+}
+
+/** Notes whether anything else is kept on the drive behind a volume, with a card for a drive that had none. */
+export async function setUsesAll(db: Database, info: VolumeInfo, usesAll: boolean): Promise<void> {
+  const { id, label, details } = await cardForVolume(db, info, false);
+  const { usesAll: before, ...others } = details;
+  if ((before ?? false) !== usesAll)
+    await changeDrive(db, id, { label, details: usesAll ? { ...others, usesAll } : others });
 }
 
 /** Gives a made-up drive what it would have on its box; what a person changed stays. */

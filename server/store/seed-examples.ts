@@ -44,7 +44,7 @@ async function seedReport(db: Database): Promise<void> {
       workloadId: 'demo-night-shoot',
       driveId: run.drive.id,
       headroomShare: DEFAULT_POLICY.headroomShare,
-      roomBytes: roomBytes(run.volume.freeBytes),
+      roomBytes: roomBytes(run.volume),
     },
     { kind: 'run', runId: 'demo-offload' },
   ];

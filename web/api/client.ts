@@ -74,6 +74,8 @@ export const api = {
     call<FolderList>('GET', `/volumes/${id(volumeId)}/folders?path=${id(path)}`),
   checkFolder: (volumeId: string, path: string, recipeId: string) =>
     call<{ path: string }>('GET', `/volumes/${id(volumeId)}/folder-check?path=${id(path)}&recipe=${id(recipeId)}`),
+  changeVolume: (volumeId: string, usesAll: boolean) =>
+    call<undefined>('PATCH', `/volumes/${id(volumeId)}`, { usesAll }),
   /** Files of a folder and their bytes, and how far the counting is. */
   folderPayload: (volumeId: string, path: string, onMessage: (message: PayloadMessage) => void, signal: AbortSignal) =>
     readFeed<PayloadMessage>(`/volumes/${id(volumeId)}/payload?path=${id(path)}`, onMessage, signal),

@@ -20,7 +20,7 @@ export interface DriveSupply {
 /** Free bytes of a drive less the reserve; null while it is not attached. */
 export function roomOn(volumes: readonly VolumeEntry[], driveId: string): number | null {
   const volume = volumes.find((one) => one.driveId === driveId);
-  return volume ? roomBytes(volume.freeBytes) : null;
+  return volume ? roomBytes(volume) : null;
 }
 
 /** What is known of several drives, in their order. */

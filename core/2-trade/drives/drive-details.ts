@@ -1,9 +1,9 @@
 import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
-import { array, number, object, string, type InferType } from 'yup';
+import { array, boolean, number, object, string, type InferType } from 'yup';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { hopSchema, type Hop } from '#core/2-trade/links/connection.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
-import { BYTES, RATE, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
+import { BYTES, RATE, SWITCH, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
 import { HOPS } from '#core/2-trade/links/hop-line.ts';
 
 const rate = () => number().positive().max(1e12).nullable().defined();
@@ -30,6 +30,8 @@ export const driveDetailsSchema = object({
   note: string().defined().max(4000),
   /** Its connection as typed, where the system tells none or another one; null for what the system says. */
   hops: array(hopSchema.required()).max(12).nullable().default(null),
+  /** Nothing else is kept on it: it may be filled to its end. */
+  usesAll: boolean().optional().default(undefined).meta({ addedLater: true }),
 });
 export type DriveDetails = InferType<typeof driveDetailsSchema>;
 
@@ -129,6 +131,14 @@ export const DRIVE_FIELDS: readonly Field[] = [
     kind: HOPS,
     empty: 'as the system tells',
   },
+  {
+    option: 'usesAll',
+    group: OWN,
+    label: 'Nothing else is kept on it',
+    help: 'Yes for a card that only waits for footage: it may be filled to its end. Otherwise 2 GB or 2 % of what is free are left alone.',
+    flag: 'use-all',
+    kind: SWITCH,
+  },
   { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: TEXT },
 ];
 
@@ -153,6 +163,7 @@ export function driveTexts(label: string, details: DriveDetails): FieldTexts {
         : `${loudnessDecibels} dB${loudnessMetres === null ? '' : ` at ${loudnessMetres} m`}`,
     note: details.note,
     hops: details.hops,
+    usesAll: details.usesAll ?? false,
   });
 }
 
@@ -186,6 +197,7 @@ export function readDrive(texts: FieldTexts): {
     loudnessMetres: distance,
     note: text('note'),
     hops: given<Hop[]>('hops'),
+    ...(given<boolean>('usesAll') === true ? { usesAll: true } : {}),
   };
   try {
     driveDetailsSchema.validateSync(details, { strict: true });

@@ -117,9 +117,12 @@ export function ownBytesOf(demand: Demand): number {
 /** Up to so much a volume is a card, and filling it is what it is there for. */
 const CARD_BYTES = 64e9;
 
-/** Bytes that it may write: what was allowed, or half of the room; of a card all of it. */
-export const allowedBytes = (mostBytes: number | null, roomBytes: number): number =>
-  Math.min(mostBytes ?? Math.max(roomBytes / 2, CARD_BYTES), roomBytes);
+/**
+ * Bytes that it may write: what was allowed, or half of the room; of a card all of it.
+ * @param usesAll nothing else is kept there
+ */
+export const allowedBytes = (mostBytes: number | null, roomBytes: number, usesAll = false): number =>
+  Math.min(mostBytes ?? (usesAll ? roomBytes : Math.max(roomBytes / 2, CARD_BYTES)), roomBytes);
 
 export const untilDecidedKind: RecipeKind<UntilDecidedOptions> = {
   id: 'until-decided',

@@ -76,6 +76,8 @@ export interface Decider {
   waiting(): Demand[];
   /** Seconds for which the drive is still to be watched for them; 0 where there are none. */
   watchSeconds(): number;
+  /** It is being watched, for so long by now. */
+  watching(moreSeconds: number): void;
   /** It was watched for so long: what the run says of these jobs now is the answer. */
   watched(moreSeconds: number): void;
   /** Looks at what was moved so far, at an end of a stretch. */
@@ -109,7 +111,7 @@ export function followJobs(
     }));
   const trail: { seconds: number; bytes: number }[] = [{ seconds: 0, bytes: 0 }];
   const pauses = countPauses();
-  let [asleepSeconds, seconds, bytes, lookedSeconds, describedSeconds] = [0, 0, 0, 0, 0];
+  let [asleepSeconds, seconds, bytes, lookedSeconds, describedSeconds, watchedSeconds] = [0, 0, 0, 0, 0, 0];
   let evidence: Evidence | null = null;
 
   const openJobs = () => jobs.filter(({ decided }) => decided === null);
@@ -177,6 +179,10 @@ export function followJobs(
   function textOf(job: Followed, rate: number): string {
     const { decided, by, demand, waitingBytes } = job;
     if (decided !== null) return by === 'ran-over' ? 'breaks' : decided === 'holds' ? 'holds' : 'holds, but only just';
+    if (watchedSeconds > 0 && isReady(job)) {
+      const left = Math.max(0, watchFor(job) - seconds - watchedSeconds);
+      return `holds if no pause comes: ${formatDuration(Math.ceil(left))}`;
+    }
     if (seconds < SOON_SECONDS || rate <= 0) return 'not seen yet';
     const lacking = demand.bytesPerSecond - rate;
     if (lacking > 0 && job.pathBytes > bytes) {
@@ -214,7 +220,9 @@ export function followJobs(
     add(atSeconds, atBytes) {
       // A drive that has to wake up first is waited for: that is set apart in every run.
       if (atBytes === 0) asleepSeconds = atSeconds;
-      const [took, moved] = [atSeconds - asleepSeconds - seconds, atBytes - bytes];
+      const moved = atBytes - bytes;
+      // The clock of an end may lie a little before that of the last look.
+      const took = Math.max(moved > 0 ? 1e-6 : 0, atSeconds - asleepSeconds - seconds);
       if (took <= 0 || atBytes === 0) return false;
       [seconds, bytes] = [seconds + took, atBytes];
       trail.push({ seconds, bytes });
@@ -240,7 +248,12 @@ export function followJobs(
       const waiting = openJobs().filter(isReady);
       return waiting.reduce((longest, job) => Math.max(longest, watchFor(job) - seconds), 0);
     },
+    watching(moreSeconds) {
+      watchedSeconds = moreSeconds;
+      describe();
+    },
     watched(moreSeconds) {
+      watchedSeconds = 0;
       seconds += moreSeconds;
       conclude();
     },

@@ -25,6 +25,8 @@ export interface VolumeEntry {
   totalBytes: number;
   freeBytes: number;
   readOnly: boolean;
+  /** Nothing else is on it: it may be filled to its end. */
+  usesAll: boolean;
   medium: Medium;
   connection: Connection;
   identity: Identity;

@@ -51,7 +51,12 @@ onHeldDevice('takes', (rig, tell) => {
     const { bavail, bsize } = statfsSync(device.mountPoint);
     const job = { frames: 400, buffer: 2 };
     const demand = demandOf(job, { takeSeconds: 60 });
-    const predicted = judge(demand, supplyFrom(profileRunOf(fill).traces), DEFAULT_POLICY, roomBytes(bavail * bsize));
+    const predicted = judge(
+      demand,
+      supplyFrom(profileRunOf(fill).traces),
+      DEFAULT_POLICY,
+      roomBytes({ freeBytes: bavail * bsize }),
+    );
     expect(predicted).toMatchObject({ verdict: 'breaks', reason: 'full' });
     const full = predicted.breaksAtSeconds!;
     tell(`full: said ${full.toFixed(2)} s`);

@@ -42,6 +42,7 @@ async function describeMount(mount: Mount): Promise<RealVolumeInfo | undefined> 
     filesystem: mount.filesystem,
     totalBytes: space.blocks * space.bsize,
     freeBytes: space.bavail * space.bsize,
+    usesAll: false,
     readOnly: mount.readOnly,
     medium,
     connection: { hops: medium === 'network' ? networkHops() : device.hops },

@@ -22,6 +22,8 @@ export interface SessionFiles {
   readonly openFlags: number;
   readonly allottedBytes: number;
   readonly count: number;
+  /** Files that were there are open, and no scratch file is meant. */
+  readonly readsExisting: boolean;
   /** Makes the scratch files for so many bytes and sets their size where that costs nothing. */
   allot(bytes: number): Promise<void>;
   /** One scratch file more; returns its descriptor. @throws Problem */
@@ -81,6 +83,9 @@ export function createSessionFiles(info: RealVolumeInfo, scratch: Scratch | null
     },
     get count() {
       return scratchFiles.length + existing.length;
+    },
+    get readsExisting() {
+      return existing.length > 0;
     },
     addFile,
     async allot(bytes) {

@@ -84,9 +84,9 @@ export function checkWritable(realFolder: string, volume: VolumeInfo): void {
   } catch {
     throw folderProblem(`You may not write in ${realFolder}. Choose a folder you may write in.`, 'no-permission');
   }
-  if (roomBytes(volume.freeBytes) < SMALLEST_ROOM_BYTES) {
+  if (roomBytes(volume) < SMALLEST_ROOM_BYTES) {
     throw folderProblem(
-      `${volume.mountPoint} has ${bytesText(volume.freeBytes)} free, and ${bytesText(reserveBytes(volume.freeBytes))} of that is always left alone. Free some space first.`,
+      `${volume.mountPoint} has ${bytesText(volume.freeBytes)} free, and ${bytesText(reserveBytes(volume))} of that is always left alone. Free some space first.`,
       'not-enough-room',
     );
   }

@@ -78,8 +78,8 @@ export interface TransferMessage {
   order: AccessOrder;
   data: DataKind;
   repeat: boolean;
-  /** A block comes so long after the one before; null for as fast as it goes. */
-  secondsPerBlock: number | null;
+  /** Blocks come at this rate, part blocks the sooner; null for as fast as it goes. Only in their order. */
+  pacedBytesPerSecond: number | null;
   pass: number;
   /** Pass whose data is expected when reading, null when it is not to be checked. */
   expectedPass: number | null;

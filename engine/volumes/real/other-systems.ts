@@ -48,6 +48,7 @@ export function volumesFromLists({ sizes, devices }: SystemLists): RealVolumeInf
         filesystem,
         totalBytes: size,
         freeBytes: available,
+        usesAll: false,
         readOnly: rw === false,
         medium,
         connection: { hops: network ? [] : hopsOf(device?.protocol) },

@@ -8,6 +8,7 @@ import { connectionNow, UNKNOWN_DEVICE } from '#engine/volumes/real/device-facts
 import { fileSizesIn, findExisting } from '#engine/volumes/real/existing.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { volumesFromLists } from '#engine/volumes/real/other-systems.ts';
+import { paceOf } from '#engine/volumes/real/worker-transfer.ts';
 import { permutation } from '#engine/volumes/real/permutation.ts';
 import { onBattery } from '#engine/watch/power.ts';
 import { readTemperature, temperatureSensor } from '#engine/watch/watcher.ts';
@@ -32,6 +33,35 @@ describe('random order', () => {
     const place = permutation(100_000, 7);
     const steps = Array.from({ length: 1000 }, (_, index) => place(index + 1) - place(index));
     expect(steps.filter((step) => step === 1).length).toBeLessThan(3);
+  });
+});
+
+describe('blocks at a rate', () => {
+  it('come when their bytes would have come, part blocks at the ends of files and repeated ones too', () => {
+    const sizes = fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 1, maxLength: 6 });
+    fc.assert(
+      fc.property(sizes, fc.integer({ min: 1, max: 9 }), (pages, blockPages) => {
+        const blockBytes = blockPages * 4096;
+        let firstBlock = 0;
+        const extents = pages.map((count, descriptor) => {
+          const extent = { descriptor, firstBlock, bytes: count * 4096 };
+          firstBlock += Math.ceil(count / blockPages);
+          return extent;
+        });
+        const lengths = pages.flatMap((count) =>
+          Array.from({ length: Math.ceil(count / blockPages) }, (_, at) =>
+            Math.min(blockBytes, (count - at * blockPages) * 4096),
+          ),
+        );
+        const due = paceOf({ extents, fromBlock: 0, blocks: lengths.length, blockBytes, pacedBytesPerSecond: 1000 })!;
+        let bytes = 0;
+        for (const [taken, length] of [...lengths, ...lengths].entries()) {
+          bytes += length;
+          expect(due(taken)).toBeCloseTo(bytes / 1000, 6);
+        }
+      }),
+    );
+    expect(paceOf({ extents: [], fromBlock: 0, blocks: 1, blockBytes: 4096, pacedBytesPerSecond: null })).toBeNull();
   });
 });
 

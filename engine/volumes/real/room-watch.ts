@@ -1,5 +1,5 @@
 import { Problem } from '#core/1-ground/problem.ts';
-import { reserveBytes } from '#core/4-runs/supply/room.ts';
+import { booksBytes, reserveBytes, type Space } from '#core/4-runs/supply/room.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import type { StepControl } from '#engine/volumes/volume.ts';
@@ -13,12 +13,6 @@ export interface RoomWatch {
   end(): void;
 }
 
-/**
- * What a filesystem takes for its own books beside the bytes of a fill that uses all it may: some in any case, and
- * checksums kept twice of all that is written.
- */
-const BOOKS_BYTES = 48e6;
-const BOOKS_SHARE = 0.003;
 /** What is written at most between two looks: the quickest memory of today. */
 const FASTEST_BYTES_PER_SECOND = 10e9;
 const SHORTEST_MILLISECONDS = 20;
@@ -28,12 +22,12 @@ const LONGEST_MILLISECONDS = 1000;
  * Looks at what is free, the more often the less it is. A volume that cannot be asked is left to those who write to it.
  * @param spaces mount points, and what was free there when the run was planned
  */
-export function watchRoom(spaces: readonly { mountPoint: string; freeBytes: number }[]): RoomWatch {
+export function watchRoom(spaces: readonly (Space & { mountPoint: string })[]): RoomWatch {
   const stop = new AbortController();
   let gone: Problem | undefined;
-  const timers = spaces.map(({ mountPoint, freeBytes }) => {
-    const reserve = reserveBytes(freeBytes);
-    const leastAt = (free: number): number => reserve - BOOKS_BYTES - BOOKS_SHARE * Math.max(0, freeBytes - free);
+  const timers = spaces.map(({ mountPoint, freeBytes, usesAll }) => {
+    const reserve = reserveBytes({ freeBytes, usesAll });
+    const leastAt = (free: number): number => reserve - booksBytes(freeBytes - free);
     const timer = { next: undefined as NodeJS.Timeout | undefined, over: false };
     const look = async (): Promise<void> => {
       const free = await freeBytesAt(mountPoint).catch(() => null);

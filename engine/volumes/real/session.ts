@@ -2,7 +2,7 @@ import { ftruncateSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
 import { BUCKET_COUNT } from '#core/4-runs/run/histogram.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
-import { bytesText, count } from '#core/1-ground/units/format.ts';
+import { bytesText, count, formatDuration } from '#core/1-ground/units/format.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { connectionNow } from '#engine/volumes/real/device-facts.ts';
@@ -31,6 +31,7 @@ import {
 import {
   NOTHING_MOVED,
   untilResumed,
+  type AwaitQuietStep,
   type RestStep,
   type Session,
   type StepControl,
@@ -39,6 +40,7 @@ import {
   type UseExistingStep,
 } from '#engine/volumes/volume.ts';
 import { readDiskBytes, type DiskBytes } from '#engine/watch/disk-stats.ts';
+import { untilQuiet } from '#engine/watch/quiet-processor.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
 /** FAT-like filesystems grow files through the system's cache: flush before it fills up. */
@@ -242,7 +244,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
         order: step.order,
         data: step.data,
         repeat: step.repeat,
-        secondsPerBlock: step.pacedBytesPerSecond === null ? null : step.blockBytes / step.pacedBytesPerSecond,
+        pacedBytesPerSecond: step.pacedBytesPerSecond,
         pass: step.pass,
         expectedPass: step.verify ? expectedPass(step) : null,
       } as const;
@@ -275,7 +277,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
 
   /** Existing files end in part blocks: their number counts, not their bytes. */
   function blocksInRange({ fromByte, bytes, blockBytes }: TransferStep): number {
-    if (scratch !== null) return bytes / blockBytes;
+    if (!files.readsExisting) return bytes / blockBytes;
     const extents = files.extents(blockBytes);
     const last = extents.at(-1)!;
     return last.firstBlock + blocksOf(last.bytes, blockBytes) - Math.floor(fromByte / blockBytes);
@@ -317,7 +319,19 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     emit(momentEvent('rest', at, nowSeconds() - at, note));
   }
 
+  async function awaitQuiet({ mostSeconds }: AwaitQuietStep, emit: Emit, { signal }: StepControl): Promise<void> {
+    const at = nowSeconds();
+    const pause = (seconds: number) => wait(seconds * 1000, undefined, { signal }).catch(() => undefined);
+    const { waitedSeconds, isQuiet } = await untilQuiet({ signal, mostSeconds, wait: pause });
+    if (waitedSeconds === 0) return;
+    const note = isQuiet
+      ? 'Other programs kept the processor busy; it was waited for.'
+      : `Other programs kept the processor busy for ${formatDuration(mostSeconds)}; it was measured beside them.`;
+    emit(momentEvent('rest', at, nowSeconds() - at, note));
+  }
+
   const carryOut = executor({
+    'await-quiet': awaitQuiet,
     allot: ({ bytes }) => files.allot(bytes),
     rest,
     'use-existing': useExisting,

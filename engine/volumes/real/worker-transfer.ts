@@ -39,6 +39,33 @@ export function moveWhole(
 const extentOf = (extents: readonly Extent[], block: number): Extent =>
   extents[Math.max(0, countPassing(extents.length, (index) => extents[index]!.firstBlock <= block) - 1)]!;
 
+/**
+ * When blocks are due that come at a rate, each as soon as its last byte would have come; null where they come as fast
+ * as it goes.
+ * @returns seconds after the start for the number of a block, which counts on where a step is repeated
+ */
+export function paceOf({
+  extents,
+  fromBlock,
+  blocks,
+  blockBytes,
+  pacedBytesPerSecond,
+}: Pick<TransferMessage, 'extents' | 'fromBlock' | 'blocks' | 'blockBytes' | 'pacedBytesPerSecond'>):
+  ((taken: number) => number) | null {
+  if (pacedBytesPerSecond === null) return null;
+  let bytes = 0;
+  const before = extents.map((extent) => (bytes += extent.bytes) - extent.bytes);
+  const bytesThrough = (block: number): number => {
+    if (block < 0) return 0;
+    const extent = extentOf(extents, block);
+    return before[extents.indexOf(extent)]! + Math.min(extent.bytes, (block - extent.firstBlock + 1) * blockBytes);
+  };
+  const first = bytesThrough(fromBlock - 1);
+  const round = bytesThrough(fromBlock + blocks - 1) - first;
+  return (taken) =>
+    (Math.floor(taken / blocks) * round + bytesThrough(fromBlock + (taken % blocks)) - first) / pacedBytesPerSecond;
+}
+
 /** Takes block after block from the shared counter and moves it, until all are taken or it is stopped. */
 export function runTransfer(step: TransferMessage, tools: WorkerTools, runSeed: number): StepEnd {
   const { control, stats } = tools;
@@ -47,13 +74,14 @@ export function runTransfer(step: TransferMessage, tools: WorkerTools, runSeed: 
   const place = step.order === 'random' ? permutation(blocks, runSeed ^ step.pass) : (index: number) => index;
   const mismatches: PageMismatch[] = [];
   const single = extents.length === 1 ? extents[0]! : null;
+  const dueSeconds = paceOf(step);
   tools.waitForGo();
   const start = stats[STAT.startSeconds]!;
   while (Atomics.load(control, CONTROL.stop) === 0) {
     const taken = Atomics.add(control, CONTROL.nextBlock, 1);
     if (taken >= blocks && !step.repeat) break;
     const number = taken % blocks;
-    if (step.secondsPerBlock !== null && !waitUntil(start + (taken + 1) * step.secondsPerBlock, tools)) break;
+    if (dueSeconds && !waitUntil(start + dueSeconds(taken), tools)) break;
     const block = step.fromBlock + place(number);
     const extent = single ?? extentOf(extents, block);
     const filePosition = (block - extent.firstBlock) * blockBytes;

@@ -194,6 +194,7 @@ export function openStandInSession(
       // Room is not taken up.
       allot: () => undefined,
       rest,
+      'await-quiet': () => undefined,
       'use-existing': ({ mostBytes, leastBytes }) => {
         const most = Math.min(EXISTING_BYTES, model.totalBytes - model.freeBytes);
         return most < leastBytes ? NOTHING_MOVED : { ...NOTHING_MOVED, bytes: Math.min(mostBytes ?? most, most) };

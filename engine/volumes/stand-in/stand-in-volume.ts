@@ -35,6 +35,7 @@ export function standInVolume(standIn: StandIn, pace: StandInPace, faults: reado
       filesystem: 'simulated',
       totalBytes: model.totalBytes,
       freeBytes: model.freeBytes,
+      usesAll: false,
       readOnly: false,
       medium: standIn.medium,
       connection,

@@ -32,7 +32,7 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
   const kind = recipeKindById(proving.recipe);
   const options = checkOptions(kind, optionsFor(proving, demand, items));
   const writes = proving.recipe !== 'existing-material';
-  const fits = volume !== undefined && (!writes || proving.bytes <= roomBytes(volume.freeBytes));
+  const fits = volume !== undefined && (!writes || proving.bytes <= roomBytes(volume));
   const folder = volume?.kind === 'stand-in' ? '' : volume && folders[volume.id];
 
   const choose = () => {

@@ -1,10 +1,13 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import Typography from '@mui/material/Typography';
 import { Fragment, useEffect, useState } from 'react';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { downgradedHops } from '#core/2-trade/links/connection.ts';
+import { reserveBytes } from '#core/4-runs/supply/room.ts';
 import { bytesText, count } from '#core/1-ground/units/format.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../../api/client.ts';
@@ -82,7 +85,12 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
           {members.map((one) => (
             <Fragment key={one.id}>
               <VolumeChoice volume={one} chosen={one.id === volumeId} onChoose={() => choose(one.id)} />
-              {one.id === volumeId && one.kind === 'real' && <FolderField volume={one} path={path} onPath={setTyped} />}
+              {one.id === volumeId && one.kind === 'real' && (
+                <>
+                  <FolderField volume={one} path={path} onPath={setTyped} />
+                  <UsesAll volume={one} onProblem={setProblem} />
+                </>
+              )}
             </Fragment>
           ))}
         </ChoiceList>
@@ -95,6 +103,37 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
       {hasMeasured && <Examples quiet />}
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
     </SideSheet>
+  );
+}
+
+/** Whether a volume may be filled to its end, as one that holds nothing else may. */
+function UsesAll({ volume, onProblem }: { volume: VolumeEntry; onProblem: (problem: string | undefined) => void }) {
+  const change = async (usesAll: boolean) => {
+    try {
+      await api.changeVolume(volume.id, usesAll);
+      onProblem(undefined);
+      await refresh('volumes', 'drives');
+    } catch (error) {
+      onProblem((error as Problem).detail);
+    }
+  };
+  const { freeBytes } = volume;
+  const kept = reserveBytes({ freeBytes, usesAll: volume.usesAll });
+  return (
+    <Box sx={{ mt: 1 }}>
+      <FormControlLabel
+        control={
+          <Checkbox checked={volume.usesAll} onChange={(_event, checked) => void change(checked)} sx={{ py: 0.25 }} />
+        }
+        label="Nothing else is kept on it: it may be filled to its end"
+        slotProps={{ typography: { sx: { fontSize: 14 } } }}
+      />
+      <Typography variant="caption" component="div" color="textSecondary">
+        {volume.usesAll
+          ? `Runs fill all but ${bytesText(kept)}, which the filesystem needs for itself. What is there stays as it is, and nothing can be added to it until a run ends.`
+          : `${bytesText(kept)} of the ${bytesText(freeBytes)} free are always left alone.`}
+      </Typography>
+    </Box>
   );
 }
 

@@ -33,7 +33,7 @@ export function useKnowledge(): Knowledge {
     return {
       writeBytesPerSecond: newestRate(own, 'write'),
       readBytesPerSecond: newestRate(own, 'read'),
-      roomBytes: target ? roomBytes(target.freeBytes) : Infinity,
+      roomBytes: target ? roomBytes(target) : Infinity,
     };
   }, [target, runs]);
 }

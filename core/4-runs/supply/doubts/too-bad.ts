@@ -47,8 +47,12 @@ export const busyProcessor: DoubtKind = {
   code: 'busy-processor',
   effect: 'too-low',
   advice: 'Close other programs and measure again.',
-  find({ conditions }) {
-    const busy = meanOfKnown(conditions.series.processorShare);
+  find({ conditions: { series }, markers }) {
+    const rests = markers.filter(({ kind }) => kind === 'rest' || kind === 'pause');
+    // What was waited for while nothing was measured slowed nothing.
+    const isMeasured = (atSeconds: number): boolean =>
+      !rests.some((rest) => atSeconds > rest.atSeconds && atSeconds - 1 < rest.atSeconds + rest.seconds);
+    const busy = meanOfKnown(series.processorShare.filter((_, row) => isMeasured(series.atSeconds[row]!)));
     if (busy === null || busy <= BUSY_PROCESSOR) return [];
     return [{ evidence: `The processor was ${formatShare(busy)} busy.` }];
   },

@@ -85,8 +85,9 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
 function willText({ items }: Workload, volume: VolumeEntry | undefined): string {
   const demands = items.flatMap(demandsOf);
   if (!volume || demands.length === 0) return '';
-  const limits = { mostSeconds: MOST_SECONDS, mostBytes: null };
-  return `Where what is known does not decide it, asking ${costOfDeciding(demands, roomBytes(volume.freeBytes), limits)}.`;
+  const room = roomBytes(volume);
+  const limits = { mostSeconds: MOST_SECONDS, mostBytes: volume.usesAll ? room : null };
+  return `Where what is known does not decide it, asking ${costOfDeciding(demands, room, limits)}.`;
 }
 
 function Line({ children }: { children: string }) {
@@ -111,7 +112,7 @@ function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
     if (!now || !on || isGoingOn) return;
     let left = false;
     judgedOn(on, now.workload, headroomShare).then(
-      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(judged, roomBytes(on.freeBytes)) }),
+      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(judged, roomBytes(on)) }),
       (error: unknown) => !left && setProblem((error as Problem).detail),
     );
     return () => {

@@ -32,7 +32,7 @@ export async function judgedOn(volume: VolumeEntry, workload: Workload, headroom
     runs: profile?.runs ?? [],
     connection: profile?.connection ?? volume.connection,
   });
-  return judgedItems(workload, supply, { headroomShare }, roomBytes(volume.freeBytes));
+  return judgedItems(workload, supply, { headroomShare }, roomBytes(volume));
 }
 
 /** Asks: what is known may decide it at once; else a run is started that goes on until it is decided. */
