@@ -115,7 +115,13 @@ export async function benchEngine(folder: string, cases: readonly BenchCase[]): 
   const volumes = await discoverVolumes();
   const info = mountOf(home, volumes)!;
   const volume = realVolume(info, { all: volumes, journalFolder: join(home, 'journal') });
-  const session = await volume.openSession({ runId: 'bench', folder: home, readOnly: false, readsFolder: false });
+  const session = await volume.openSession({
+    runId: 'bench',
+    folder: home,
+    readOnly: false,
+    mayOnlyRead: false,
+    readsFolder: false,
+  });
   const rows: EngineRow[] = [];
   try {
     const bytes = Math.max(...cases.map((one) => one.bytes));

@@ -30,6 +30,7 @@ import {
   openDemands,
   questionText,
   readQuestion,
+  whyNotAsked,
 } from '#core/5-answers/ask/question.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
@@ -86,6 +87,8 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   const { workload, assumed } = await workloadFrom(what, flags);
   const { volume, context, server, dataFolder } = await askedVolume(path, flags);
   const { info } = volume;
+  const whyNot = whyNotAsked(info, workload);
+  if (whyNot !== null) throw badInput('folder', whyNot);
   const known = await knownOf(info, server, dataFolder, flags.fast ?? false);
   const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
   const room = roomBytes(info);
@@ -103,7 +106,9 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
     };
     const request = await requestFor(volume, path, { jobs: open.map(jobOf), ...policy, ...limits });
     const most = limits.mostBytes ?? (info.usesAll ? room : null);
-    note(`What is known does not decide it: this ${costOfDeciding(open, room, { ...limits, mostBytes: most })}.`);
+    note(
+      `What is known does not decide it: this ${costOfDeciding(open, info.readOnly ? 0 : room, { ...limits, mostBytes: most })}.`,
+    );
     run = await carryOut(request, { server, journalFolder: context.journalFolder });
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run), ...(known?.runs ?? [])]);

@@ -1,4 +1,6 @@
-import { mkdtempSync, readdirSync, rmSync, statfsSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, readdirSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
@@ -72,6 +74,35 @@ it.skipIf(reason !== undefined)('answers for as much as fits on a card, and says
     card.remove();
   }
 });
+
+it.skipIf(reason !== undefined)(
+  'what lies on a volume that cannot be written is played from it, file by file',
+  async () => {
+    const card = makeBlockDevice('ext4', folder, 400);
+    try {
+      // Frames that end in part blocks, of several sizes.
+      const names = Array.from({ length: 200 }, (_, number) => `frame-${String(number).padStart(4, '0')}.raw`);
+      for (const [number, name] of names.entries())
+        writeFileSync(join(card.mountPoint, name), randomBytes(900_000 + 4096 * (number % 7)));
+      execFileSync('mount', ['-o', 'remount,ro', card.mountPoint]);
+      const play = (rate: string) =>
+        ask('check', card.mountPoint, rate, '--for', '8 s', '--play', '--within', '2min', '--json');
+      const played = await play('20 MB/s');
+      expect(played.code, played.stderr).toBe(0);
+      expect(JSON.parse(played.stdout)).toMatchObject({ verdict: 'holds' });
+      const recorded = await ask('check', card.mountPoint, '20 MB/s', '--for', '8 s');
+      expect(recorded.code).toBe(2);
+      expect(recorded.stderr).toMatch(/mounted read-only/);
+      expect(
+        readdirSync(card.mountPoint)
+          .filter((name) => name !== 'lost+found')
+          .sort(),
+      ).toEqual(names);
+    } finally {
+      card.remove();
+    }
+  },
+);
 
 it('is never the disk of the system', async () => {
   const { code, stderr } = await ask('measure', '/', '--use-all');

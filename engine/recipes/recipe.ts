@@ -27,6 +27,8 @@ export interface Recipe<Options extends object> {
   plan(options: Options, facts: PlanFacts): Plan;
   /** Whether the plan takes after the files of the folder chosen. */
   needsFileSizes?(options: Options): boolean;
+  /** Whether it can do with reading what is there, where nothing may be written. */
+  mayOnlyRead?(options: Options): boolean;
   /** Of recipes with targets: whether nothing is made on the volume itself. */
   leavesSource?(options: Options): boolean;
   /** Whether the scratch files stay after the run. */

@@ -40,6 +40,7 @@ export const untilDecided: Recipe<UntilDecidedOptions> = {
     const least = mostBytes ?? inBlocks(0, blockBytes, depth);
     requireRoom(`This may write ${bytesText(least)}`, least, room, 'Type a smaller amount', 'at-most');
   },
+  mayOnlyRead: ({ jobs }) => jobs.every(({ direction }) => direction === 'read'),
   plan: composePlan,
 };
 
@@ -93,8 +94,8 @@ function* composePlan(options: UntilDecidedOptions, { room, run, tellJobs }: Pla
   yield QUIET;
   // Material that is there proves more of reading than what was just written, and costs nothing.
   const found = isWritten ? null : yield { kind: 'use-existing', mostBytes: wantedBytes, leastBytes: wantedBytes };
-  const isThere = found !== null && found.bytes >= wantedBytes;
-  const readBytes = isThere ? wantedBytes : Math.min(mostBytes, wantedBytes);
+  const isThere = found !== null && found.bytes > 0;
+  const readBytes = isThere ? Math.min(found.bytes, wantedBytes) : Math.min(mostBytes, wantedBytes);
   if (!isThere && mostBytes === 0) return;
   if (!isThere) yield { kind: 'allot', bytes: mostBytes };
   let writtenBytes = isThere ? found.bytes : 0;

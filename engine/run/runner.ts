@@ -145,7 +145,13 @@ export async function checkRun(request: RunRequest, signal?: AbortSignal): Promi
   checkTargets(request);
   await volume.check(sessionRequest(request));
   for (const target of targets) {
-    await target.volume.check({ runId, folder: target.folder, readOnly: false, readsFolder: false });
+    await target.volume.check({
+      runId,
+      folder: target.folder,
+      readOnly: false,
+      mayOnlyRead: false,
+      readsFolder: false,
+    });
   }
   await volume.checkTargets(sessionRequest(request), targets);
   const facts = factsOf(request, await fileSizesFor(request, signal));
@@ -194,6 +200,7 @@ function sessionRequest({ runId, folder, recipe, options }: RunRequest) {
     runId,
     folder,
     readOnly: recipe.kind.readOnly || (recipe.leavesSource?.(options) ?? false),
+    mayOnlyRead: recipe.mayOnlyRead?.(options) ?? false,
     readsFolder: recipe.needsFileSizes?.(options) ?? false,
   };
 }

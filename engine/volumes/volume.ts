@@ -76,7 +76,7 @@ export interface UseExistingStep {
   kind: 'use-existing';
   /** Stops looking once this many bytes are found; null for all. */
   mostBytes: number | null;
-  /** Opens nothing where there are fewer. */
+  /** Opens nothing where there are fewer, and something else can be written. */
   leastBytes: number;
 }
 
@@ -227,6 +227,8 @@ export interface SessionRequest {
   folder: string;
   /** The recipe only reads: nothing is made in the folder. */
   readOnly: boolean;
+  /** It can do with reading what is there, where nothing may be written. */
+  mayOnlyRead: boolean;
   /** The files of the folder are what it is about: what is made goes beside it. */
   readsFolder: boolean;
 }

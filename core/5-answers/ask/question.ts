@@ -7,6 +7,7 @@ import { bytesText, formatDuration, rateText } from '#core/1-ground/units/format
 import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
+import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import { FROM_MATERIAL, NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
 import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
@@ -151,7 +152,14 @@ export function fitsText(judged: readonly JudgedItem[], roomBytes: number | null
   return `Of this ${formatDuration(seconds)} fit in the ${bytesText(roomBytes)} that can be used.`;
 }
 
-/** What a run that decides demands takes at most, before it is started. */
+/** Why a volume cannot be asked about what is to be written; null where it can. */
+export function whyNotAsked(volume: { label: string; readOnly: boolean }, { items }: Workload): string | null {
+  const isWritten = items.flatMap(demandsOf).some(({ direction }) => direction === 'write');
+  if (!volume.readOnly || !isWritten) return null;
+  return `${volume.label} is mounted read-only: nothing can be recorded on it. Mount it writable, choose another volume, or ask about playing.`;
+}
+
+/** What a run that decides demands takes at most, before it is started. @param roomBytes 0 where nothing may be written */
 export function costOfDeciding(
   demands: readonly Demand[],
   roomBytes: number,
@@ -159,9 +167,12 @@ export function costOfDeciding(
 ): string {
   const options = untilDecidedOptionsSchema.cast({ jobs: demands.map(jobOf), mostSeconds, mostBytes });
   const knowledge = { writeBytesPerSecond: null, readBytesPerSecond: null, roomBytes };
-  const written = bytesText(untilDecidedKind.cost(options, knowledge).writtenBytes ?? 0);
+  const writtenBytes = untilDecidedKind.cost(options, knowledge).writtenBytes ?? 0;
+  const written = bytesText(writtenBytes);
   const time = `for ${formatDuration(mostSeconds)} at most`;
-  return demands.every(({ direction }) => direction === 'read')
+  const isPlayed = demands.every(({ direction }) => direction === 'read');
+  if (isPlayed && writtenBytes === 0) return `reads material that lies there, ${time}`;
+  return isPlayed
     ? `reads material that lies there, or writes ${written} first where there is too little, ${time}`
     : `writes ${written} at most, ${time}`;
 }

@@ -92,6 +92,17 @@ export function checkWritable(realFolder: string, volume: VolumeInfo): void {
   }
 }
 
+/** Whether scratch files can be written in a resolved folder. */
+export function mayWrite(realFolder: string, volume: VolumeInfo): boolean {
+  try {
+    checkWritable(realFolder, volume);
+    return true;
+  } catch (error) {
+    if (error instanceof Problem) return false;
+    throw error;
+  }
+}
+
 /** Checks that files of a resolved folder can be read. @throws Problem */
 export function checkReadable(realFolder: string): void {
   try {

@@ -94,6 +94,7 @@ onLinux('a session on a real folder', () => {
       runId: 'unit',
       folder: home,
       readOnly: false,
+      mayOnlyRead: false,
       readsFolder: false,
     });
     await session.execute({ kind: 'allot', bytes: 16 * MIB }, emit, never);

@@ -4,7 +4,7 @@ import { notedFolders } from '#engine/scratch/journal.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
-import { checkReadable, checkWritable, resolveFolder } from '#engine/volumes/real/folder.ts';
+import { checkReadable, checkWritable, mayWrite, resolveFolder } from '#engine/volumes/real/folder.ts';
 import { openRealSession } from '#engine/volumes/real/session.ts';
 import type { RealCopyEnd } from '#engine/volumes/real/copy/copy-ends.ts';
 import { openRealCopy } from '#engine/volumes/real/copy/copy-session.ts';
@@ -54,11 +54,13 @@ function scratchPlace(
 
 /** A mounted place of this machine. */
 export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Volume {
-  const checked = ({ folder, readOnly }: SessionRequest): string => {
+  /** The folder, and whether anything is made in it. */
+  const checked = ({ folder, readOnly, mayOnlyRead }: SessionRequest): { real: string; writes: boolean } => {
     const real = resolveFolder(folder, info, context.all);
-    if (readOnly) checkReadable(real);
-    else checkWritable(real, info);
-    return real;
+    const writes = !readOnly && !(mayOnlyRead && !mayWrite(real, info));
+    if (writes) checkWritable(real, info);
+    else checkReadable(real);
+    return { real, writes };
   };
   return {
     info,
@@ -67,7 +69,7 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
       return Promise.resolve();
     },
     checkTargets(request, targets) {
-      const source = checked(request);
+      const { real: source } = checked(request);
       for (const target of targets) copyTarget(target, source, context);
       return Promise.resolve();
     },
@@ -87,8 +89,8 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
       });
     },
     async openSession(request) {
-      const folder = checked(request);
-      if (request.readOnly) return openRealSession(info, folder, null, request.runId);
+      const { real: folder, writes } = checked(request);
+      if (!writes) return openRealSession(info, folder, null, request.runId);
       const { journalFolder } = context;
       const scratch = await makeScratch(folder, { runId: request.runId, journalFolder, volume: info });
       try {

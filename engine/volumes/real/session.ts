@@ -1,3 +1,4 @@
+import { Problem } from '#core/1-ground/problem.ts';
 import { ftruncateSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
 import { BUCKET_COUNT } from '#core/4-runs/run/histogram.ts';
@@ -297,7 +298,8 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     { signal }: StepControl,
   ): Promise<StepOutcome> {
     const found = await findExisting(folder, mostBytes, { signal });
-    if (found.files.reduce((sum, { bytes }) => sum + bytes, 0) < leastBytes) return NOTHING_MOVED;
+    const isLittle = found.files.reduce((sum, { bytes }) => sum + bytes, 0) < leastBytes;
+    if (isLittle && scratch !== null) return NOTHING_MOVED;
     const skipped = (note: string) => emit(momentEvent('skipped', nowSeconds(), 0, note));
     if (found.skippedFiles > 0) {
       skipped(
@@ -332,7 +334,14 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
 
   const carryOut = executor({
     'await-quiet': awaitQuiet,
-    allot: ({ bytes }) => files.allot(bytes),
+    allot({ bytes }) {
+      if (scratch !== null) return files.allot(bytes);
+      throw new Problem(
+        'nothing-to-read',
+        `No material lies in ${folder} that could be read, and nothing can be written there. Choose a folder with material, or one that can be written.`,
+        { where: 'folder' },
+      );
+    },
     rest,
     'use-existing': useExisting,
     transfer(step, emit, control) {

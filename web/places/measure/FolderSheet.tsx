@@ -24,7 +24,7 @@ import { volumeFacts, volumeGroups } from './volume-facts.ts';
 /** Choosing where to measure: a volume, and on a real one a folder. */
 export default function FolderSheet({ onClose }: { onClose: () => void }) {
   const { volumes, runs } = useLibrary();
-  const { targetVolumeId, folders, recipeId, set, setFolder, makeCurrent } = useContextStore();
+  const { targetVolumeId, folders, recipeId, question, asksWorkload, set, setFolder, makeCurrent } = useContextStore();
   const [volumeId, setVolumeId] = useState(targetVolumeId);
   const [isUnfolded, setUnfolded] = useState(false);
   const [typed, setTyped] = useState<string>();
@@ -33,6 +33,8 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
   const path = typed ?? (volume ? (folders[volume.id] ?? volume.mountPoint) : '');
 
   // Who has measured a real drive looks for that.
+  // What is only played needs a folder that can be read.
+  const isPlayed = question.action === 'play' && !asksWorkload;
   const hasMeasured = runs.some(({ run: one }) => one.volume.kind === 'real');
   const isFolded = hasMeasured && !isUnfolded && volume?.kind !== 'stand-in';
   const groups = volumeGroups(isFolded ? volumes.filter(({ kind }) => kind === 'real') : volumes).filter(
@@ -52,7 +54,8 @@ export default function FolderSheet({ onClose }: { onClose: () => void }) {
   const use = async () => {
     if (!volume) return;
     try {
-      if (volume.kind === 'real') setFolder(volume.id, (await api.checkFolder(volume.id, path, recipeId)).path);
+      if (volume.kind === 'real')
+        setFolder(volume.id, (await api.checkFolder(volume.id, path, isPlayed ? 'existing-material' : recipeId)).path);
       set({ targetVolumeId: volume.id });
       if (volume.driveId !== null) makeCurrent(volume.driveId);
       onClose();

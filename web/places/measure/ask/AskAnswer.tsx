@@ -85,7 +85,7 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
 function willText({ items }: Workload, volume: VolumeEntry | undefined): string {
   const demands = items.flatMap(demandsOf);
   if (!volume || demands.length === 0) return '';
-  const room = roomBytes(volume);
+  const room = volume.readOnly ? 0 : roomBytes(volume);
   const limits = { mostSeconds: MOST_SECONDS, mostBytes: volume.usesAll ? room : null };
   return `Where what is known does not decide it, asking ${costOfDeciding(demands, room, limits)}.`;
 }

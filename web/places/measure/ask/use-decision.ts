@@ -6,7 +6,7 @@ import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
 import { profileOn, supplyOf } from '#core/4-runs/supply/profile.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
-import { openDemands } from '#core/5-answers/ask/question.ts';
+import { openDemands, whyNotAsked } from '#core/5-answers/ask/question.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 import { api } from '../../../api/client.ts';
@@ -48,6 +48,8 @@ export function useDecision(
 
   const ask = async (workload: Workload) => {
     if (!target) return onWhere();
+    const whyNot = whyNotAsked(target, workload);
+    if (whyNot !== null) return setProblem(whyNot);
     const { headroomShare, makeCurrent } = useContextStore.getState();
     setBusy(true);
     setProblem(undefined);
