@@ -24,5 +24,5 @@ await runStages(
     [quiet('takes-and-room'), device('copies')],
     [quiet('steeper'), quiet('levels')],
   ],
-  [[device('throttled')], [device('asked')]],
+  [[device('throttled')], [device('asked')], [device('cards')]],
 );
