@@ -2,7 +2,7 @@ import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { essenceOfMaterial, type MaterialRates } from '#core/3-jobs/material/sample-rates.ts';
 import { missingText, onlySequence, sequenceRates, type NamedSize } from '#core/3-jobs/material/sequence.ts';
 import type { TimelineStretch } from '#core/3-jobs/material/timeline.ts';
-import type { Clip } from '#core/3-jobs/material/read-clip.ts';
+import type { Clip } from '#core/3-jobs/material/clip.ts';
 import { progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
 

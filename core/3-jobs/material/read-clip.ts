@@ -1,23 +1,11 @@
 import { ALL_FORMATS, EncodedPacketSink, Input, type Source } from 'mediabunny';
-import { materialRates, type MaterialRates, type MaterialSample } from '#core/3-jobs/material/sample-rates.ts';
+import { mxfBegin, readMxf, type ReadBytes } from '#core/3-jobs/material/mxf.ts';
+import type { Clip, Stop } from '#core/3-jobs/material/clip.ts';
+import { materialRates, type MaterialSample } from '#core/3-jobs/material/sample-rates.ts';
 import { badInput, Problem } from '#core/1-ground/problem.ts';
 
 /** The sources that a clip can be read from: a file that was dropped, or one on the machine. */
 export { BlobSource, FilePathSource } from 'mediabunny';
-
-export interface Clip {
-  /** Codec and raster of the picture, or what there is instead. */
-  description: string;
-  rates: MaterialRates;
-  /** Bytes of each frame of the picture in the order in which they are shown; empty for sound. */
-  frames: MaterialSample[];
-}
-
-/** What can stop the reading: an AbortSignal. */
-interface Stop {
-  readonly aborted: boolean;
-  throwIfAborted(): void;
-}
 
 /** More samples than this are not held: a day of sound and picture. */
 const MOST_SAMPLES = 4_000_000;
@@ -28,6 +16,33 @@ const MOST_LOOKS = 1000;
 /** What the container library asks a source for; part of it, though not of its published shape. */
 interface Readable {
   _read(start: number, end: number, ...rest: unknown[]): unknown;
+}
+
+/** What it answers: more than was asked for, perhaps; null beyond the end. */
+type ReadResult = { bytes: Uint8Array; offset: number } | null;
+
+/** Bytes of a source, for what the container library does not read. */
+function bytesOf(source: Source, sizeBytes: number): ReadBytes {
+  const readable = source as unknown as Readable;
+  return async (from, to) => {
+    const [start, end] = [Math.max(0, from), Math.min(to, sizeBytes)];
+    if (!(end > start)) return new Uint8Array(0);
+    const found = (await readable._read(start, end, start, end)) as ReadResult;
+    return found === null ? new Uint8Array(0) : found.bytes.subarray(start - found.offset, end - found.offset);
+  };
+}
+
+const MXF_HEAD_BYTES = 66_000;
+
+/** An MXF file is none of the library's containers. @returns null for anything else */
+async function readIfMxf(source: Source, name: string, signal?: Stop): Promise<Clip | null> {
+  const sizeBytes = await source.getSizeOrNull();
+  if (sizeBytes === null) return null;
+  const read = bytesOf(source, sizeBytes);
+  // Only one that is named so may begin with something else.
+  const head = await read(0, /\.mxf$/i.test(name) ? MXF_HEAD_BYTES : 16);
+  const begin = mxfBegin(head);
+  return begin === null ? null : readMxf({ read, sizeBytes, name, signal }, begin);
 }
 
 /**
@@ -48,7 +63,7 @@ function watched(source: Source): Source {
 }
 
 /**
- * Sizes and times of everything in a clip (MP4, MOV, Matroska, WebM and what else the container
+ * Sizes and times of everything in a clip (MXF; MP4, MOV, Matroska, WebM and what else the container
  * library knows). Only the index is read where the container has one; nothing is decoded.
  * @throws Problem `bad-input` with the place of the fault
  */
@@ -56,8 +71,10 @@ export async function readClip(source: Source, name: string, signal?: Stop): Pro
   const input = new Input({ source: watched(source), formats: ALL_FORMATS });
   let stage = 'its beginning';
   try {
+    const mxf = await readIfMxf(source, name, signal);
+    if (mxf) return mxf;
     if (!(await input.canRead())) {
-      throw badInput('clip', `${name}: is no clip that can be read. MP4, MOV, MKV and WebM are.`);
+      throw badInput('clip', `${name}: is no clip that can be read. MP4, MOV, MXF, MKV and WebM are.`);
     }
     stage = 'its list of tracks';
     const tracks = await input.getTracks();

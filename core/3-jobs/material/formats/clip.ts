@@ -13,7 +13,7 @@ export const isClip = ({ path }: MaterialFile): boolean => EXTENSIONS.has(extens
 
 /** Anything else that comes alone: its container tells what it is, or that it is none. */
 export const clipFormat: MaterialFormat = {
-  words: 'a clip (MP4, MOV, MKV, WebM)',
+  words: 'a clip (MP4, MOV, MXF, MKV, WebM)',
   accepts: (files) => files.length === 1,
   async read([file]) {
     return { kind: 'material', material: materialOfClip(file!.name, await file!.clip()) };

@@ -1,5 +1,5 @@
 import type { Edit } from '#core/3-jobs/material/edit.ts';
-import type { Clip } from '#core/3-jobs/material/read-clip.ts';
+import type { Clip } from '#core/3-jobs/material/clip.ts';
 import type { Material } from '#core/3-jobs/material/material.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
 
