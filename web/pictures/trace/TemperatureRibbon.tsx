@@ -1,6 +1,8 @@
 import { greatest, least } from '#core/1-ground/numbers/statistics.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
+import { heatWords } from '#core/4-runs/supply/mark-words.ts';
 import { ink } from '../../theme/tokens.ts';
+import { Explained } from '../kit/Explained.tsx';
 import type { Plot } from '../kit/Marks.tsx';
 import { AXIS_HEIGHT, RIBBON_HEIGHT } from './trace-layout.ts';
 
@@ -29,13 +31,11 @@ export function TemperatureRibbon({ points, toX, plot: { left, right, bottom } }
   const [first, last] = [placed[0], placed.at(-1)];
   if (!first || !last) return null;
   const low = least(placed.map((point) => point.celsius));
-  const high = greatest(
-    placed.map((point) => point.celsius),
-    low + LEAST_RANGE,
-  );
+  const hottest = greatest(placed.map((point) => point.celsius));
+  const high = Math.max(hottest, low + LEAST_RANGE);
   const y = (celsius: number) => top + height - 4 - ((celsius - low) / (high - low)) * (height - 14);
   return (
-    <g>
+    <Explained label={`Up to ${formatNumber(hottest)} °C`} words={heatWords(points)}>
       <text x={first.x - 10} y={y(first.celsius)} dy="0.35em" textAnchor="end" fill={ink('heat')}>
         {formatNumber(first.celsius)} °C
       </text>
@@ -48,6 +48,6 @@ export function TemperatureRibbon({ points, toX, plot: { left, right, bottom } }
       <text x={Math.min(last.x + 8, right + 8)} y={y(last.celsius)} dy="0.35em" fill={ink('heat')}>
         {formatNumber(last.celsius)} °C
       </text>
-    </g>
+    </Explained>
   );
 }

@@ -1,28 +1,28 @@
 import type { TraceAxis } from '#core/4-runs/trace/decimate.ts';
 import type { Pass } from '#core/4-runs/trace/passes.ts';
 import type { TraceReading } from '#core/4-runs/trace/reading.ts';
-import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { formatDuration, formatNumber, rateText } from '#core/1-ground/units/format.ts';
+import { capitalized } from '#core/1-ground/words.ts';
+import type { Doubt } from '#core/4-runs/supply/doubts/doubt.ts';
+import { doubtWords, floorWords, kneeWords, slopeWords, stillWords } from '#core/4-runs/supply/mark-words.ts';
 import { ink } from '../../theme/tokens.ts';
 import { LABEL_SIZE, fitText } from '../kit/labels.ts';
 import type { Plot } from '../kit/Marks.tsx';
 import type { ToX } from './trace-layout.ts';
+import { Explained } from '../kit/Explained.tsx';
 import { HATCH } from '../kit/verdict-marks.tsx';
 import { GIGABYTE, MEGABYTE } from '../kit/units.ts';
 import { HaloText } from '../kit/HaloText.tsx';
 
-/** A doubt as it is marked on the trace. */
-export interface DoubtMark {
-  code: string;
-  evidence: string;
-  /** Moment of the run at which it shows; null for what concerns all of it. */
-  atSeconds: number | null;
-}
+/** A doubt as it is marked on the trace: at its moment where it has one. */
+export type DoubtMark = Pick<Doubt, 'code' | 'evidence' | 'effect' | 'advice' | 'atSeconds'>;
 
 /** A stretch of time in which nothing was asked of the drive. */
 export interface StillMark {
   kind: 'pause' | 'rest' | 'sleep';
   atSeconds: number;
   seconds: number;
+  note: string;
 }
 
 interface LevelMarksProps {
@@ -34,8 +34,22 @@ interface LevelMarksProps {
   plot: Plot;
 }
 
-/** Knee and floor on the trace itself. */
-export function LevelMarks({ pass, reading, axis, toX, plot: { y, top, bottom, right } }: LevelMarksProps) {
+/** Knee and floor on the trace itself; of a rate that falls steadily where it ends. */
+export function LevelMarks({ pass, reading, axis, toX, plot }: LevelMarksProps) {
+  const { y, top, bottom, right } = plot;
+  if (reading.slope !== null) {
+    const { toBytes, toSeconds } = pass.intervals.at(-1)!;
+    const end = Math.min(right, toX(pass, axis === 'bytes' ? toBytes : toSeconds));
+    const height = y(reading.slope.endBytesPerSecond / MEGABYTE);
+    return (
+      <Explained label="Falls to the end" words={slopeWords(reading)} data-mark="slope">
+        <path d={`M${end} ${height - 8}l-5 -8h10z`} fill={ink('text')} />
+        <HaloText x={end - 10} y={height - 10} textAnchor="end" fill={ink('text')} fontWeight={650}>
+          falls to {formatNumber(reading.slope.endBytesPerSecond / MEGABYTE)}
+        </HaloText>
+      </Explained>
+    );
+  }
   const { kneeBytes, kneeSeconds, floorBytesPerSecond, openingBytesPerSecond } = reading;
   if (kneeBytes === null || kneeSeconds === null || floorBytesPerSecond === null) return null;
   const place = (bytes: number, seconds: number) =>
@@ -49,33 +63,37 @@ export function LevelMarks({ pass, reading, axis, toX, plot: { y, top, bottom, r
   const kneeRight = knee < right - 130;
   return (
     <g data-mark="knee">
-      <line
-        x1={knee}
-        x2={knee}
-        y1={Math.max(top, opening - 10)}
-        y2={bottom}
-        stroke={ink('text')}
-        strokeDasharray="1 4"
-      />
-      <path d={`M${knee} ${opening}l-5 -8h10z`} fill={ink('text')} />
-      <HaloText
-        x={kneeRight ? knee + 9 : knee - 9}
-        y={opening - 4}
-        textAnchor={kneeRight ? 'start' : 'end'}
-        fill={ink('text')}
-        fontWeight={650}
-      >
-        knee at {where}
-      </HaloText>
-      <line x1={knee} x2={end} y1={floor} y2={floor} stroke={ink('text')} strokeDasharray="8 5" strokeWidth={1.2} />
-      <HaloText
-        x={Math.max(knee + 9, end - 8)}
-        y={floor - 8}
-        textAnchor={end - knee > 90 ? 'end' : 'start'}
-        fill={ink('text')}
-      >
-        floor {formatNumber(floorBytesPerSecond / MEGABYTE)}
-      </HaloText>
+      <Explained label={`Knee at ${where}`} words={kneeWords(reading, pass.direction)}>
+        <line
+          x1={knee}
+          x2={knee}
+          y1={Math.max(top, opening - 10)}
+          y2={bottom}
+          stroke={ink('text')}
+          strokeDasharray="1 4"
+        />
+        <path d={`M${knee} ${opening}l-5 -8h10z`} fill={ink('text')} />
+        <HaloText
+          x={kneeRight ? knee + 9 : knee - 9}
+          y={opening - 4}
+          textAnchor={kneeRight ? 'start' : 'end'}
+          fill={ink('text')}
+          fontWeight={650}
+        >
+          knee at {where}
+        </HaloText>
+      </Explained>
+      <Explained label={`Floor ${rateText(floorBytesPerSecond)}`} words={floorWords(reading)}>
+        <line x1={knee} x2={end} y1={floor} y2={floor} stroke={ink('text')} strokeDasharray="8 5" strokeWidth={1.2} />
+        <HaloText
+          x={Math.max(knee + 9, end - 8)}
+          y={floor - 8}
+          textAnchor={end - knee > 90 ? 'end' : 'start'}
+          fill={ink('text')}
+        >
+          floor {formatNumber(floorBytesPerSecond / MEGABYTE)}
+        </HaloText>
+      </Explained>
     </g>
   );
 }
@@ -96,15 +114,19 @@ export function StillMarks({
     if (from === null || to === null) return null;
     const wide = to - from > 60;
     return (
-      <g key={`${mark.kind} ${mark.atSeconds}`} data-mark={mark.kind}>
+      <Explained
+        key={`${mark.kind} ${mark.atSeconds}`}
+        data-mark={mark.kind}
+        label={`${capitalized(words[mark.kind])} for ${formatDuration(mark.seconds)}`}
+        words={stillWords(mark)}
+      >
         <rect x={from} y={top} width={Math.max(1, to - from)} height={bottom - top} fill={ink('rule')} opacity={0.45} />
         {wide && (
           <text x={(from + to) / 2} y={top + 16} textAnchor="middle" fill={ink('second')}>
             {fitText(`${words[mark.kind]} ${formatDuration(mark.seconds)}`, LABEL_SIZE, to - from - 8)}
           </text>
         )}
-        <title>{`${words[mark.kind]} for ${formatDuration(mark.seconds)}`}</title>
-      </g>
+      </Explained>
     );
   });
 }
@@ -137,14 +159,18 @@ export function DoubtMarks({
     if (x > right - 30) return null;
     const y = at === null ? top - 12 : bottom - 16 - (index % 2) * 18;
     return (
-      <g key={`${doubt.code} ${index}`} data-doubt={doubt.code}>
-        <title>{doubt.evidence}</title>
+      <Explained
+        key={`${doubt.code} ${index}`}
+        data-doubt={doubt.code}
+        label={`Doubt: ${nameOf(doubt)}`}
+        words={doubtWords(doubt)}
+      >
         {at !== null && <line x1={x} x2={x} y1={top} y2={y} stroke={ink('text')} strokeDasharray="2 4" />}
         <rect x={x} y={y - 9} width={10} height={10} fill={`url(#${HATCH})`} stroke={ink('second')} strokeWidth={0.8} />
         <HaloText x={x + 15} y={y} fill={ink('second')}>
           {nameOf(doubt)}
         </HaloText>
-      </g>
+      </Explained>
     );
   });
 }

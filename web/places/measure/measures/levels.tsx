@@ -172,8 +172,8 @@ function Trace({ run, analysis }: { run: RunDocument; analysis: RunAnalysis }) {
     atSeconds,
     celsius: series.temperatureCelsius[row]!,
   }));
-  const still = run.markers.flatMap(({ kind, atSeconds, seconds }) =>
-    isStill(kind) ? [{ kind, atSeconds, seconds }] : [],
+  const still = run.markers.flatMap(({ kind, atSeconds, seconds, note }) =>
+    isStill(kind) ? [{ kind, atSeconds, seconds, note }] : [],
   );
   return (
     <TracePicture

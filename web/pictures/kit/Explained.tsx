@@ -1,0 +1,45 @@
+import Popover from '@mui/material/Popover';
+import Typography from '@mui/material/Typography';
+import { useRef, useState, type ReactNode, type SVGAttributes } from 'react';
+import { pressable } from './pressable.ts';
+
+interface ExplainedProps extends SVGAttributes<SVGGElement> {
+  /** What the mark is, in a few words. */
+  label: string;
+  /** What it means, in a sentence or two. */
+  words: string;
+  children: ReactNode;
+}
+
+/** A mark on a picture that says what it is when it is pressed, by hand or by keys. */
+export function Explained({ label, words, children, ...more }: ExplainedProps) {
+  const mark = useRef<SVGGElement>(null);
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <g ref={mark} {...more} {...pressable(label, null, () => setOpen(true))}>
+        {children}
+      </g>
+      {isOpen && (
+        <Popover
+          open
+          anchorEl={mark.current}
+          onClose={() => setOpen(false)}
+          anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+          transformOrigin={{ vertical: 'top', horizontal: 'center' }}
+          slotProps={{
+            root: { slotProps: { backdrop: { sx: { bgcolor: 'transparent' } } } },
+            paper: { role: 'dialog', 'aria-label': label, sx: { p: 1.5, maxWidth: 380 } },
+          }}
+        >
+          <Typography variant="body2" component="p" sx={{ fontWeight: 650, m: 0 }}>
+            {label}
+          </Typography>
+          <Typography variant="body2" component="p" sx={{ m: 0, mt: 0.5 }}>
+            {words}
+          </Typography>
+        </Popover>
+      )}
+    </>
+  );
+}
