@@ -51,6 +51,9 @@ interface CheckFlags extends HowAsked {
   gap: string;
   takenOff?: boolean;
   play?: boolean;
+  simulate?: boolean;
+  load?: boolean;
+  computing: string;
   buffer: string;
   file?: string;
   workload?: string;
@@ -65,12 +68,18 @@ export function addCheckCommand(program: Command): void {
     .command('check')
     .description('one question, one answer: can this drive record it, or play it, for so long?')
     .argument('<folder>', 'a folder, or a stand-in such as petrel-2t')
-    .argument('[what]', 'a format as people type it, such as “3 × 3840x2160 4:2:2 10 bit 25p”')
-    .option('--for <time>', 'length of a take, such as 40min or 18:32')
+    .argument(
+      '[what]',
+      'a format as people type it, such as “3 × 3840x2160 4:2:2 10 bit 25p”; the size of a frame, or what is loaded',
+    )
+    .option('--for <time>', 'length of a take, such as 40min or 18:32; frames of a simulation; what a load may take')
     .option('--takes <n>', 'number of takes', FIRST_QUESTION.takes)
     .option('--gap <time>', 'between takes, such as 10min', '0')
     .option('--taken-off', 'each take is taken off the drive before the next; without it all stay there')
     .option('--play', 'plays it; without it, it is recorded')
+    .option('--simulate', 'a simulation writes it frame by frame: “1.03 GB” --for “240 frames”')
+    .option('--computing <time>', 'of a frame of a simulation', FIRST_QUESTION.compute)
+    .option('--load', 'it is loaded: “3 GB in 256 KiB x8, 4 s processor” --for 20s')
     .option('--buffer <size>', 'of the program, such as 2s or 512MB', FIRST_QUESTION.buffer)
     .option('--file <clip>', 'asks about material like this file, in place of a format')
     .option('--workload <file>', 'asks about a whole workload, as exported')
@@ -115,7 +124,9 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   }
   const answer = answerOf(judged);
   const { verdict, deciding } = answer;
-  const sentence = [answer.lead, answer.text, fitsText(judged, room), assumedText(assumed)].filter(Boolean).join(' ');
+  const sentence = [answer.lead, answer.text, fitsText(workload, judged, room), assumedText(assumed)]
+    .filter(Boolean)
+    .join(' ');
   if (flags.json) {
     printJson({
       question: questionText(drive.label, workload),
@@ -163,9 +174,14 @@ async function workloadFrom(
   const length = flags.for ?? (essence ? lengthOf(essence) : null);
   if (length === null) throw badInput('for', 'for: is missing. Say how long a take is, such as --for 40min.');
   const texts: QuestionTexts = {
-    action: flags.play ? 'play' : 'record',
+    action: actionOf(flags),
     what: what ?? '',
     length,
+    frame: what ?? '',
+    frames: length,
+    compute: flags.computing,
+    load: what ?? '',
+    limit: length,
     takes: flags.takes,
     between: flags.takenOff ? 'take-off' : 'stay',
     gap: flags.gap,
@@ -175,6 +191,12 @@ async function workloadFrom(
   const [where, fault] = Object.entries(errors)[0] ?? [];
   if (!workload) throw badInput(where ?? 'what', fault ?? 'what: cannot be read.');
   return { workload, assumed };
+}
+
+function actionOf({ play, simulate, load }: CheckFlags): QuestionTexts['action'] {
+  if ([play, simulate, load].filter(Boolean).length > 1)
+    throw badInput('play', 'play: ask about one of --play, --simulate and --load.');
+  return play ? 'play' : simulate ? 'simulate' : load ? 'load' : 'record';
 }
 
 async function essenceOf(path: string): Promise<Essence> {

@@ -73,6 +73,15 @@ export const useContextStore = create<Context & ContextActions>()(
         })),
       setFolder: (volumeId, folder) => set(({ folders }) => ({ folders: { ...folders, [volumeId]: folder } })),
     }),
-    { name: 'tavrox-context', version: 2, migrate: (kept) => kept as Context & ContextActions },
+    {
+      name: 'tavrox-context',
+      version: 2,
+      migrate: (kept) => kept as Context & ContextActions,
+      // A question that was kept before it had a part takes that part as it is at first.
+      merge: (kept, now) => {
+        const before = (kept ?? {}) as Partial<Context>;
+        return { ...now, ...before, question: { ...now.question, ...before.question } };
+      },
+    },
   ),
 );

@@ -12,6 +12,7 @@ export const SCREEN_WORDS: Readonly<Record<string, string>> = {
   enduranceBytes: 'may be written',
   fillLimit: 'filled at most',
   filesystemShare: 'for the filesystem',
+  frameBytes: 'size of a frame',
   frameCount: 'frames',
   gapSeconds: 'gap between takes',
   growthShare: 'growth reserve',

@@ -5,7 +5,7 @@ import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
  * are typed, read into a workload of one item.
  */
 export interface QuestionTexts {
-  action: FootageItem['action'];
+  action: FootageItem['action'] | 'simulate' | 'load';
   /** A format as people type it, streams included. */
   what: string;
   /** Of a take. */
@@ -15,6 +15,13 @@ export interface QuestionTexts {
   /** Between takes; empty for none. */
   gap: string;
   buffer: string;
+  /** Of a simulation: bytes of a frame, how many there are, and how long computing one takes. */
+  frame: string;
+  frames: string;
+  compute: string;
+  /** Of a load: what is read, as a phase is typed, and what it may take. */
+  load: string;
+  limit: string;
 }
 
 export const FIRST_QUESTION: QuestionTexts = {
@@ -25,4 +32,9 @@ export const FIRST_QUESTION: QuestionTexts = {
   between: 'stay',
   gap: '',
   buffer: '1 s',
+  frame: '1 GB',
+  frames: '240',
+  compute: '10 s',
+  load: '3 GB in 256 KiB x8',
+  limit: '20 s',
 };

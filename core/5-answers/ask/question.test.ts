@@ -44,19 +44,54 @@ describe('a question', () => {
     expect(ask({ what: 'UHD 50p 200 Mb/s' }).workload!.items[0]).toMatchObject({ essence: { kind: 'picture' } });
   });
 
+  it('about a simulation is its frames, their size and their computing', () => {
+    const { workload, errors, assumed } = ask({ action: 'simulate', frame: '1.03 GB', frames: '240', compute: '11 s' });
+    expect(errors).toEqual({});
+    const demands = demandsOf(workload!.items[0]!);
+    expect(demands.map(({ act, direction }) => [act, direction])).toEqual([['simulate', 'write']]);
+    // A writer that waits spends b/R of each c + b/R: a tenth of the whole at R = 9 b/c, 1.03 GB * 9 / 11 s.
+    expect(demands[0]!.bytesPerSecond / 1e6).toBeCloseTo((1030 * 9) / 11, 6);
+    expect(plainSpaces(questionText('Shuttle', workload!))).toBe(
+      'Can Shuttle simulate 240 frames of 1.03 GB, each computed in 11 s?',
+    );
+    expect(assumed[0]).toMatch(
+      /the program waits until each frame is written, that the drive may cost 10.% of the whole/,
+    );
+    // 247.2 GB a version: four of them in a terabyte.
+    const judged = judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, 1e12);
+    expect(plainSpaces(fitsText(workload!, judged, 1e12)!)).toBe(
+      'It comes to 247 GB: 4 versions fit in the 1 TB that can be used.',
+    );
+    expect(fitsText(workload!, judged, 240e9)).toMatch(/not one version fits/);
+    const wrong = ask({ action: 'simulate', frame: 'large', frames: 'many', compute: '-1 s' }).errors;
+    expect(Object.keys(wrong).sort()).toEqual(['compute', 'frame', 'frames']);
+  });
+
+  it('about a load is what is read within what it may take', () => {
+    const { workload, assumed } = ask({ action: 'load', load: '3 GB in 256 KiB x8, 5 s processor', limit: '20 s' });
+    const [demand] = demandsOf(workload!.items[0]!);
+    // 3 GB in the 15 s that computing leaves of 20.
+    expect(demand).toMatchObject({ act: 'load', direction: 'read', bytesPerSecond: 200e6 });
+    expect(assumed).toEqual([]);
+    expect(plainSpaces(questionText('Shuttle', workload!))).toBe('Can Shuttle load 3 GB within 20 s?');
+    expect(ask({ action: 'load', load: '3 GB' }).assumed[0]).toMatch(/all of that time is for reading/);
+    expect(Object.keys(ask({ action: 'load', load: '3 GB', limit: 'soon' }).errors)).toEqual(['limit']);
+    expect(Object.keys(ask({ action: 'load', load: 'a lot' }).errors)).toEqual(['load']);
+  });
+
   it('says how much of it fits', () => {
     const { workload } = ask({ what: '100 MB/s' });
     const judged = judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, 60e9);
-    expect(plainSpaces(fitsText(judged, 60e9)!)).toBe('Of this 10 min fit in the 60 GB that can be used.');
-    expect(fitsText(judged, 50e6)).toMatch(/^None of it fits/);
-    expect(fitsText(judged, null)).toBeNull();
+    expect(plainSpaces(fitsText(workload!, judged, 60e9)!)).toBe('Of this 10 min fit in the 60 GB that can be used.');
+    expect(fitsText(workload!, judged, 50e6)).toMatch(/^None of it fits/);
+    expect(fitsText(workload!, judged, null)).toBeNull();
     const played = judgedItems(
       ask({ what: '100 MB/s', action: 'play' }).workload!,
       supplyFrom([]),
       { headroomShare: 0 },
       60e9,
     );
-    expect(fitsText(played, 60e9)).toBeNull();
+    expect(fitsText(workload!, played, 60e9)).toBeNull();
   });
 
   it('says before it starts what a run may take', () => {

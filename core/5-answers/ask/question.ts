@@ -7,9 +7,10 @@ import { bytesText, formatDuration, rateText } from '#core/1-ground/units/format
 import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
-import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import { demandsOf, type Item } from '#core/3-jobs/demand/items.ts';
 import { FROM_MATERIAL, NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
 import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
+import { loadQuestion, simulateQuestion, versionsText } from '#core/5-answers/ask/other-questions.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
@@ -55,6 +56,11 @@ export interface ReadQuestion {
  * @param material what was read from real material, where that is what is asked about
  */
 export function readQuestion(question: QuestionTexts, material: Essence | null = null): ReadQuestion {
+  if (question.action === 'simulate' || question.action === 'load') {
+    const { item, errors } = (question.action === 'simulate' ? simulateQuestion : loadQuestion).read(question);
+    if (item === null) return { workload: null, errors, assumed: [], either: null };
+    return { workload: workloadOf(item), errors: {}, assumed: assumedOf(item), either: null };
+  }
   const texts: FieldTexts = {
     ...NEW_FOOTAGE.texts,
     format: question.what,
@@ -74,16 +80,22 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
     essence,
   );
   if (item === null) return { workload: null, errors: named(errors), assumed: [], either: null };
-  const workload: Workload = {
-    tavrox: WORKLOAD_VERSION,
-    id: 'question',
-    name: item.name.slice(0, 120),
-    note: '',
-    example: false,
-    items: [item],
-  };
   const either = eitherWay(item, question.what);
-  return { workload, errors: {}, assumed: assumptionsOf(either, question), either };
+  return { workload: workloadOf(item), errors: {}, assumed: assumptionsOf(either, question), either };
+}
+
+const workloadOf = (item: Item): Workload => ({
+  tavrox: WORKLOAD_VERSION,
+  id: 'question',
+  name: item.name.slice(0, 120),
+  note: '',
+  example: false,
+  items: [item],
+});
+
+function assumedOf(item: Item): string[] {
+  if (item.kind === 'series') return simulateQuestion.assumed(item);
+  return item.kind === 'load' ? loadQuestion.assumed(item) : [];
 }
 
 function named(errors: FieldErrors): ReadQuestion['errors'] {
@@ -131,9 +143,11 @@ function assumptionsOf(either: EitherWay | null, { what }: QuestionTexts): strin
 
 /** “Can Petrel 2T record three streams of … for 40 min, four takes, each taken off before the next?” */
 export function questionText(drive: string, { items }: Workload): string {
-  const demands = items.filter((item) => item.kind === 'footage').map(demandOf);
-  const [first] = demands;
-  if (demands.length !== 1 || !first) return `Can ${drive} carry the whole workload?`;
+  const [item] = items;
+  if (items.length !== 1 || !item) return `Can ${drive} carry the whole workload?`;
+  if (item.kind === 'series') return `Can ${drive} ${simulateQuestion.text(item)}?`;
+  if (item.kind === 'load') return `Can ${drive} ${loadQuestion.text(item)}?`;
+  const first = demandOf(item);
   const act = first.direction === 'write' ? 'record' : 'play';
   const streams = first.streams > 1 ? `${countText(first.streams)} streams of ` : '';
   const takes =
@@ -142,9 +156,15 @@ export function questionText(drive: string, { items }: Workload): string {
 }
 
 /** “Of this 43 min fit in the 1.43 TB that can be used.” Null for what is not recorded, and where it has no one length. */
-export function fitsText(judged: readonly JudgedItem[], roomBytes: number | null): string | null {
+export function fitsText(
+  { items }: Pick<Workload, 'items'>,
+  judged: readonly JudgedItem[],
+  roomBytes: number | null,
+): string | null {
   const [only, ...more] = judged;
-  if (!only || more.length > 0 || roomBytes === null) return null;
+  if (!only || items.length !== 1 || roomBytes === null) return null;
+  if (items[0]!.kind === 'series') return versionsText(items[0]!, roomBytes);
+  if (more.length > 0) return null;
   const { direction, curve, bytesPerSecond } = only.demand;
   if (direction !== 'write' || curve !== null) return null;
   const seconds = roomBytes / bytesPerSecond;

@@ -35,6 +35,7 @@ export function gridFrameBytes(grid: GridFrames): number {
 /** Bytes of every frame, in order. */
 export function frameSizes({ frames, frameCount }: Pick<SeriesItem, 'frames' | 'frameCount'>): Float64Array {
   if (frames.kind === 'grid') return new Float64Array(frameCount).fill(gridFrameBytes(frames));
+  if (frames.kind === 'size') return new Float64Array(frameCount).fill(frames.frameBytes);
   const { bytes } = frames;
   return Float64Array.from({ length: frameCount }, (_, frame) => bytes[Math.min(frame, bytes.length - 1)]!);
 }

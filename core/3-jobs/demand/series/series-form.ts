@@ -26,8 +26,17 @@ const FRAME = 'One frame';
 const SERIES = 'The series';
 const LOOKING = 'Looking at it';
 
-/** What tells the size of a frame where no folder does. */
+/** What tells the size of a frame where no folder does: its bytes, or its grid. */
 export const GRID_FIELDS: readonly Field[] = [
+  {
+    option: 'size',
+    group: FRAME,
+    label: 'Size of a frame',
+    help: 'Such as 1.03 GB, where you know it. Empty to work it out from the grid below.',
+    flag: 'frame',
+    kind: BYTES,
+    empty: 'from the grid',
+  },
   {
     option: 'grid',
     group: FRAME,
@@ -151,6 +160,7 @@ const SERIES_FIELDS: readonly Field[] = [
 ];
 
 interface Values {
+  size: number | null;
   grid: Voxels;
   occupancy: number;
   channels: Channel[];
@@ -174,6 +184,7 @@ export const seriesFields = (base: SeriesItem | null): readonly Field[] =>
 export const seriesForm: ItemForm<SeriesItem> = {
   fields: [...GRID_FIELDS, ...SERIES_FIELDS],
   start: {
+    size: '',
     grid: '512x512x512',
     occupancy: '20%',
     channels: 'density 1 x 32\nvelocity 3 x 32',
@@ -203,6 +214,12 @@ export const seriesForm: ItemForm<SeriesItem> = {
             frames: item.frameCount,
           })
         : {}),
+      ...(frames.kind === 'size'
+        ? fieldTexts(
+            GRID_FIELDS.filter(({ option }) => option === 'size' || option === 'frames'),
+            { size: frames.frameBytes, frames: item.frameCount },
+          )
+        : {}),
       ...fieldTexts(SERIES_FIELDS, {
         versions: item.versions,
         compute: item.computeSeconds,
@@ -216,7 +233,11 @@ export const seriesForm: ItemForm<SeriesItem> = {
     };
   },
   read(texts, id, base) {
-    const { values, errors } = readFields(seriesFields(base), texts);
+    const fields = seriesFields(base);
+    const isSized = (texts['size'] ?? '').trim() !== '' && base?.frames.kind !== 'files';
+    // Whose size is known needs no grid.
+    const asked = isSized ? fields.filter(({ group, option }) => group !== FRAME || option === 'size') : fields;
+    const { values, errors } = readFields(asked, texts);
     if (Object.keys(errors).length > 0) return { item: null, errors };
     const typed = values as unknown as Values;
     const files = base?.frames.kind === 'files' ? base.frames : null;
@@ -224,14 +245,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
       kind: 'series',
       id,
       name: typed.name ?? 'Cache series',
-      frames: files ?? {
-        kind: 'grid',
-        voxels: typed.grid,
-        occupancyShare: typed.occupancy,
-        channels: typed.channels,
-        ratio: typed.ratio,
-        headerBytes: typed.header ?? 0,
-      },
+      frames: files ?? framesOf(typed),
       frameCount: files ? files.bytes.length : typed.frames,
       versions: typed.versions,
       computeSeconds: typed.compute,
@@ -243,6 +257,11 @@ export const seriesForm: ItemForm<SeriesItem> = {
     return checked(item);
   },
 };
+
+const framesOf = ({ size, grid, occupancy, channels, ratio, header }: Values): SeriesItem['frames'] =>
+  size !== null && size !== undefined
+    ? { kind: 'size', frameBytes: size }
+    : { kind: 'grid', voxels: grid, occupancyShare: occupancy, channels, ratio, headerBytes: header ?? 0 };
 
 /** Faults that only show in the whole, each at the field that can mend it. */
 function checked(item: SeriesItem): { item: SeriesItem | null; errors: Record<string, string> } {
@@ -272,6 +291,7 @@ function checked(item: SeriesItem): { item: SeriesItem | null; errors: Record<st
 }
 
 const FIELD_OF_PART: Record<string, string> = {
+  frames: 'size',
   frameCount: 'frames',
   computeSeconds: 'compute',
   queueFrames: 'queue',

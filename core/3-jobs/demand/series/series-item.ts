@@ -37,6 +37,13 @@ const gridSchema = object({
 });
 export type GridFrames = InferType<typeof gridSchema>;
 
+/** Frames of one size that a person knows. */
+const sizeSchema = object({
+  kind: kindSchema('size'),
+  frameBytes: number().positive().max(LARGEST_FRAME_BYTES).required(),
+});
+export type SizedFrames = InferType<typeof sizeSchema>;
+
 /** Sizes of frames that lie in a folder, in the order of their numbers. */
 const filesSchema = object({
   kind: kindSchema('files'),
@@ -47,11 +54,12 @@ const filesSchema = object({
   missingCount: number().integer().min(0).required(),
 });
 export type FileFrames = InferType<typeof filesSchema>;
-export type SeriesFrames = GridFrames | FileFrames;
+export type SeriesFrames = GridFrames | FileFrames | SizedFrames;
 
 const framesSchema = oneOfKinds<SeriesFrames>([
   ['grid', gridSchema],
   ['files', filesSchema],
+  ['size', sizeSchema],
 ]);
 
 /** A simulation that writes a cache frame by frame, in several versions, and plays it back. */

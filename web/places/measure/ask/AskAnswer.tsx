@@ -112,7 +112,7 @@ function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
     if (!now || !on || isGoingOn) return;
     let left = false;
     judgedOn(on, now.workload, headroomShare).then(
-      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(judged, roomBytes(on)) }),
+      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(now.workload, judged, roomBytes(on)) }),
       (error: unknown) => !left && setProblem((error as Problem).detail),
     );
     return () => {

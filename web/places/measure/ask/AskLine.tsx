@@ -24,7 +24,20 @@ interface AskLineProps {
 }
 
 /** Names of the parts of a question in an address that can be sent. */
-const IN_ADDRESS: readonly (keyof QuestionTexts)[] = ['action', 'what', 'length', 'takes', 'between', 'gap', 'buffer'];
+const IN_ADDRESS: readonly (keyof QuestionTexts)[] = [
+  'action',
+  'what',
+  'length',
+  'takes',
+  'between',
+  'gap',
+  'buffer',
+  'frame',
+  'frames',
+  'compute',
+  'load',
+  'limit',
+];
 
 /** What the parts are called. */
 const LABELS: Record<keyof QuestionTexts, string> = {
@@ -35,6 +48,11 @@ const LABELS: Record<keyof QuestionTexts, string> = {
   between: 'After each take the material',
   gap: 'Gap between takes',
   buffer: 'Buffer of the program',
+  frame: 'Size of a frame',
+  frames: 'Frames',
+  compute: 'Computing a frame',
+  load: 'What is loaded',
+  limit: 'What it may take',
 };
 
 /** The question in one sentence, each part of it a field, and its answer. */
@@ -79,6 +97,17 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
       );
   const where =
     target === undefined ? 'choose a drive' : target.kind === 'real' ? (folder ?? target.label) : target.label;
+  const isFootage = question.action === 'record' || question.action === 'play';
+  /** A field for one part of the question. */
+  const part = (name: Exclude<keyof QuestionTexts, 'action' | 'between'>, width: number) => (
+    <Part
+      label={LABELS[name]}
+      width={width}
+      value={question[name]}
+      error={isTouched && read.errors[name] !== undefined}
+      onChange={(text) => change({ [name]: text })}
+    />
+  );
   return (
     <Box
       component="section"
@@ -117,6 +146,8 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           options={[
             ['record', 'record'],
             ['play', 'play'],
+            ['simulate', 'simulate'],
+            ['load', 'load'],
             ...(workload ? ([['workload', `carry ${workload.name}`]] as const) : []),
           ]}
           onChange={(value) => {
@@ -124,33 +155,31 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
             else set({ asksWorkload: false, question: { ...question, action: value as QuestionTexts['action'] } });
           }}
         />
-        {!asksAll && (
+        {!asksAll && question.action === 'simulate' && (
           <>
-            <Part
-              label={LABELS.what}
-              width={326}
-              value={question.what}
-              error={isTouched && read.errors.what !== undefined}
-              onChange={(what) => change({ what })}
-            />
+            {part('frames', 62)}
+            <span>frames of</span>
+            {part('frame', 92)}
+            <span>each, computed in</span>
+            {part('compute', 76)}
+          </>
+        )}
+        {!asksAll && question.action === 'load' && (
+          <>
+            {part('load', 300)}
+            <span>within</span>
+            {part('limit', 76)}
+          </>
+        )}
+        {!asksAll && isFootage && (
+          <>
+            {part('what', 326)}
             <span>for</span>
-            <Part
-              label={LABELS.length}
-              width={76}
-              value={question.length}
-              error={isTouched && read.errors.length !== undefined}
-              onChange={(length) => change({ length })}
-            />
+            {part('length', 76)}
             {question.action === 'record' && (
               <>
                 <span>in</span>
-                <Part
-                  label={LABELS.takes}
-                  width={52}
-                  value={question.takes}
-                  error={isTouched && read.errors.takes !== undefined}
-                  onChange={(takes) => change({ takes })}
-                />
+                {part('takes', 52)}
                 <span>{question.takes.trim() === '1' ? 'take' : 'takes'}</span>
                 {question.takes.trim() !== '1' && (
                   <Part

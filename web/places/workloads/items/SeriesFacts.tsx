@@ -144,6 +144,7 @@ function FrameParts({ item }: { item: SeriesItem }) {
       </>
     );
   }
+  if (frames.kind === 'size') return <Heading>One frame, {bytesText(mean)}</Heading>;
   return (
     <>
       <Heading>What a frame is made of, {bytesText(mean)}</Heading>

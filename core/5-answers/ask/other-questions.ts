@@ -1,0 +1,83 @@
+import type { FieldErrors } from '#core/1-ground/fields/field.ts';
+import type { Item } from '#core/3-jobs/demand/items.ts';
+import { loadForm } from '#core/3-jobs/demand/loads/load-form.ts';
+import { frameSizes, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import { seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
+import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
+import { phaseBytes } from '#core/3-jobs/demand/loads/load-item.ts';
+import { bytesText, formatDuration, formatShare } from '#core/1-ground/units/format.ts';
+import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+
+/** Questions about simulations and loads, which are asked about in words of their own. */
+interface OtherQuestion<Kind extends Item> {
+  read(question: QuestionTexts): { item: Kind | null; errors: Partial<Record<keyof QuestionTexts, string>> };
+  /** What is taken where the question does not say it, each as a sentence. */
+  assumed(item: Kind): string[];
+  /** What follows “Can Petrel 2T”. */
+  text(item: Kind): string;
+}
+
+const ID = 'asked';
+
+/** Faults at the fields of the question by the fields of the form that found them. */
+function at<Part extends keyof QuestionTexts>(errors: FieldErrors, fieldOf: Record<string, Part>, other: Part) {
+  return Object.fromEntries(Object.entries(errors).map(([option, fault]) => [fieldOf[option] ?? other, fault]));
+}
+
+/** “240 frames” and “240” are the same. */
+const withoutFrames = (text: string): string => text.trim().replace(/\s*frames?$/i, '');
+
+/** A cache series whose frames are of one size; it is not played. */
+export const simulateQuestion: OtherQuestion<SeriesItem> = {
+  read({ frame, frames, compute }) {
+    const size = frame.trim().replace(/\s*(?:a|per) frame$/i, '');
+    if (size === '') return { item: null, errors: { frame: 'frame: say how large a frame is, such as 1.03 GB.' } };
+    const texts = { ...seriesForm.start, size, frames: withoutFrames(frames), compute, playback: '' };
+    const { item, errors } = seriesForm.read(texts, ID, null);
+    return { item, errors: at(errors, { size: 'frame', frames: 'frames', compute: 'compute' }, 'frame') };
+  },
+  assumed({ mostDriveShare, queueFrames, versions }) {
+    const waits =
+      queueFrames === 0 ? 'the program waits until each frame is written' : 'frames are written in the background';
+    return [
+      `It is taken that ${waits}, that the drive may cost ${formatShare(mostDriveShare)} of the whole time, and that ${versions === 1 ? 'one version is' : `${versions} versions are`} kept.`,
+    ];
+  },
+  text({ frames, frameCount, computeSeconds }) {
+    const size = frames.kind === 'size' ? bytesText(frames.frameBytes) : 'their size';
+    return `simulate ${frameCount} frames of ${size}, each computed in ${formatDuration(computeSeconds[0]!)}`;
+  },
+};
+
+/** One phase of loading, with what it may take. */
+export const loadQuestion: OtherQuestion<LoadItem> = {
+  read({ load, limit }) {
+    const named = load.includes(':') ? load : `Load: ${load}`;
+    const within = limit.trim() === '' || /\bwithin\b/.test(named) ? '' : `, within ${limit.trim()}`;
+    const { item, errors } = loadForm.read({ ...loadForm.start, phases: `${named}${within}`, name: '' }, ID, null);
+    const fault = errors['phases'];
+    const isLimit =
+      fault !== undefined && loadForm.read({ ...loadForm.start, phases: named, name: '' }, ID, null).item !== null;
+    return { item, errors: at(errors, { phases: isLimit ? 'limit' : 'load' }, 'load') };
+  },
+  assumed({ phases }) {
+    return phases[0]!.processorSeconds === 0
+      ? ['It is taken that all of that time is for reading: type what is computed beside it, such as 4 s processor.']
+      : [];
+  },
+  text({ phases }) {
+    const [phase] = phases;
+    const limit = phase!.limitSeconds === null ? '' : ` within ${formatDuration(phase!.limitSeconds)}`;
+    return `load ${bytesText(phases.reduce((sum, one) => sum + phaseBytes(one), 0))}${limit}`;
+  },
+};
+
+/** “41 versions of it fit in …”: what a series comes to is known by its frames. */
+export function versionsText(item: SeriesItem, roomBytes: number): string {
+  const once = sumOf(frameSizes(item));
+  const versions = Math.floor(roomBytes / once);
+  const room = `in the ${bytesText(roomBytes)} that can be used`;
+  if (versions === 0) return `It comes to ${bytesText(once)}: not one version fits ${room}.`;
+  return `It comes to ${bytesText(once)}: ${versions === 1 ? 'one version fits' : `${versions} versions fit`} ${room}.`;
+}
