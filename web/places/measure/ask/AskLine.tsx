@@ -141,7 +141,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
         </Button>
         <Part
           label={LABELS.action}
-          width={asksAll ? 200 : 92}
+          width={asksAll ? 200 : 108}
           value={asksAll ? 'workload' : question.action}
           options={[
             ['record', 'record'],
