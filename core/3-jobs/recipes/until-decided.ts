@@ -158,7 +158,7 @@ export const untilDecidedKind: RecipeKind<UntilDecidedOptions> = {
     dataField,
   ],
   summary({ jobs, mostSeconds, mostBytes }) {
-    const most = mostBytes === null ? 'half of the room' : bytesText(mostBytes);
+    const most = mostBytes === null ? 'half of the room (all of a card’s)' : bytesText(mostBytes);
     const [first] = jobs;
     const what = jobs.length === 1 ? `${first!.name}, ${rateText(first!.bytesPerSecond)}` : `${jobs.length} jobs`;
     return `${what}, at most ${formatDuration(mostSeconds)} and ${most}`;

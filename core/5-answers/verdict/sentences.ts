@@ -33,7 +33,8 @@ export const countText = (count: number): string => NUMBER_WORDS[count] ?? Strin
 /** What is carried, for the middle of a sentence: “three streams of 3840×2160 VC-3 444 at 25”. */
 function subject({ streams, formatText, framesPerSecond, isSum }: Demand): string {
   if (isSum) return `${formatText} together`;
-  if (framesPerSecond === null) return formatText;
+  // A rate alone, or a curve, is told of one stream too.
+  if (framesPerSecond === null && streams === 1) return formatText;
   return `${countText(streams)} stream${streams === 1 ? '' : 's'} of ${formatText}`;
 }
 

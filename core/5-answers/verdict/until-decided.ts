@@ -203,7 +203,8 @@ export function followJobs(
     // A floor that was seen for long enough and decides nothing may still be heating up: only its own bytes do then.
     const wait = untilFloor > 0 ? Math.min(whole, untilFloor) : whole;
     if (bytesLeft <= 0) return `holds if no pause comes: ${formatDuration(Math.ceil(wait))}`;
-    if (bytes + wait * rate > limits.mostBytes || seconds + wait > limits.mostSeconds) {
+    // What it is watched for is written over what is there.
+    if (bytes + Math.min(bytesLeft, wait * rate) > limits.mostBytes || seconds + wait > limits.mostSeconds) {
       return 'as far as seen it holds; its end lies beyond what may be written';
     }
     return `holds if the next ${bytesText(Math.min(bytesLeft, wait * rate))} go on like this: ${formatDuration(Math.ceil(wait))}`;
