@@ -99,6 +99,17 @@ describe('by keyboard alone', () => {
     await page.keyboard.press('Escape');
   });
 
+  it('a mark on the trace says what it is, and goes away again', async () => {
+    await page.goto(`${app.origin}/measure/runs/demo-petrel-take`);
+    await page.waitForSelector('[data-mark="knee"] [role="button"]');
+    await tabTo('Knee at 190 GB');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('[role="dialog"][aria-label^="Knee"]');
+    await waitForText(page, /190.GB were written at 5,190.MB\/s, in 36\.6.s\. There the rate falls to 1,450.MB\/s/);
+    await page.keyboard.press('Escape');
+    await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
+  });
+
   it('headroom is moved on the ruler, and the verdicts follow', async () => {
     await page.keyboard.press('f');
     await waitForText(page, 'item by item');
