@@ -68,6 +68,7 @@ export const supplyFrom = (traces: Evidence[], more: Partial<Supply> = {}): Supp
   traces,
   paced: [],
   random: [],
+  isPromise: false,
   bothWaysBytesPerSecond: null,
   requests: { rungs: [], operationSeconds: null, ceilingBytesPerSecond: null },
   ...more,

@@ -1,5 +1,5 @@
 import type { Direction } from '#core/1-ground/curves/direction.ts';
-import { type Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import { type Medium } from '#core/2-trade/drives/medium.ts';
 import {
   emptyConditions,
   emptyFiles,

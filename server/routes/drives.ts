@@ -1,4 +1,5 @@
-import { object } from 'yup';
+import { number, object, string } from 'yup';
+import { MEDIA } from '#core/2-trade/drives/medium.ts';
 import { driveDetailsSchema, driveLabelSchema } from '#core/2-trade/drives/drive-details.ts';
 import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
 import { validated } from '#server/http/validate.ts';
@@ -15,11 +16,20 @@ import {
   type RouteGroup,
   get,
   patch,
+  post,
+  remove,
 } from '#server/routes/describe.ts';
-import { changeDrive, listDrives } from '#server/store/drives.ts';
+import { addDrive, changeDrive, listDrives, removeDrive } from '#server/store/drives.ts';
 
 const changeSchema = object({
   label: driveLabelSchema,
+  details: driveDetailsSchema.required('details: are missing.'),
+}).noUnknown('body: “${unknown}” is not known.');
+
+const newDriveSchema = object({
+  label: driveLabelSchema,
+  medium: string().oneOf(MEDIA).required('medium: is missing.'),
+  capacityBytes: number().positive('capacity: must be more than nothing.').max(1e18).required('capacity: is missing.'),
   details: driveDetailsSchema.required('details: are missing.'),
 }).noUnknown('body: “${unknown}” is not known.');
 
@@ -32,6 +42,27 @@ export const driveRoutes: RouteGroup = {
         operation('listDrives', 'Drive cards', 200, json('Drives', list(anything))),
         async (_request, response) => {
           response.json(await listDrives(db));
+        },
+      ),
+      post(
+        '/drives',
+        operation(
+          'addDrive',
+          'Adds a drive that is not here, as it is known from its box',
+          201,
+          json('Its card', anything),
+          body(jsonSchemaOf(newDriveSchema)),
+        ),
+        async (request, response) => {
+          response.status(201).json(await addDrive(db, validated(newDriveSchema, request.body)));
+        },
+      ),
+      remove(
+        '/drives/{id}',
+        operation('removeDrive', 'Removes a drive that was typed', 204, nothing('Gone'), byId),
+        async (request, response) => {
+          await removeDrive(db, request.params.id);
+          response.status(204).end();
         },
       ),
       patch(

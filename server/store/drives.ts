@@ -5,6 +5,7 @@ import type { Identity } from '#core/4-runs/run/drive-and-volume.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 import { Problem } from '#core/1-ground/problem.ts';
+import type { NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { drives } from '#server/store/schema.ts';
 import { now, type Database } from '#server/store/store.ts';
@@ -56,6 +57,37 @@ export async function changeDrive(db: Database, id: string, { label, details }: 
     .where(eq(drives.id, id))
     .returning({ id: drives.id });
   if (changed.length === 0) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+}
+
+/** Makes a card for a drive that is not here: it is recognised by nothing but its card. */
+export async function addDrive(db: Database, { label, medium, capacityBytes, details }: NewDrive): Promise<DriveCard> {
+  const id = `d-${randomUUID().slice(0, 8)}`;
+  await db.insert(drives).values({
+    id,
+    label,
+    medium,
+    identityKind: 'typed',
+    identityValue: id,
+    capacityBytes: Math.round(capacityBytes),
+    details,
+    createdAt: new Date().toISOString(),
+    changedAt: now(),
+  });
+  return (await listDrives(db)).find((card) => card.id === id)!;
+}
+
+/** Removes the card of a drive that was typed. @throws Problem `not-found`, or of one that was measured here */
+export async function removeDrive(db: Database, id: string): Promise<void> {
+  const card = (await listDrives(db)).find((one) => one.id === id);
+  if (!card) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+  if (card.identityKind !== 'typed') {
+    throw new Problem(
+      'measured-drive',
+      `${card.label} was measured here: its card goes with its runs. Delete those, or leave them out.`,
+      { status: 409 },
+    );
+  }
+  await db.delete(drives).where(eq(drives.id, id));
 }
 
 /** Identities of drives on which nothing else is kept. */

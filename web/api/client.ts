@@ -1,3 +1,4 @@
+import type { NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import type {
   BackupEntry,
   DriveCard,
@@ -102,6 +103,8 @@ export const api = {
     call<object>('PATCH', `/runs/${id(runId)}`, change),
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),
+  addDrive: (drive: NewDrive) => call<DriveCard>('POST', '/drives', drive),
+  deleteDrive: (driveId: string) => call<undefined>('DELETE', `/drives/${id(driveId)}`),
   changeDrive: (driveId: string, change: DriveChange) => call<undefined>('PATCH', `/drives/${id(driveId)}`, change),
   profiles: (driveId: string) => call<Profile[]>('GET', `/drives/${id(driveId)}/profiles`),
   workloads: () => call<Workload[]>('GET', '/workloads'),

@@ -1,5 +1,5 @@
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
-import { VERDICT_INK, VERDICT_NAME, type Verdict } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { HaloText } from './kit/HaloText.tsx';
 import { LABEL_SIZE, textWidth } from './kit/labels.ts';
@@ -148,7 +148,7 @@ function carriedSeconds({ verdict, takeSeconds }: HoldRow): number {
 
 /** The verdict and what is said of it, where that does not begin with it. */
 function saidInFull(row: HoldRow): string {
-  const [name, text] = [VERDICT_NAME[row.verdict.verdict], rowText(row)];
+  const [name, text] = [verdictName(row.verdict), rowText(row)];
   return text.startsWith(name) ? text : `${name}, ${text}`;
 }
 
@@ -161,7 +161,7 @@ function rowText({ verdict, takeSeconds, takes, short }: HoldRow): string {
     case 'tight': {
       const all =
         takes > 1 ? `all ${takes} takes of ${formatDuration(takeSeconds)}` : `all ${formatDuration(takeSeconds)}`;
-      return `${VERDICT_NAME[verdict.verdict]}: ${all}`;
+      return `${verdictName(verdict)}: ${all}`;
     }
     case 'breaks': {
       const at = formatDuration(verdict.breaksAtSeconds ?? 0);

@@ -3,10 +3,11 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { hopSchema, type Hop } from '#core/2-trade/links/connection.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
-import { BYTES, RATE, SWITCH, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
+import { BYTES, RATE, SECONDS, SWITCH, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
 import { HOPS } from '#core/2-trade/links/hop-line.ts';
 
 const rate = () => number().positive().max(1e12).nullable().defined();
+const laterRate = () => number().positive().max(1e12).optional().default(undefined).meta({ addedLater: true });
 const amount = () => number().min(0).max(1e18).nullable().defined();
 
 /** What a person knows of a drive beside what was measured; null for what nobody gave. */
@@ -16,6 +17,13 @@ export const driveDetailsSchema = object({
   /** As promised on its box, bytes per second. */
   ratedWriteBytesPerSecond: rate(),
   ratedReadBytesPerSecond: rate(),
+  /** Behind its fast cache, where it has one; and how many bytes that takes. */
+  ratedFloorBytesPerSecond: laterRate(),
+  ratedFallBytes: number().min(0).max(1e18).optional().default(undefined).meta({ addedLater: true }),
+  /** Of a spinning drive, on its inner tracks. */
+  ratedInnerBytesPerSecond: laterRate(),
+  /** Of one small read, seconds. */
+  accessSeconds: number().positive().max(10).optional().default(undefined).meta({ addedLater: true }),
   /** In the person's own currency. */
   price: amount(),
   currency: string().defined().max(8),
@@ -86,6 +94,42 @@ export const DRIVE_FIELDS: readonly Field[] = [
     empty: 'not known',
   },
   {
+    option: 'ratedFloor',
+    group: BOX,
+    label: 'Then writes at',
+    help: 'The rate behind its fast cache. Empty where it has none, or it is not known.',
+    flag: 'rated floor',
+    kind: RATE,
+    empty: 'no slower',
+  },
+  {
+    option: 'ratedFall',
+    group: BOX,
+    label: 'Falls after',
+    help: 'What its fast cache takes, such as 190 GB. Empty to count on none of it.',
+    flag: 'rated fall',
+    kind: BYTES,
+    empty: 'at once',
+  },
+  {
+    option: 'ratedInner',
+    group: BOX,
+    label: 'On its inner tracks',
+    help: 'Of a spinning drive, which is slower there. Empty for half of its rate.',
+    flag: 'rated inner',
+    kind: RATE,
+    empty: 'half of it',
+  },
+  {
+    option: 'access',
+    group: BOX,
+    label: 'Access time',
+    help: 'Of one small read: 12 ms. Several streams and loads are told from it.',
+    flag: 'access',
+    kind: SECONDS,
+    empty: 'not known',
+  },
+  {
     option: 'endurance',
     group: BOX,
     label: 'May be written',
@@ -153,6 +197,10 @@ export function driveTexts(label: string, details: DriveDetails): FieldTexts {
     className: details.className,
     ratedWrite: details.ratedWriteBytesPerSecond,
     ratedRead: details.ratedReadBytesPerSecond,
+    ratedFloor: details.ratedFloorBytesPerSecond ?? null,
+    ratedFall: details.ratedFallBytes ?? null,
+    ratedInner: details.ratedInnerBytesPerSecond ?? null,
+    access: details.accessSeconds ?? null,
     endurance: details.enduranceBytes,
     price: price === null ? null : `${price} ${currency}`.trim(),
     hours: details.powerOnHours,
@@ -166,6 +214,10 @@ export function driveTexts(label: string, details: DriveDetails): FieldTexts {
     usesAll: details.usesAll ?? false,
   });
 }
+
+/** Without what nobody gave: such parts are left out of a document. */
+const whereGiven = <Part extends object>(part: Part): { [Name in keyof Part]?: NonNullable<Part[Name]> } =>
+  Object.fromEntries(Object.entries(part).filter(([, value]) => value !== null)) as never;
 
 /** What a card's texts say; all faults at once. */
 export function readDrive(texts: FieldTexts): {
@@ -197,7 +249,13 @@ export function readDrive(texts: FieldTexts): {
     loudnessMetres: distance,
     note: text('note'),
     hops: given<Hop[]>('hops'),
-    ...(given<boolean>('usesAll') === true ? { usesAll: true } : {}),
+    ...whereGiven({
+      ratedFloorBytesPerSecond: given<number>('ratedFloor'),
+      ratedFallBytes: given<number>('ratedFall'),
+      ratedInnerBytesPerSecond: given<number>('ratedInner'),
+      accessSeconds: given<number>('access'),
+      usesAll: given<boolean>('usesAll') || null,
+    }),
   };
   try {
     driveDetailsSchema.validateSync(details, { strict: true });

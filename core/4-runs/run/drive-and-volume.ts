@@ -1,11 +1,9 @@
 import { number, object, string, type InferType } from 'yup';
+import { MEDIA } from '#core/2-trade/drives/medium.ts';
 
 /** The drive and the volume that a run was made on, as its document holds them. */
 
-export const MEDIA = ['flash', 'spinning', 'memory', 'network', 'unknown'] as const;
-export type Medium = (typeof MEDIA)[number];
-
-export const IDENTITY_KINDS = ['serial', 'wwn', 'filesystem', 'share', 'stand-in', 'mount'] as const;
+export const IDENTITY_KINDS = ['serial', 'wwn', 'filesystem', 'share', 'stand-in', 'mount', 'typed'] as const;
 
 /** How a drive is recognised when it comes back, best first. */
 export const identitySchema = object({

@@ -1,6 +1,6 @@
 import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
-import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import type { Medium } from '#core/2-trade/drives/medium.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { linkChoices } from '#core/2-trade/links/link-choices.ts';
 import { continuationOf } from '#core/4-runs/supply/continuation.ts';
@@ -40,7 +40,7 @@ export interface Evidence {
   mayProveHolds: boolean;
   mayProveBreaks: boolean;
   /** It was typed and not measured: what follows from it is somebody's promise. Left out of what was measured. */
-  isPromise?: true;
+  isPromise?: boolean | undefined;
   /** Doubts that concern this direction. */
   doubts: Doubt[];
   medianBytesPerSecond: number;

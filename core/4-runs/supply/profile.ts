@@ -3,7 +3,7 @@ import { bindingHop, bothWaysCeiling, connectionSchema, type Connection } from '
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
 import { recipeIdSchema } from '#core/3-jobs/recipes/registry.ts';
-import { MEDIA } from '#core/4-runs/run/drive-and-volume.ts';
+import { MEDIA } from '#core/2-trade/drives/medium.ts';
 import { type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { DOUBT_EFFECTS, type Doubt } from '#core/4-runs/supply/doubts/doubt.ts';
 import { areAlongside, numberColumn } from '#core/1-ground/schema/columns.ts';
@@ -73,6 +73,9 @@ const partedSchema = object({
   fastestBytesPerSecond: rate(),
 });
 
+/** What was typed of a drive and not measured; left out of what was measured. */
+const isPromiseSchema = () => boolean().optional().default(undefined).meta({ addedLater: true });
+
 const evidenceSchema = object({
   runId: string().required().max(80),
   direction: direction(),
@@ -89,6 +92,7 @@ const evidenceSchema = object({
   ).required(),
   mayProveHolds: boolean().required(),
   mayProveBreaks: boolean().required(),
+  isPromise: isPromiseSchema(),
   doubts: array(doubtSchema.required()).required(),
   medianBytesPerSecond: rate(),
   span: object({
@@ -110,7 +114,10 @@ export type RandomRate = InferType<typeof randomRateSchema>;
 
 const profileRunSchema = object({
   runId: string().required().max(80),
-  recipe: recipeIdSchema(),
+  /** What somebody typed of it, and no run. */
+  isPromise: isPromiseSchema(),
+  /** Null for a promise. */
+  recipe: recipeIdSchema().nullable(),
   /** Its options as one text: runs of the same are alike. Null in older profiles. */
   options: string().max(20_000).nullable().default(null).meta({ addedLater: true }),
   startedAt: string().required().max(40),
@@ -228,6 +235,8 @@ export interface Supply {
   random: RandomRate[];
   /** Most that its link carries of both ways together; null where each way has it to itself, or it is not known. */
   bothWaysBytesPerSecond: number | null;
+  /** Nothing of it was measured: all of it was typed. */
+  isPromise: boolean;
   /** What reads and writes of a size come to. */
   requests: Pick<RequestSupply, 'rungs' | 'operationSeconds' | 'ceilingBytesPerSecond'>;
 }
@@ -248,6 +257,7 @@ export function supplyOf({
     ),
     paced: runs.flatMap((run) => run.paced ?? []),
     random: runs.flatMap((run) => run.random),
+    isPromise: traces.length > 0 && traces.every((trace) => trace.isPromise === true),
     bothWaysBytesPerSecond: connection ? bothWaysCeiling(connection) : null,
     requests: {
       rungs: runs.flatMap((run) => run.rungs ?? []),
@@ -289,6 +299,7 @@ function leastRecovery(points: readonly RecoveryPoint[]): RecoveryPoint[] {
 /** What a profile lacks, each as one sentence that says what would fill it. */
 export function missingParts(supply: Supply): string[] {
   const has = (way: Direction) => supply.traces.filter((one) => one.direction === way);
+  if (supply.isPromise) return ['Nothing of it was measured: what stands here is what was typed of it.'];
   const missing: string[] = [];
   if (has('write').length === 0) missing.push('Writing has not been measured: Short passes take ten seconds.');
   if (has('read').length === 0) missing.push('Reading has not been measured: Short passes take ten seconds.');

@@ -4,7 +4,7 @@ import { secondsAt } from '#core/1-ground/curves/progress.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { memberPath, stripedPath, widenedCurve, type MemberPath } from '#core/5-answers/sizing/striped.ts';
-import { bareEvidence } from '#core/5-answers/sizing/typed-supply.ts';
+import { bareEvidence } from '#core/4-runs/supply/bare-evidence.ts';
 import type { SizingDrive } from '#core/5-answers/sizing/project.ts';
 import { evidenceBehind } from '#core/4-runs/supply/behind.ts';
 import { furthestReaching, reachOf, soundOf, type Evidence } from '#core/4-runs/supply/evidence.ts';
@@ -221,6 +221,7 @@ export function supplyOfDrive(drive: SizingDrive): Supply {
     traces: typed.flatMap(([direction, rate]) => (rate === null ? [] : [bareEvidence(drive.id, direction, rate)])),
     paced: [],
     random: [],
+    isPromise: true,
     bothWaysBytesPerSecond: null,
     requests: { rungs: [], operationSeconds: null, ceilingBytesPerSecond: null },
   };

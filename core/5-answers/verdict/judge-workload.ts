@@ -6,7 +6,7 @@ import { traceBehind, type Supply } from '#core/4-runs/supply/profile.ts';
 import { inTurn } from '#core/5-answers/verdict/in-turn.ts';
 import { judge } from '#core/5-answers/verdict/judge.ts';
 import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
-import { verdictSentence } from '#core/5-answers/verdict/sentences.ts';
+import { NOT_MEASURED, verdictSentence } from '#core/5-answers/verdict/sentences.ts';
 import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
 import { judgeTogether } from '#core/5-answers/verdict/together.ts';
 import type { ItemVerdict, Policy, Verdict } from '#core/5-answers/verdict/verdict.ts';
@@ -44,11 +44,19 @@ function ownVerdict(
   }
 }
 
+/** What rests on nothing but what was typed of a drive says so. */
+function promised(own: ItemVerdict, { isPromise }: Supply): ItemVerdict {
+  if (!isPromise || own.verdict.isPromise) return own;
+  return { ...own, verdict: { ...own.verdict, isPromise }, sentence: `${own.sentence} ${NOT_MEASURED}` };
+}
+
 /** Verdicts on everything that one item asks for. @param roomBytes free bytes less the reserve; null when not known */
 export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes: number | null): JudgedItem[] {
   return demandsOf(item).map((demand, part) => {
     const own = part === 0 ? ownVerdict(item, demand, supply, policy, roomBytes) : null;
-    return own ? { demand, ...own } : withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
+    return own
+      ? { demand, ...promised(own, supply) }
+      : withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
   });
 }
 

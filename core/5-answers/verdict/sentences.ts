@@ -38,10 +38,13 @@ function subject({ streams, formatText, framesPerSecond, isSum }: Demand): strin
   return `${countText(streams)} stream${streams === 1 ? '' : 's'} of ${formatText}`;
 }
 
+/** What is said of a verdict that rests on what was typed of a drive. */
+export const NOT_MEASURED = 'Nothing of this was measured: it is what its box promises.';
+
 /** The verdict in one plain sentence that can be read aloud. `doubts` are those of its run. */
 export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readonly Doubt[] = []): string {
   const sentence = sentenceOf(demand, verdict, doubts);
-  return verdict.isPromise ? `${sentence} Nothing of this was measured: its rate was typed.` : sentence;
+  return verdict.isPromise ? `${sentence} ${NOT_MEASURED}` : sentence;
 }
 
 function sentenceOf(demand: Demand, verdict: Verdict, doubts: readonly Doubt[]): string {

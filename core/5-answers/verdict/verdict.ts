@@ -94,6 +94,17 @@ export interface ProvingRun {
   restSeconds: number | null;
 }
 
+const PROMISED_NAME: Record<VerdictWord, string> = {
+  holds: 'Would hold',
+  tight: 'Would just hold',
+  breaks: 'Would break',
+  'not-proven': 'Not proven',
+};
+
+/** What a verdict is called: one that rests on what was typed of a drive is a promise, and says so. */
+export const verdictName = ({ verdict, isPromise }: Pick<Verdict, 'verdict' | 'isPromise'>): string =>
+  isPromise ? PROMISED_NAME[verdict] : VERDICT_NAME[verdict];
+
 /** A verdict of which nothing is known yet. */
 export const UNKNOWN: Omit<Verdict, 'verdict' | 'reason'> = {
   breaksAtSeconds: null,

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, readdirSync, readlinkSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { hopOf, type Connection, type Hop } from '#core/2-trade/links/connection.ts';
-import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import type { Medium } from '#core/2-trade/drives/medium.ts';
 import { filesystemIdOf } from '#engine/volumes/real/filesystem-id.ts';
 import { isMemoryFilesystem, mountOf, parseMounts } from '#engine/volumes/real/mounts.ts';
 

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
 import type { Systeminformation } from 'systeminformation';
 import { hopOf } from '#core/2-trade/links/connection.ts';
-import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import type { Medium } from '#core/2-trade/drives/medium.ts';
 import { UNKNOWN_DEVICE } from '#engine/volumes/real/device-facts.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { isMemoryFilesystem, isNetworkFilesystem } from '#engine/volumes/real/mounts.ts';

@@ -1,5 +1,5 @@
 import { bindingHop, hopOf, type Connection } from '#core/2-trade/links/connection.ts';
-import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import type { Medium } from '#core/2-trade/drives/medium.ts';
 import type { DeviceModel } from '#engine/volumes/stand-in/device.ts';
 
 /** A simulated drive that ships with Tavrox. Made up: no real drive behaves exactly like it. */

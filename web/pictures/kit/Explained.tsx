@@ -14,17 +14,18 @@ interface ExplainedProps extends SVGAttributes<SVGGElement> {
 /** A mark on a picture that says what it is when it is pressed, by hand or by keys. */
 export function Explained({ label, words, children, ...more }: ExplainedProps) {
   const mark = useRef<SVGGElement>(null);
-  const [isOpen, setOpen] = useState(false);
+  /** The mark while it explains itself. */
+  const [pressed, setPressed] = useState<SVGGElement | null>(null);
   return (
     <>
-      <g ref={mark} {...more} {...pressable(label, null, () => setOpen(true))}>
+      <g ref={mark} {...more} {...pressable(label, null, () => setPressed(mark.current))}>
         {children}
       </g>
-      {isOpen && (
+      {pressed && (
         <Popover
           open
-          anchorEl={mark.current}
-          onClose={() => setOpen(false)}
+          anchorEl={pressed}
+          onClose={() => setPressed(null)}
           anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
           transformOrigin={{ vertical: 'top', horizontal: 'center' }}
           slotProps={{

@@ -9,7 +9,9 @@ import { bytesText, formatNumber, formatShare, rateText } from '#core/1-ground/u
 import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { ChoiceItem, ChoiceList, ChoiceText } from '../../kit/choices.tsx';
 import { Doubts, Fact, Heading } from '../../kit/words.tsx';
-import { useLibrary } from '../../state/library.ts';
+import { api } from '../../api/client.ts';
+import { refresh, tellFailure, useLibrary } from '../../state/library.ts';
+import { deleteKept } from '../../state/undo.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 
 interface DriveColumnProps {
@@ -17,13 +19,15 @@ interface DriveColumnProps {
   /** Drives beside each other, this one first. */
   comparedIds: readonly string[];
   onEdit: () => void;
+  onAdd: () => void;
   onDrive: (driveId: string) => void;
 }
 
 /** The card of the chosen drive, what was measured beside what was promised, and all drives there are. */
-export function DriveColumn({ drive, comparedIds, onEdit, onDrive }: DriveColumnProps) {
+export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: DriveColumnProps) {
   const { card, supply, profile } = drive;
   const { details } = card;
+  const isTyped = card.identityKind === 'typed';
   const missing = supply ? missingParts(supply) : [];
   const changes = DIRECTIONS.flatMap((direction) => {
     const change = profile ? changeOverTime(profile.runs, direction) : null;
@@ -46,7 +50,20 @@ export function DriveColumn({ drive, comparedIds, onEdit, onDrive }: DriveColumn
       <Button variant="text" onClick={onEdit} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
         Edit card
       </Button>
-      <Heading>{hasPromise ? 'Measured against its box' : 'Measured'}</Heading>
+      {isTyped && (
+        <Button
+          variant="text"
+          onClick={() =>
+            void deleteKept('drive', card.id, card.label, () => api.deleteDrive(card.id))
+              .then(() => refresh('drives'))
+              .catch(tellFailure)
+          }
+          sx={{ fontSize: 13.5, minWidth: 0, px: 0.75 }}
+        >
+          Delete
+        </Button>
+      )}
+      <Heading>{supply?.isPromise ? 'From its box' : hasPromise ? 'Measured against its box' : 'Measured'}</Heading>
       {DIRECTIONS.map((direction) => (
         <Against key={direction} drive={drive} direction={direction} />
       ))}
@@ -82,6 +99,9 @@ export function DriveColumn({ drive, comparedIds, onEdit, onDrive }: DriveColumn
         />
       )}
       <Heading>Drives</Heading>
+      <Button variant="text" onClick={onAdd} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
+        Add a drive
+      </Button>
       <DriveList current={card.id} onDrive={onDrive} />
     </>
   );
@@ -120,12 +140,14 @@ function Against({ drive: { card, profile, supply }, direction }: { drive: Drive
     <Fact name={name}>
       {opening}
       {floor}
-      {rated === null ? '' : `: ${formatShare(side.floorBytesPerSecond / rated)} of ${rateText(rated)}`}
+      {rated === null || supply?.isPromise
+        ? ''
+        : `: ${formatShare(side.floorBytesPerSecond / rated)} of ${rateText(rated)}`}
     </Fact>
   );
 }
 
-function CardFacts({ drive: { card, profile } }: { drive: DriveSupply }) {
+function CardFacts({ drive: { card, profile, supply } }: { drive: DriveSupply }) {
   const { price, currency, enduranceBytes, powerOnHours, firmware, loudnessDecibels, loudnessMetres, note } =
     card.details;
   const known =
@@ -151,7 +173,7 @@ function CardFacts({ drive: { card, profile } }: { drive: DriveSupply }) {
           {formatNumber(loudnessDecibels)} dB(A){loudnessMetres === null ? '' : ` at ${formatNumber(loudnessMetres)} m`}
         </Fact>
       )}
-      {profile && <Fact name="runs">{formatNumber(profile.runs.length, 'full')}</Fact>}
+      {profile && !supply?.isPromise && <Fact name="runs">{formatNumber(profile.runs.length, 'full')}</Fact>}
       {note !== '' && <Typography variant="body2">{note}</Typography>}
       {!known && <Typography variant="body2">Nobody has told price, endurance or loudness yet.</Typography>}
     </>

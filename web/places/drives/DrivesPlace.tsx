@@ -29,6 +29,7 @@ import { PlaceTitle } from '../../kit/Tip.tsx';
 import { LadderPicture, OverlayPicture, RunLevelsPicture } from '../../pictures/pictures.tsx';
 
 const BehindLinks = lazy(() => import('./BehindLinks.tsx'));
+const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 const CardSheet = lazy(() => import('./CardSheet.tsx'));
 
 export const loader = loaderOf('drives', 'driveId', 'drive');
@@ -46,6 +47,7 @@ export function Component() {
   const others = useComparedIds();
   const [shown, setShown] = useState<Shown>('one');
   const [isEditing, setEditing] = useState(false);
+  const [isAdding, setAdding] = useState(false);
   const drive = drives[0];
   // The same that are drawn side by side, the one that the others are held against first.
   const comparedIds = id === undefined ? [] : [id, ...others.filter((one) => one !== id)].slice(0, MOST_DRIVES);
@@ -70,12 +72,15 @@ export function Component() {
           drive={drive}
           comparedIds={comparedIds}
           onEdit={() => setEditing(true)}
+          onAdd={() => setAdding(true)}
           onDrive={(next) => void navigate(`/drives/${next}`)}
         />
       }
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minWidth: 0 }}>
-        <PlaceTitle name={drive.card.label}>{titleOf(shown, drive.card.label)}</PlaceTitle>
+        <PlaceTitle name={drive.card.label}>
+          {titleOf(shown, drive.card.label, drive.supply?.isPromise ?? false)}
+        </PlaceTitle>
         <Box sx={{ flex: 1 }} />
         <Choice
           label="What is shown"
@@ -93,6 +98,9 @@ export function Component() {
       {shown === 'several' && <Several against={drive} />}
       <Suspense fallback={null}>{shown === 'links' && <BehindLinks key={drive.card.id} drive={drive} />}</Suspense>
       <Suspense fallback={null}>
+        {isAdding && (
+          <NewDriveSheet onClose={() => setAdding(false)} onAdded={(card) => void navigate(`/drives/${card.id}`)} />
+        )}
         {isEditing && <CardSheet key={drive.card.id} card={drive.card} onClose={() => setEditing(false)} />}
       </Suspense>
     </PlaceLayout>
@@ -101,8 +109,8 @@ export function Component() {
 
 type Shown = 'one' | 'several' | 'links';
 
-function titleOf(shown: Shown, label: string): string {
-  if (shown === 'one') return `What the runs of ${label} say`;
+function titleOf(shown: Shown, label: string, isPromise: boolean): string {
+  if (shown === 'one') return isPromise ? `What the box of ${label} promises` : `What the runs of ${label} say`;
   return shown === 'several' ? 'Side by side' : `${label} behind other links`;
 }
 
@@ -110,7 +118,8 @@ const DAY_MILLISECONDS = 86_400_000;
 
 /** Every run of a drive in both directions, with its conditions. */
 function levelsOf({ profile }: DriveSupply): RunLevels[] {
-  const runs = profile?.runs ?? [];
+  // What was typed is drawn as what its box promises, and is no run.
+  const runs = (profile?.runs ?? []).filter(({ isPromise }) => !isPromise);
   const first = Math.min(...runs.map(({ startedAt }) => Date.parse(startedAt)));
   return runs.flatMap(({ runId, startedAt, fillShare, startCelsius, traces }) =>
     traces.map(({ direction, span }) => ({

@@ -15,7 +15,7 @@ import {
   rateText,
 } from '#core/1-ground/units/format.ts';
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
-import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
 import { howFar, type Limit } from '#core/5-answers/verdict/how-far.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { questionText } from '#core/6-exchange/report/question.ts';
@@ -54,7 +54,7 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
         }}
       >
         <InlineVerdict verdict={verdict.verdict} />
-        {VERDICT_NAME[verdict.verdict]}
+        {verdictName(verdict)}
       </Box>
       <Typography data-sentence="">
         <b>{demand.name}</b> on <b>{drive.card.label}</b>. {sentence}
@@ -76,10 +76,22 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
       )}
       {verdict.guaranteedBytesPerSecond !== null && (
         <>
-          <Heading>{run ? `What its run of ${longDay(run.startedAt)} says` : 'What its runs say'}</Heading>
+          <Heading>
+            {run?.isPromise
+              ? 'What its box promises'
+              : run
+                ? `What its run of ${longDay(run.startedAt)} says`
+                : 'What its runs say'}
+          </Heading>
           <Fact
             name={
-              short !== null ? 'comes at' : verdict.verdict === 'not-proven' ? 'carries at least' : 'guaranteed rate'
+              short !== null
+                ? 'comes at'
+                : verdict.verdict === 'not-proven'
+                  ? 'carries at least'
+                  : verdict.isPromise
+                    ? 'promised rate'
+                    : 'guaranteed rate'
             }
           >
             {rateText(verdict.guaranteedBytesPerSecond)}
@@ -88,11 +100,11 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
             <Fact name="needs to buffer">{bytesText(verdict.leastBufferBytes)}</Fact>
           )}
           {short === null && (
-            <Fact name={verdict.verdict === 'breaks' ? 'until' : 'proven'}>
+            <Fact name={verdict.verdict === 'breaks' ? 'until' : verdict.isPromise ? 'promised' : 'proven'}>
               {formatDuration(verdict.provenSeconds ?? 0)}, {bytesText(verdict.provenBytes ?? 0)}
             </Fact>
           )}
-          {run && (
+          {run && !run.isPromise && (
             <Fact name="measured when">
               {run.fillShare === null ? 'filling not known' : `${Math.round(run.fillShare * 100)} % full`}
               {run.startCelsius === null ? '' : `, at ${Math.round(run.startCelsius)} °C`}

@@ -1,6 +1,6 @@
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
-import type { Medium } from '#core/4-runs/run/drive-and-volume.ts';
+import type { Medium } from '#core/2-trade/drives/medium.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
 
 const MEDIUM_NAMES: Record<Medium, string> = {

@@ -10,7 +10,7 @@ import { loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
 import { shareRange } from '#core/5-answers/verdict/series/judge-series.ts';
 import { seriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 import { beyondSentence, largestSaving, savingSentence } from '#core/5-answers/verdict/series/series-words.ts';
-import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
 import type { ReportBasis } from '#core/6-exchange/report/basis.ts';
 import { plain, type Block, type PartContent, type ReportFigure, type Words } from '#core/6-exchange/report/blocks.ts';
 import { rowsDrawing, type DrawnRow } from '#core/6-exchange/report/drawings/rows-drawing.ts';
@@ -105,7 +105,7 @@ function verdictBlocks(judged: readonly { label: string; first: JudgedItem }[]):
   return [
     {
       kind: 'list',
-      items: judged.map(({ label, first }) => `${label}: ${VERDICT_NAME[first.verdict.verdict]}. ${first.sentence}`),
+      items: judged.map(({ label, first }) => `${label}: ${verdictName(first.verdict)}. ${first.sentence}`),
     },
   ];
 }
@@ -162,7 +162,7 @@ export function seriesPart(part: PartOf<'series'>, basis: ReportBasis): PartCont
           { text: orDash(on, ({ neverEmptied }) => formatDuration(neverEmptied.computeSeconds)) },
           { text: orDash(on, shareRange) },
           { text: orDash(on, ({ bytesPerSecond }) => mega(bytesPerSecond)) },
-          { text: VERDICT_NAME[first.verdict.verdict], isBold: true, ink: VERDICT_INK[first.verdict.verdict] },
+          { text: verdictName(first.verdict), isBold: true, ink: VERDICT_INK[first.verdict.verdict] },
         ]),
       },
       ...verdictBlocks(known),
@@ -170,7 +170,7 @@ export function seriesPart(part: PartOf<'series'>, basis: ReportBasis): PartCont
     figures: known.flatMap(({ label, on, first }): ReportFigure[] => {
       const of = `${item.name} on ${label}`;
       return [
-        { of, name: 'verdict', value: VERDICT_NAME[first.verdict.verdict], unit: '' },
+        { of, name: 'verdict', value: verdictName(first.verdict), unit: '' },
         { of, name: 'one version', value: on?.neverEmptied.totalSeconds ?? null, unit: 's' },
         { of, name: 'computing', value: on?.neverEmptied.computeSeconds ?? null, unit: 's' },
         { of, name: 'share of the drive, at most', value: on?.neverEmptied.driveShare ?? null, unit: 'share' },
@@ -228,7 +228,7 @@ export function loadPart(part: PartOf<'load'>, basis: ReportBasis): PartContent 
           { text: orDash(times, ({ totalSeconds }) => formatDuration(totalSeconds)) },
           { text: orDash(times, ({ processorSeconds }) => formatDuration(processorSeconds)) },
           { text: orDash(times, ({ waitingSeconds }) => formatDuration(waitingSeconds)) },
-          { text: VERDICT_NAME[first.verdict.verdict], isBold: true, ink: VERDICT_INK[first.verdict.verdict] },
+          { text: verdictName(first.verdict), isBold: true, ink: VERDICT_INK[first.verdict.verdict] },
         ]),
       },
       ...known.flatMap(({ label, times }): Block[] =>
@@ -256,7 +256,7 @@ export function loadPart(part: PartOf<'load'>, basis: ReportBasis): PartContent 
     figures: known.flatMap(({ label, times, first }): ReportFigure[] => {
       const of = `${item.name} on ${label}`;
       return [
-        { of, name: 'verdict', value: VERDICT_NAME[first.verdict.verdict], unit: '' },
+        { of, name: 'verdict', value: verdictName(first.verdict), unit: '' },
         { of, name: 'loads in', value: times?.totalSeconds ?? null, unit: 's' },
         { of, name: 'computing', value: times?.processorSeconds ?? null, unit: 's' },
         { of, name: 'waits for data', value: times?.waitingSeconds ?? null, unit: 's' },

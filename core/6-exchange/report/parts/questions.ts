@@ -5,7 +5,7 @@ import { IN_TURN_ID } from '#core/5-answers/verdict/in-turn.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { betweenText } from '#core/5-answers/verdict/sentences.ts';
-import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
 import { plain, type PartContent, type ReportFigure, type Words } from '#core/6-exchange/report/blocks.ts';
 import type { JudgedQuestion, ReportBasis } from '#core/6-exchange/report/basis.ts';
 import type { PartOf } from '#core/6-exchange/report/report.ts';
@@ -96,7 +96,7 @@ export function verdictsPart({ askedId }: PartOf<'verdicts'>, basis: ReportBasis
       { text: short === null ? take : '–' },
       { text: short === null ? bytesText(takeBytesOf(demand)) : '–' },
       { text: orDash(verdict.guaranteedBytesPerSecond, (rate) => formatNumber(rate / 1e6)) },
-      { text: VERDICT_NAME[verdict.verdict], isBold: true, ink: VERDICT_INK[verdict.verdict] },
+      { text: verdictName(verdict), isBold: true, ink: VERDICT_INK[verdict.verdict] },
     ];
   });
   const number = judged.length;
@@ -121,7 +121,7 @@ export function verdictsPart({ askedId }: PartOf<'verdicts'>, basis: ReportBasis
     figures: judged.flatMap(({ demand, verdict }): ReportFigure[] => {
       const of = `${demand.name} on ${profile.drive.label}`;
       return [
-        { of, name: 'verdict', value: VERDICT_NAME[verdict.verdict], unit: '' },
+        { of, name: 'verdict', value: verdictName(verdict), unit: '' },
         { of, name: 'needs', value: demand.bytesPerSecond, unit: 'B/s' },
         { of, name: 'takes', value: demand.takes, unit: '' },
         { of, name: 'one take', value: demand.takeSeconds, unit: 's' },

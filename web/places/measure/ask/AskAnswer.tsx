@@ -11,7 +11,7 @@ import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { assumedText, costOfDeciding, fitsText, questionText } from '#core/5-answers/ask/question.ts';
 import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
-import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
 import { ProblemText } from '../../../kit/words.tsx';
 import { InlineVerdict } from '../../../pictures/kit/verdict-marks.tsx';
 import { useContextStore } from '../../../state/context.ts';
@@ -72,7 +72,9 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
         <InlineVerdict verdict={answer.verdict} />
         <Typography>
-          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>{VERDICT_NAME[answer.verdict]}.</b>{' '}
+          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>
+            {verdictName({ verdict: answer.verdict, isPromise: answer.deciding?.verdict.isPromise ?? false })}.
+          </b>{' '}
           <b>{answer.lead}</b> {answer.text} {answer.fits}
           {proof && ` What would prove it: ${provingWords(proof)}`} {assumedText(assumed)}
         </Typography>

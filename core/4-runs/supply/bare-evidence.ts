@@ -3,7 +3,7 @@ import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { curveOf } from '#core/4-runs/trace/supply-curve.ts';
 
 /** Long enough for any job: what is typed of a drive is taken to hold. */
-const EVER_SECONDS = 3650 * 86_400;
+export const EVER_SECONDS = 3650 * 86_400;
 
 /** What a typed rate testifies: that rate, for ever, as a promise. */
 export function bareEvidence(id: string, direction: Direction, bytesPerSecond: number): Evidence {
