@@ -67,7 +67,7 @@ describe('the place Workloads', () => {
   it('says what is wrong while one types, and asks whether bits or bytes are meant', async () => {
     await press(page, 'Add footage');
     await typeInto(page, 'Format', '3840x2160 VC-3 25p');
-    await waitForText(page, /this could be VC-3/);
+    await waitForText(page, /This could be VC-3/);
     await waitForText(page, 'Something above cannot be used yet.');
     await typeInto(page, 'Library', 'vc-3 sq 1080p25');
     await page.locator('::-p-xpath(//*[@role="option"][contains(., "VC-3 SQ")])').click();

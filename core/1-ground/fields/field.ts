@@ -43,4 +43,7 @@ export type FieldValues = Readonly<Record<string, unknown>>;
 export type FieldErrors = Record<string, string>;
 
 /** A fault for those who see it at its field: without the name that the field has on the command line. */
-export const withoutName = (fault: string): string => capitalized(fault.replace(/^[a-z][a-z-]*: /, ''));
+export function withoutName(fault: string): string {
+  const rest = fault.replace(/^[a-z][a-z-]*: /, '');
+  return /^(?:must|is|has|takes|needs|cannot) /.test(rest) ? `It ${rest}` : capitalized(rest);
+}

@@ -8,17 +8,19 @@ interface ExplainedProps extends SVGAttributes<SVGGElement> {
   label: string;
   /** What it means, in a sentence or two. */
   words: string;
+  /** Words stand in the mark, and it is called by them. */
+  isNamed?: boolean;
   children: ReactNode;
 }
 
 /** A mark on a picture that says what it is when it is pressed, by hand or by keys. */
-export function Explained({ label, words, children, ...more }: ExplainedProps) {
+export function Explained({ label, words, isNamed = false, children, ...more }: ExplainedProps) {
   const mark = useRef<SVGGElement>(null);
   /** The mark while it explains itself. */
   const [pressed, setPressed] = useState<SVGGElement | null>(null);
   return (
     <>
-      <g ref={mark} {...more} {...pressable(label, null, () => setPressed(mark.current))}>
+      <g ref={mark} {...more} {...pressable(isNamed ? null : label, null, () => setPressed(mark.current))}>
         {children}
       </g>
       {pressed && (

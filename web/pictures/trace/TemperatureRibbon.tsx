@@ -35,7 +35,7 @@ export function TemperatureRibbon({ points, toX, plot: { left, right, bottom } }
   const high = Math.max(hottest, low + LEAST_RANGE);
   const y = (celsius: number) => top + height - 4 - ((celsius - low) / (high - low)) * (height - 14);
   return (
-    <Explained label={`Up to ${formatNumber(hottest)} °C`} words={heatWords(points)}>
+    <Explained label={`Up to ${formatNumber(hottest)} °C`} words={heatWords(points)} isNamed>
       <text x={first.x - 10} y={y(first.celsius)} dy="0.35em" textAnchor="end" fill={ink('heat')}>
         {formatNumber(first.celsius)} °C
       </text>
