@@ -62,7 +62,7 @@ describe('a drive in one line', () => {
     expect(both.errors).toEqual({});
     expect(both.kept).toMatchObject({ label: 'Falcon', details: { price: 530, ratedReadBytesPerSecond: 270e6 } });
     expect(plainSpaces(newDriveText(both.kept!))).toBe(
-      'Falcon: 20 TB, spinning, writes 265 MB/s, reads 270 MB/s, 133 MB/s on its inner tracks, which is taken, 530 EUR',
+      'Falcon: 20 TB, spinning, writes 265 MB/s, reads 270 MB/s, 133 MB/s assumed on its inner tracks, 530 EUR',
     );
     const alone = read({ capacity: '4 TB', medium: 'flash', ratedWrite: '1 GB/s', label: '' });
     expect(alone.kept).toMatchObject({ label: '4 TB drive', medium: 'flash', capacityBytes: 4e12 });

@@ -85,9 +85,7 @@ export function newDriveText({ label, medium, capacityBytes, details }: NewDrive
       : [`then ${rateText(floor)}${details.ratedFallBytes ? ` after ${bytesText(details.ratedFallBytes)}` : ''}`]),
     read === null ? 'reading not known' : `reads ${rateText(read)}`,
     ...(medium === 'spinning' && (write ?? read) !== null
-      ? [
-          `${rateText(inner ?? (write ?? read)! / 2)} on its inner tracks${inner === undefined ? ', which is taken' : ''}`,
-        ]
+      ? [`${rateText(inner ?? (write ?? read)! / 2)}${inner === undefined ? ' assumed' : ''} on its inner tracks`]
       : []),
     ...(details.price === null ? [] : [`${details.price} ${details.currency}`.trim()]),
   ].join(', ');

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parseDriveLine } from '#core/2-trade/drives/drive-line.ts';
-import { promisedRun } from '#core/4-runs/supply/promised.ts';
+import { drawnCurve, promisedRun } from '#core/4-runs/supply/promised.ts';
 import { parseProfile, profilesOf, supplyOf } from '#core/4-runs/supply/profile.ts';
 import { readQuestion } from '#core/5-answers/ask/question.ts';
 import { FIRST_QUESTION } from '#core/5-answers/ask/question-texts.ts';
@@ -57,6 +57,13 @@ describe('what a box promises', () => {
     expect(wordOn('1 TB spinning, 200 MB/s, inner 195 MB/s', { what: '150 MB/s', length: '110 min' })).toBe(
       'Would hold',
     );
+  });
+
+  it('is drawn as far as the drive goes', () => {
+    const { traces } = supplyFrom('1 TB flash, writes 2000 MB/s, then 500 MB/s after 100 GB');
+    const drawn = drawnCurve(traces[0]!, 1e12);
+    expect(drawn.bytes).toEqual([0, 100e9, 1e12]);
+    expect(drawn.seconds.at(-1)).toBeCloseTo(50 + 900e9 / 500e6, 6);
   });
 
   it('tells loads from its access time, as a promise too', () => {

@@ -5,7 +5,7 @@ import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import type { Profile, ProfileRun } from '#core/4-runs/supply/profile.ts';
 import type { RequestRung } from '#core/4-runs/supply/request-profile.ts';
 import { NO_LOST_TIME } from '#core/4-runs/trace/lost-time.ts';
-import { curveOf } from '#core/4-runs/trace/supply-curve.ts';
+import { curveOf, longestCurve, type SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
 
 /** What stands on the box of a drive as evidence: its verdicts are promises until a run of it takes over. */
 
@@ -93,7 +93,14 @@ function tracks(outer: number, inner: number, capacityBytes: number): Shape {
     bytes: capacityBytes / TRACK_STRETCHES,
     bytesPerSecond: outer - (outer - inner) * ((stretch + 0.5) / TRACK_STRETCHES),
   }));
-  return { ...shapeOf(levels, inner), kneeBytes: null, levelEnds: [], medianBytesPerSecond: (outer + inner) / 2 };
+  const shape = shapeOf(levels, inner);
+  return {
+    ...shape,
+    kneeBytes: null,
+    levelEnds: [],
+    medianBytesPerSecond: (outer + inner) / 2,
+    span: { ...shape.span, openingBytesPerSecond: outer },
+  };
 }
 
 /** Levels one after the other and a floor for ever, with no time lost on any of them: nobody promises pauses. */
@@ -123,6 +130,23 @@ function shapeOf(levels: readonly { bytes: number; bytesPerSecond: number }[], f
     continuedBytes: provenBytes,
     span: { worstSecondBytesPerSecond: floor, floorBytesPerSecond: floor, openingBytesPerSecond: opening },
   };
+}
+
+/** The curve of evidence as it is drawn: what was typed goes on for ever, and is cut where the drive is full. */
+export function drawnCurve(
+  { curves, isPromise }: Pick<Evidence, 'curves' | 'isPromise'>,
+  capacityBytes: number,
+): SupplyCurve {
+  const curve = longestCurve(curves);
+  if (isPromise !== true || !(capacityBytes > 0) || curve.bytes.at(-1)! <= capacityBytes) return curve;
+  const end = curve.bytes.findIndex((bytes) => bytes >= capacityBytes);
+  const [fromBytes, toBytes] = [curve.bytes[end - 1]!, curve.bytes[end]!];
+  const share = (capacityBytes - fromBytes) / (toBytes - fromBytes);
+  const at = curve.seconds[end - 1]! + share * (curve.seconds[end]! - curve.seconds[end - 1]!);
+  return curveOf({
+    seconds: [...curve.seconds.slice(0, end), at],
+    bytes: [...curve.bytes.slice(0, end), capacityBytes],
+  });
 }
 
 /** One request after the other: each takes the access time and its bytes at the least rate. */

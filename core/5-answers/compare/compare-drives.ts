@@ -73,13 +73,15 @@ export function sideOf(profile: Pick<Profile, 'runs'>, direction: Direction): Co
 const UNEQUAL = { fillShare: 0.2, celsius: 8 };
 
 interface ComparedDrive {
-  runs: readonly Pick<ProfileRun, 'fillShare' | 'startCelsius' | 'doubts' | 'traces'>[];
+  runs: readonly Pick<ProfileRun, 'fillShare' | 'startCelsius' | 'doubts' | 'traces' | 'isPromise'>[];
   connection: Connection;
 }
 
 /** What was not alike when two drives were measured, each in a few words; empty where it was. */
 export function unequalConditions(first: ComparedDrive, second: ComparedDrive): string[] {
   const found: string[] = [];
+  const isTyped = ({ runs }: ComparedDrive) => runs.some(({ isPromise }) => isPromise === true);
+  if (isTyped(first) !== isTyped(second)) return ['what stands on a box against what was measured'];
   const fills = [first, second].map(({ runs }) => meanOfKnown(runs.map(({ fillShare }) => fillShare)) ?? 0) as [
     number,
     number,
@@ -96,7 +98,7 @@ export function unequalConditions(first: ComparedDrive, second: ComparedDrive): 
   const largest = ({ runs }: ComparedDrive) =>
     Math.max(0, ...runs.flatMap(({ traces }) => traces.map(({ provenBytes }) => provenBytes)));
   const [most, least] = [largest(first), largest(second)].sort((a, b) => b - a) as [number, number];
-  if (least > 0 && most > 4 * least) found.push('far more was moved on one of them');
+  if (!isTyped(first) && least > 0 && most > 4 * least) found.push('far more was moved on one of them');
   const doubted = ({ runs }: ComparedDrive) =>
     runs.some(({ doubts }) => doubts.some(({ effect }) => effect !== 'finding'));
   if (doubted(first) !== doubted(second)) found.push('a run of one of them is in doubt');

@@ -1,6 +1,6 @@
 import Popover from '@mui/material/Popover';
 import Typography from '@mui/material/Typography';
-import { useRef, useState, type ReactNode, type SVGAttributes } from 'react';
+import { useState, type ReactNode, type SVGAttributes } from 'react';
 import { pressable } from './pressable.ts';
 
 interface ExplainedProps extends SVGAttributes<SVGGElement> {
@@ -15,12 +15,11 @@ interface ExplainedProps extends SVGAttributes<SVGGElement> {
 
 /** A mark on a picture that says what it is when it is pressed, by hand or by keys. */
 export function Explained({ label, words, isNamed = false, children, ...more }: ExplainedProps) {
-  const mark = useRef<SVGGElement>(null);
   /** The mark while it explains itself. */
   const [pressed, setPressed] = useState<SVGGElement | null>(null);
   return (
     <>
-      <g ref={mark} {...more} {...pressable(isNamed ? null : label, null, () => setPressed(mark.current))}>
+      <g {...more} {...pressable(isNamed ? null : label, null, setPressed)}>
         {children}
       </g>
       {pressed && (

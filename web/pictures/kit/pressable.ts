@@ -10,7 +10,7 @@ const STYLE: CSSProperties = { cursor: 'pointer' };
 export function pressable(
   label: string | null,
   isPressed: boolean | null,
-  onPress: () => void,
+  onPress: (pressed: SVGGElement) => void,
 ): SVGAttributes<SVGGElement> {
   return {
     role: 'button',
@@ -18,11 +18,11 @@ export function pressable(
     ...(label === null ? {} : { 'aria-label': label }),
     ...(isPressed === null ? {} : { 'aria-pressed': isPressed }),
     style: STYLE,
-    onClick: onPress,
-    onKeyDown: (event: KeyboardEvent) => {
+    onClick: (event) => onPress(event.currentTarget),
+    onKeyDown: (event: KeyboardEvent<SVGGElement>) => {
       if (event.key !== 'Enter' && event.key !== ' ') return;
       event.preventDefault();
-      onPress();
+      onPress(event.currentTarget);
     },
   };
 }

@@ -1,3 +1,4 @@
+import { ink } from '../../theme/tokens.ts';
 import { comparedOver, differenceText } from '#core/5-answers/compare/difference-words.ts';
 import { formatNumber, formatRate, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
@@ -32,7 +33,10 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
           data: { 'data-compared': card.id },
           cells: [
             <Tip key="name" text={card.label}>
-              <span>{card.label}</span>
+              <span>
+                {card.label}
+                {supply?.isPromise && <span style={{ color: ink('second') }}>, from its box</span>}
+              </span>
             </Tip>,
             guaranteed ? (
               <span key="guaranteed">

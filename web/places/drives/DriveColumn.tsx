@@ -184,9 +184,12 @@ function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: s
   const drives = useLibrary((state) => state.drives);
   return (
     <ChoiceList label="Drives">
-      {drives.map(({ id, label, details, medium }) => (
+      {drives.map(({ id, label, details, medium, identityKind }) => (
         <ChoiceItem key={id} chosen={id === current} onChoose={() => onDrive(id)}>
-          <ChoiceText name={label} more={details.className || medium} />
+          <ChoiceText
+            name={label}
+            more={`${details.className || medium}${identityKind === 'typed' ? ', from its box' : ''}`}
+          />
         </ChoiceItem>
       ))}
     </ChoiceList>

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import { Suspense, lazy, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
-import { longestCurve } from '#core/4-runs/trace/supply-curve.ts';
+import { drawnCurve } from '#core/4-runs/supply/promised.ts';
 import { formatRate } from '#core/1-ground/units/format.ts';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
@@ -142,6 +142,7 @@ function OneDrive({ drive }: { drive: DriveSupply }) {
   const ladder = listed?.find(({ run, figures }) => run.drive.id === drive.card.id && figures.ladder)?.figures.ladder;
   const runs = useMemo(() => levelsOf(drive), [drive]);
   const { ratedWriteBytesPerSecond, ratedReadBytesPerSecond } = drive.card.details;
+  if (drive.supply?.isPromise) return <Promised drive={drive} />;
   return (
     <>
       <Box sx={{ flex: 'none', mt: 0.75, mb: 0.5 }}>
@@ -169,6 +170,44 @@ function OneDrive({ drive }: { drive: DriveSupply }) {
           onOpen={(runId) => void navigate(`/measure/runs/${runId}`)}
         />
       )}
+    </>
+  );
+}
+
+/** What a box promises along the drive, until a run of it takes over. */
+function Promised({ drive: { card, supply } }: { drive: DriveSupply }) {
+  const { traceAxis } = useContextStore();
+  const promised = supply?.traces;
+  const [direction, setDirection] = useState<Direction>(promised?.[0]?.direction ?? 'write');
+  const traces = useMemo(
+    () =>
+      (promised ?? [])
+        .filter((one) => one.direction === direction)
+        .map((one): OverlaidTrace => ({ key: card.id, label: card.label, curve: drawnCurve(one, card.capacityBytes) })),
+    [promised, direction, card],
+  );
+  return (
+    <>
+      <Box sx={{ flex: 'none', mt: 0.75, mb: 0.5 }}>
+        <Choice
+          label="Direction"
+          value={direction}
+          options={[
+            ['write', 'Writing'],
+            ['read', 'Reading'],
+          ]}
+          onChange={(next) => setDirection(next as Direction)}
+        />
+      </Box>
+      <Suspense fallback={null}>
+        <OverlayPicture
+          traces={traces}
+          direction={direction}
+          axis={traceAxis}
+          selected={card.id}
+          onSelect={() => undefined}
+        />
+      </Suspense>
     </>
   );
 }
@@ -205,7 +244,7 @@ function Several({ against: drive }: { against: DriveSupply }) {
           (most, one) => (most === null || one.provenBytes > most.provenBytes ? one : most),
           null,
         );
-        return longest ? [{ key: card.id, label: card.label, curve: longestCurve(longest.curves) }] : [];
+        return longest ? [{ key: card.id, label: card.label, curve: drawnCurve(longest, card.capacityBytes) }] : [];
       }),
     [all, direction],
   );

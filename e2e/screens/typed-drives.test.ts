@@ -1,0 +1,94 @@
+import type { Browser, Page } from 'puppeteer-core';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { DriveCard } from '#core/6-exchange/api/wire.ts';
+import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
+import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { tavrox } from '../support/cli.ts';
+
+/** Drives that are not here, from an empty workspace: typed in the page and on the command line, judged as promises. */
+let app: App;
+let browser: Browser;
+let page: Page;
+let faults: string[];
+beforeAll(async () => {
+  app = await startApp({ empty: true });
+  browser = await launchBrowser();
+  ({ page, faults } = await openPage(browser, app));
+});
+afterAll(async () => {
+  await browser.close();
+  await app.stop();
+  removeFolder(app.dataFolder);
+});
+const cards = async () => (await callApi(app, 'GET', '/drives')).document as DriveCard[];
+
+it('a line as it stands on a box makes a card, and says meanwhile what it is taken for', async () => {
+  await page.goto(`${app.origin}/drives`);
+  await press(page, 'Add a drive by hand');
+  await typeInto(page, 'As it stands on its box', '20 TB spinning, 265 MB/s, dear');
+  await waitForText(page, '“dear” is no size, rate, time, link or price');
+  await typeInto(page, 'As it stands on its box', '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR');
+  await page.waitForSelector('[data-taken-for]');
+  expect(await textOf(page, '[data-taken-for]')).toMatch(/133.MB\/s assumed on its inner tracks, 530 EUR/);
+  await press(page, 'Keep');
+  await waitForText(page, 'What the box of 20 TB spinning promises');
+  expect(await cards()).toMatchObject([{ label: '20 TB spinning', medium: 'spinning', identityKind: 'typed' }]);
+});
+
+it('another comes by the command line, and both are marked wherever they stand', async () => {
+  const line = 'Shuttle: 2 TB flash, writes 2000 MB/s, then 500 MB/s after 100 GB, reads 3000 MB/s, 189 EUR';
+  const added = await tavrox(app.dataFolder, 'drive', 'add', line);
+  expect([added.code, added.stdout]).toEqual([0, expect.stringMatching(/then 500.MB\/s after 100.GB/)]);
+  const listed = await tavrox(app.dataFolder, 'drive', 'list');
+  expect(listed.stdout.split('\n').filter((one) => one.includes('from its box'))).toHaveLength(2);
+  const wrong = await tavrox(app.dataFolder, 'drive', 'add', '2 TB flash');
+  expect(wrong.code).toBe(2);
+  expect(wrong.stderr).toMatch(/say how fast it is/);
+});
+
+it('its verdicts are promises, by arithmetic', async () => {
+  const item = (id: string, bytesPerSecond: number) => ({
+    kind: 'footage',
+    id,
+    name: id,
+    action: 'record',
+    streams: 1,
+    essence: { kind: 'own', label: id, bytesPerSecond },
+    takes: { seconds: 2400, count: 1, gapSeconds: 0, between: 'stay', takeOffSeconds: null },
+    buffer: { unit: 'seconds', amount: 1 },
+  });
+  // A simulation that waits for the drive: 240 times 11 s and 1.03 GB at 265 MB/s, 26 % of the whole.
+  const smoke = {
+    kind: 'series',
+    id: 'smoke',
+    name: 'Smoke',
+    frames: { kind: 'size', frameBytes: 1.03e9 },
+    frameCount: 240,
+    versions: 2,
+    computeSeconds: [11],
+    queueFrames: 0,
+    mostDriveShare: 0.1,
+    playback: null,
+    observed: [],
+  };
+  const workload = { tavrox: 'workload/1', id: 'film', name: 'Film', note: '', example: false };
+  const items = [item('Slow', 150e6), item('Quick', 220e6), smoke];
+  expect((await callApi(app, 'PUT', '/workloads/film', { ...workload, items })).status).toBe(204);
+  await page.goto(`${app.origin}/fit`);
+  await page.waitForSelector('[data-row="Slow"]');
+  const row = (id: string) => page.$eval(`[data-row="${id}"]`, (one) => one.textContent);
+  expect(await row('Slow')).toMatch(/Would hold/);
+  expect(await row('Quick')).toMatch(/Would just hold/);
+  expect(await row('smoke')).toMatch(/26\.\d.%/);
+  await waitForText(page, 'Nothing of this was measured: it is what its box promises.');
+});
+
+it('is deleted, and comes back by one key', async () => {
+  await page.goto(`${app.origin}/drives`);
+  await press(page, 'Delete');
+  await expect.poll(async () => (await cards()).length).toBe(1);
+  await waitForText(page, '20 TB spinning was deleted.');
+  await page.keyboard.press('u');
+  await expect.poll(async () => (await cards()).length).toBe(2);
+  expect(faults).toEqual([]);
+});
