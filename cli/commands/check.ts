@@ -135,7 +135,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
       reason: deciding?.verdict.reason ?? null,
       breaksAtSeconds: deciding?.verdict.breaksAtSeconds ?? null,
       bytesMoved: run === null ? 0 : movedBytes(run),
-      seconds: run === null ? 0 : (run.samples.atSeconds.at(-1) ?? 0),
+      seconds: run === null ? 0 : measuredSeconds(run),
       run: run && { id: run.id, state: run.state, startedAt: run.startedAt },
       items: judged.map(({ demand, verdict: own, sentence: said }) => ({
         name: demand.name,
@@ -153,6 +153,10 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   if (run?.failure) throw new Problem(run.failure.code, run.failure.detail, { status: 500 });
   endWith(exitCodeOf([verdict]));
 }
+
+/** How long it went on, without what it waited for others. */
+const measuredSeconds = ({ samples, markers }: RunDocument): number =>
+  markers.reduce((sum, { kind, seconds }) => (kind === 'rest' ? sum - seconds : sum), samples.atSeconds.at(-1) ?? 0);
 
 const movedBytes = ({ figures }: RunSummary): number => (figures.write?.bytes ?? 0) + (figures.read?.bytes ?? 0);
 
