@@ -18,9 +18,13 @@ const EXAMPLES: Record<string, readonly string[]> = {
   check: [
     'tavrox check /media/shuttle "3 × 3840x2160 4:2:2 10 bit 25p" --for 40min --takes 4 --taken-off',
     'tavrox check /media/shuttle --file clip.mov --for 18:32 --play',
+    'tavrox check /media/shuttle "1.03 GB" --simulate --for "240 frames" --computing 11s',
+    'tavrox check /media/shuttle "3.2 GB in 256 KiB x8, 5 s processor" --load --for 20s',
+    'tavrox check /media/card "48 kHz 24 bit x2" --for 2h --use-all',
   ],
   measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
   volumes: ['tavrox volumes --json'],
+  drive: ['tavrox drive add "Falcon: 20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR"', 'tavrox drive list --json'],
   rate: ['tavrox rate --layout vc3-444 --raster 3840x2160 --fps 25 --streams 3'],
   analyse: ['tavrox analyse trace.csv', 'tavrox analyse log.csv --columns "Elapsed in ms; Write in MB/s"'],
   fit: [

@@ -4,7 +4,7 @@ import { addArchiveCommands } from '#cli/commands/archive.ts';
 import { addBackupCommands } from '#cli/commands/backup.ts';
 import { addCheckCommand } from '#cli/commands/check.ts';
 import { addCompletionCommand } from '#cli/commands/completion.ts';
-import { addDriveCommands } from '#cli/commands/drive.ts';
+import { addDriveCommand } from '#cli/commands/drive.ts';
 import { addFitCommand } from '#cli/commands/fit.ts';
 import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
@@ -30,7 +30,7 @@ export function createProgram(): Command {
   addCheckCommand(program);
   addMeasureCommand(program);
   addVolumesCommand(program);
-  addDriveCommands(program);
+  addDriveCommand(program);
   addRateCommand(program);
   addAnalyseCommand(program);
   addFitCommand(program);

@@ -128,7 +128,7 @@ describe('what is said of a build', () => {
     const believed = explained('single-parity', 8, {}, { ...SIZING, workload: shoot() });
     expect(believed.constraint).toBeNull();
     expect(believed.verdicts[0]!.sentence).toMatch(
-      /^Would record .* Nothing of this was measured: its rate was typed\.$/,
+      /^Would record .* Nothing of this was measured: it is what its box promises\.$/,
     );
     const policy = { ...SIZING.policy, needsProof: true };
     const strict = explained('single-parity', 8, {}, { ...SIZING, policy, workload: shoot() });
