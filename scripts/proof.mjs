@@ -24,5 +24,6 @@ await runStages(
     [quiet('takes-and-room'), device('copies')],
     [quiet('steeper'), quiet('levels')],
   ],
-  [[device('throttled')], [device('asked')], [device('cards')]],
+  [[device('throttled')], [device('asked')]],
+  [[device('cards')]],
 );
