@@ -2,13 +2,7 @@ import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { note } from '#cli/output.ts';
 import { call } from '#cli/through-server.ts';
-import {
-  ALL_WHOLE,
-  NONE_WHOLE,
-  requireUsedWhole,
-  volumeForPath,
-  type VolumesContext,
-} from '#engine/volumes/registry.ts';
+import { ALL_WHOLE, requireUsedWhole, volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
 import type { Volume } from '#engine/volumes/volume.ts';
 import { defaultDataFolder, findServer, journalFolderOf, type ServerNote } from '#server/serve.ts';
 
@@ -35,26 +29,24 @@ export async function askedVolume(
   faults: VolumesContext['faults'] = new Map<string, readonly Fault[]>(),
 ): Promise<AskedVolume> {
   const dataFolder = defaultDataFolder();
+  // Faults and simulated haste are this command's own; a server measures as its volumes are.
+  const server = fast || faults.size > 0 ? undefined : await findServer(dataFolder);
+  // What the workspace knows of drives counts here too.
+  const knownWhole = async () =>
+    server ? ((await call(server, 'GET', '/api/volumes')) as VolumeEntry[]).filter(({ usesAll }) => usesAll) : [];
   const context: VolumesContext = {
     journalFolder: journalFolderOf(dataFolder),
     pace: { speed: fast ? Infinity : 1, seed: 1 },
     faults,
-    usedWhole: useAll ? ALL_WHOLE : NONE_WHOLE,
+    usedWhole: useAll ? ALL_WHOLE : async () => (await knownWhole()).map(({ identity }) => identity),
   };
   const volume = await volumeForPath(path, context);
-  if (useAll) requireUsedWhole(volume.info);
-  // Faults and simulated haste are this command's own; a server measures as its volumes are.
-  const server = fast || faults.size > 0 ? undefined : await findServer(dataFolder);
-  if (!server || volume.info.kind !== 'real') return { volume, context, server, dataFolder };
   if (useAll) {
-    await call(server, 'PATCH', `/api/volumes/${volume.info.id}`, { usesAll: true });
-    note(`It is kept with the drive that nothing else is on it: ${volume.info.label} may be filled to its end.`);
-    return { volume, context, server, dataFolder };
+    requireUsedWhole(volume.info);
+    if (server) {
+      await call(server, 'PATCH', `/api/volumes/${volume.info.id}`, { usesAll: true });
+      note(`It is kept with the drive that nothing else is on it: ${volume.info.label} may be filled to its end.`);
+    }
   }
-  // What the workspace knows of the drive counts here too.
-  const listed = (await call(server, 'GET', '/api/volumes')) as VolumeEntry[];
-  if (!listed.some(({ id, usesAll }) => id === volume.info.id && usesAll))
-    return { volume, context, server, dataFolder };
-  const whole = { ...context, usedWhole: ALL_WHOLE };
-  return { volume: await volumeForPath(path, whole), context: whole, server, dataFolder };
+  return { volume, context, server, dataFolder };
 }

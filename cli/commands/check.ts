@@ -19,13 +19,13 @@ import { FilePathSource, readClip } from '#core/3-jobs/material/read-clip.ts';
 import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
 import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
-import { parseProfile, profileOn, profileRunOf, supplyOf, type Profile } from '#core/4-runs/supply/profile.ts';
+import { parseProfile, profileOn, profileRunOf, supplyOn, type Profile } from '#core/4-runs/supply/profile.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import {
   assumedText,
-  costOfDeciding,
+  costOfDecidingOn,
   fitsText,
   openDemands,
   questionText,
@@ -101,11 +101,10 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
   const known = await knownOf(info, server, dataFolder, flags.fast ?? false);
   const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
   const room = roomBytes(info);
-  const drive = known?.drive ?? { id: 'unkept', label: info.driveLabel || info.label, medium: info.medium };
-  const judgeWith = (runs: Profile['runs']) =>
-    judgedItems(workload, supplyOf({ drive, runs, connection: known?.connection ?? info.connection }), policy, room);
+  const label = known?.drive.label ?? (info.driveLabel || info.label);
+  const judgeWith = (newer: Profile['runs']) => judgedItems(workload, supplyOn(known, info, newer), policy, room);
 
-  let judged = judgeWith(known?.runs ?? []);
+  let judged = judgeWith([]);
   const open = openDemands(judged);
   let run: (RunDocument & RunSummary) | null = null;
   if (open.length > 0) {
@@ -114,13 +113,10 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
       mostBytes: flags.atMost === undefined ? null : parseBytes(flags.atMost, 'at-most'),
     };
     const request = await requestFor(volume, path, { jobs: open.map(jobOf), ...policy, ...limits });
-    const most = limits.mostBytes ?? (info.usesAll ? room : null);
-    note(
-      `What is known does not decide it: this ${costOfDeciding(open, info.readOnly ? 0 : room, { ...limits, mostBytes: most })}.`,
-    );
+    note(`What is known does not decide it: this ${costOfDecidingOn(info, open, limits)}.`);
     run = await carryOut(request, { server, journalFolder: context.journalFolder });
     if (!flags.fast && !server) await keep(run, info, dataFolder);
-    judged = judgeWith([profileRunOf(run, run), ...(known?.runs ?? [])]);
+    judged = judgeWith([profileRunOf(run, run)]);
   }
   const answer = answerOf(judged);
   const { verdict, deciding } = answer;
@@ -129,7 +125,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
     .join(' ');
   if (flags.json) {
     printJson({
-      question: questionText(drive.label, workload),
+      question: questionText(label, workload),
       verdict,
       sentence,
       reason: deciding?.verdict.reason ?? null,
@@ -145,7 +141,7 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
       })),
     });
   } else {
-    print(questionText(drive.label, workload));
+    print(questionText(label, workload));
     print(sentence);
     const proof = deciding?.verdict.wouldProve;
     if (verdict === 'not-proven' && proof) print(`What would prove it: ${provingWords(proof)}`);

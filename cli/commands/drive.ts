@@ -6,9 +6,9 @@ import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText, orDash, rateText } from '#core/1-ground/units/format.ts';
 import { parseDriveLine } from '#core/2-trade/drives/drive-line.ts';
 import { newDriveText } from '#core/2-trade/drives/new-drive.ts';
-import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { defaultDataFolder, findServer } from '#server/serve.ts';
 import { addDrive, listDrives } from '#server/store/drives.ts';
+import type { Database } from '#server/store/store.ts';
 
 /** Cards of drives: those that were measured, and those that are known from their boxes. */
 export function addDriveCommand(program: Command): void {
@@ -28,23 +28,23 @@ export function addDriveCommand(program: Command): void {
     });
 }
 
-async function add(line: string | undefined, json: boolean): Promise<void> {
-  const typed = parseDriveLine(line ?? '');
+/** Asks the server that runs on the data folder, or does it in its store where none does. */
+async function inWorkspace<T>(method: 'GET' | 'POST', body: object | undefined, doing: (db: Database) => Promise<T>) {
   const dataFolder = defaultDataFolder();
   const server = await findServer(dataFolder);
-  const card = server
-    ? ((await call(server, 'POST', '/api/drives', typed)) as DriveCard)
-    : await inStore(dataFolder, ({ db }) => addDrive(db, typed));
+  if (server) return (await call(server, method, '/api/drives', body)) as T;
+  return inStore(dataFolder, ({ db }) => doing(db));
+}
+
+async function add(line: string | undefined, json: boolean): Promise<void> {
+  const typed = parseDriveLine(line ?? '');
+  const card = await inWorkspace('POST', typed, (db) => addDrive(db, typed));
   if (json) printJson(card);
   else print(newDriveText(typed));
 }
 
 async function list(json: boolean): Promise<void> {
-  const dataFolder = defaultDataFolder();
-  const server = await findServer(dataFolder);
-  const cards = server
-    ? ((await call(server, 'GET', '/api/drives')) as DriveCard[])
-    : await inStore(dataFolder, ({ db }) => listDrives(db));
+  const cards = await inWorkspace('GET', undefined, listDrives);
   if (json) return printJson(cards);
   const rows = cards.map(({ label, medium, capacityBytes, identityKind, details }) => [
     label,

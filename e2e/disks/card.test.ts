@@ -1,9 +1,9 @@
-import { mkdtempSync, readdirSync, rmSync, statfsSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import { FILESYSTEMS, makeBlockDevice, whyNot, type BlockDevice } from '../support/block-device.ts';
+import { FILESYSTEMS, freeBytesAt, makeBlockDevice, whyNot, type BlockDevice } from '../support/block-device.ts';
 import { tavrox } from '../support/cli.ts';
 
 /** Small cards of which nothing is left alone: filled to their end, read back, given back. */
@@ -13,10 +13,6 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-const freeBytes = (path: string): number => {
-  const { bavail, bsize } = statfsSync(path);
-  return bavail * bsize;
-};
 const ask = (...args: string[]) => tavrox(join(folder, 'data'), ...args);
 
 for (const filesystem of FILESYSTEMS) {
@@ -29,7 +25,7 @@ for (const filesystem of FILESYSTEMS) {
     afterAll(() => card.remove());
 
     it('is left alone below its reserve, and filled to its end where nothing else is kept on it', async () => {
-      const free = freeBytes(card.mountPoint);
+      const free = freeBytesAt(card.mountPoint);
       const fill = ['measure', card.mountPoint, '--recipe', 'long-fill', '--until-floor', 'no', '--read-back', 'yes'];
       const refused = await ask(...fill);
       expect(refused.code).toBe(2);
@@ -44,7 +40,7 @@ for (const filesystem of FILESYSTEMS) {
       expect(run.conditions.verification.mismatches).toEqual([]);
       expect(readdirSync(card.mountPoint).filter((name) => name.startsWith('tavrox'))).toEqual([]);
       // What the filesystem took for its books it may keep.
-      await expect.poll(() => freeBytes(card.mountPoint), { timeout: 60_000 }).toBeGreaterThan(free - 48e6);
+      await expect.poll(() => freeBytesAt(card.mountPoint), { timeout: 60_000 }).toBeGreaterThan(free - 48e6);
     });
   });
 }

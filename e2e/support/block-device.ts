@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 /**
@@ -11,6 +11,12 @@ export interface BlockDevice {
   /** `MAJ:MIN` of the loop device. */
   deviceNumber: string;
   remove(): void;
+}
+
+/** Bytes that are free at a place. */
+export function freeBytesAt(path: string): number {
+  const { bavail, bsize } = statfsSync(path);
+  return bavail * bsize;
 }
 
 const MAKERS: Record<string, { program: string; args: string[] }> = {

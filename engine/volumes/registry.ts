@@ -51,7 +51,7 @@ export async function listVolumes({ journalFolder, pace, faults, usedWhole }: Vo
 }
 
 /** Whether a volume is the system's, or holds what Tavrox keeps itself: neither may be filled to its end. */
-export function holdsTheSystem(info: VolumeInfo, all: readonly VolumeInfo[], journalFolder: string): boolean {
+function holdsTheSystem(info: VolumeInfo, all: readonly VolumeInfo[], journalFolder: string): boolean {
   return info.mountPoint === '/' || mountOf(existingAbove(journalFolder), all)?.spaceKey === info.spaceKey;
 }
 

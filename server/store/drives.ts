@@ -62,23 +62,26 @@ export async function changeDrive(db: Database, id: string, { label, details }: 
 /** Makes a card for a drive that is not here: it is recognised by nothing but its card. */
 export async function addDrive(db: Database, { label, medium, capacityBytes, details }: NewDrive): Promise<DriveCard> {
   const id = `d-${randomUUID().slice(0, 8)}`;
-  await db.insert(drives).values({
-    id,
-    label,
-    medium,
-    identityKind: 'typed',
-    identityValue: id,
-    capacityBytes: Math.round(capacityBytes),
-    details,
-    createdAt: new Date().toISOString(),
-    changedAt: now(),
-  });
-  return (await listDrives(db)).find((card) => card.id === id)!;
+  const [card] = await db
+    .insert(drives)
+    .values({
+      id,
+      label,
+      medium,
+      identityKind: 'typed',
+      identityValue: id,
+      capacityBytes: Math.round(capacityBytes),
+      details,
+      createdAt: new Date().toISOString(),
+      changedAt: now(),
+    })
+    .returning(cardColumns);
+  return card!;
 }
 
 /** Removes the card of a drive that was typed. @throws Problem `not-found`, or of one that was measured here */
 export async function removeDrive(db: Database, id: string): Promise<void> {
-  const card = (await listDrives(db)).find((one) => one.id === id);
+  const [card] = await db.select(cardColumns).from(drives).where(eq(drives.id, id));
   if (!card) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
   if (card.identityKind !== 'typed') {
     throw new Problem(

@@ -3,7 +3,7 @@ import { bindingHop, bothWaysCeiling, connectionSchema, type Connection } from '
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
 import { recipeIdSchema } from '#core/3-jobs/recipes/registry.ts';
-import { MEDIA } from '#core/2-trade/drives/medium.ts';
+import { MEDIA, type Medium } from '#core/2-trade/drives/medium.ts';
 import { type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { DOUBT_EFFECTS, type Doubt } from '#core/4-runs/supply/doubts/doubt.ts';
 import { areAlongside, numberColumn } from '#core/1-ground/schema/columns.ts';
@@ -265,6 +265,23 @@ export function supplyOf({
       ceilingBytesPerSecond: (connection && bindingHop(connection)?.ceilingBytesPerSecond) ?? null,
     },
   };
+}
+
+/**
+ * What a verdict on a volume is drawn from.
+ * @param profile of its drive on its connection, see {@link profileOn}; null where nothing is known
+ * @param newer runs that the profile does not hold yet
+ */
+export function supplyOn(
+  profile: Profile | null,
+  volume: { medium: Medium; connection: Connection },
+  newer: readonly ProfileRun[] = [],
+): Supply {
+  return supplyOf({
+    drive: profile?.drive ?? { id: 'unkept', label: '', medium: volume.medium },
+    runs: [...newer, ...(profile?.runs ?? [])],
+    connection: profile?.connection ?? volume.connection,
+  });
 }
 
 /** What is known of reading in requests of any size, in no order. */

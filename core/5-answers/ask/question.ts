@@ -15,6 +15,7 @@ import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf, untilDecidedKind, untilDecidedOptionsSchema } from '#core/3-jobs/recipes/until-decided.ts';
+import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { betweenText, countText } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictReason } from '#core/5-answers/verdict/verdict.ts';
@@ -195,6 +196,16 @@ export function costOfDeciding(
   return isPlayed
     ? `reads material that lies there, or writes ${written} first where there is too little, ${time}`
     : `writes ${written} at most, ${time}`;
+}
+
+/** The same on a volume: nothing is written where nothing may be, and all of it where nothing else is kept. */
+export function costOfDecidingOn(
+  volume: Space & { readOnly: boolean },
+  demands: readonly Demand[],
+  { mostSeconds, mostBytes }: { mostSeconds: number; mostBytes: number | null },
+): string {
+  const room = volume.readOnly ? 0 : roomBytes(volume);
+  return costOfDeciding(demands, room, { mostSeconds, mostBytes: mostBytes ?? (volume.usesAll ? room : null) });
 }
 
 /** Reasons for *Not proven* that more writing or reading at full speed can settle. */

@@ -1,10 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readdirSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
-import { makeBlockDevice, whyNot } from '../../support/block-device.ts';
+import { freeBytesAt, makeBlockDevice, whyNot } from '../../support/block-device.ts';
 import { tavrox } from '../../support/cli.ts';
 
 /** Questions about small cards: one that is full when the job is done, and one that cannot be written. */
@@ -16,10 +16,6 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 printFurtherTries();
 
-const freeBytes = (path: string): number => {
-  const { bavail, bsize } = statfsSync(path);
-  return bavail * bsize;
-};
 /** A moment in which a shared machine stands still leaves less to spare. */
 const HELD = expect.stringMatching(/^(?:holds|tight)$/) as string;
 const ask = (...args: string[]) => tavrox(join(folder, 'data'), ...args);
@@ -31,7 +27,7 @@ it.skipIf(reason !== undefined)(
   async () => {
     const card = makeBlockDevice('ext4', folder, 400);
     try {
-      const free = freeBytes(card.mountPoint);
+      const free = freeBytesAt(card.mountPoint);
       const check = (seconds: number) =>
         ask('check', card.mountPoint, '20 MB/s', '--for', `${seconds} s`, '--use-all', '--buffer', '8 s', '--json');
       // 20 MB/s for as long as it has room, less what is the filesystem's; and for three tenths longer.

@@ -35,9 +35,9 @@ export function moveWhole(
   }
 }
 
-/** The extent that holds a block; extents are in order. */
-const extentOf = (extents: readonly Extent[], block: number): Extent =>
-  extents[Math.max(0, countPassing(extents.length, (index) => extents[index]!.firstBlock <= block) - 1)]!;
+/** Number of the extent that holds a block; extents are in order. */
+const extentAt = (extents: readonly Extent[], block: number): number =>
+  Math.max(0, countPassing(extents.length, (index) => extents[index]!.firstBlock <= block) - 1);
 
 /**
  * When blocks are due that come at a rate, each as soon as its last byte would have come; null where they come as fast
@@ -57,8 +57,9 @@ export function paceOf({
   const before = extents.map((extent) => (bytes += extent.bytes) - extent.bytes);
   const bytesThrough = (block: number): number => {
     if (block < 0) return 0;
-    const extent = extentOf(extents, block);
-    return before[extents.indexOf(extent)]! + Math.min(extent.bytes, (block - extent.firstBlock + 1) * blockBytes);
+    const at = extentAt(extents, block);
+    const extent = extents[at]!;
+    return before[at]! + Math.min(extent.bytes, (block - extent.firstBlock + 1) * blockBytes);
   };
   const first = bytesThrough(fromBlock - 1);
   const round = bytesThrough(fromBlock + blocks - 1) - first;
@@ -83,7 +84,7 @@ export function runTransfer(step: TransferMessage, tools: WorkerTools, runSeed: 
     const number = taken % blocks;
     if (dueSeconds && !waitUntil(start + dueSeconds(taken), tools)) break;
     const block = step.fromBlock + place(number);
-    const extent = single ?? extentOf(extents, block);
+    const extent = single ?? extents[extentAt(extents, block)]!;
     const filePosition = (block - extent.firstBlock) * blockBytes;
     const length = Math.min(blockBytes, extent.bytes - filePosition);
     const position = block * blockBytes;

@@ -174,6 +174,20 @@ function OneDrive({ drive }: { drive: DriveSupply }) {
   );
 }
 
+function DirectionChoice({ direction, onChange }: { direction: Direction; onChange: (next: Direction) => void }) {
+  return (
+    <Choice
+      label="Direction"
+      value={direction}
+      options={[
+        ['write', 'Writing'],
+        ['read', 'Reading'],
+      ]}
+      onChange={(next) => onChange(next as Direction)}
+    />
+  );
+}
+
 /** What a box promises along the drive, until a run of it takes over. */
 function Promised({ drive: { card, supply } }: { drive: DriveSupply }) {
   const { traceAxis } = useContextStore();
@@ -189,15 +203,7 @@ function Promised({ drive: { card, supply } }: { drive: DriveSupply }) {
   return (
     <>
       <Box sx={{ flex: 'none', mt: 0.75, mb: 0.5 }}>
-        <Choice
-          label="Direction"
-          value={direction}
-          options={[
-            ['write', 'Writing'],
-            ['read', 'Reading'],
-          ]}
-          onChange={(next) => setDirection(next as Direction)}
-        />
+        <DirectionChoice direction={direction} onChange={setDirection} />
       </Box>
       <Suspense fallback={null}>
         <OverlayPicture
@@ -264,15 +270,7 @@ function Several({ against: drive }: { against: DriveSupply }) {
             onChange={(next) => setWhat(next as 'drives' | 'runs')}
           />
         )}
-        <Choice
-          label="Direction"
-          value={direction}
-          options={[
-            ['write', 'Writing'],
-            ['read', 'Reading'],
-          ]}
-          onChange={(next) => setDirection(next as Direction)}
-        />
+        <DirectionChoice direction={direction} onChange={setDirection} />
         <Choice
           label="Axis"
           value={traceAxis}

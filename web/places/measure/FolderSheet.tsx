@@ -120,8 +120,7 @@ function UsesAll({ volume, onProblem }: { volume: VolumeEntry; onProblem: (probl
       onProblem((error as Problem).detail);
     }
   };
-  const { freeBytes } = volume;
-  const kept = reserveBytes({ freeBytes, usesAll: volume.usesAll });
+  const kept = reserveBytes(volume);
   return (
     <Box sx={{ mt: 1 }}>
       <FormControlLabel
@@ -134,7 +133,7 @@ function UsesAll({ volume, onProblem }: { volume: VolumeEntry; onProblem: (probl
       <Typography variant="caption" component="div" color="textSecondary">
         {volume.usesAll
           ? `Runs fill all but ${bytesText(kept)}, which the filesystem needs for itself. What is there stays as it is, and nothing can be added to it until a run ends.`
-          : `${bytesText(kept)} of the ${bytesText(freeBytes)} free are always left alone.`}
+          : `${bytesText(kept)} of the ${bytesText(volume.freeBytes)} free are always left alone.`}
       </Typography>
     </Box>
   );

@@ -8,7 +8,7 @@ import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { MOST_SECONDS } from '#core/3-jobs/recipes/until-decided.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
-import { assumedText, costOfDeciding, fitsText, questionText } from '#core/5-answers/ask/question.ts';
+import { assumedText, costOfDecidingOn, fitsText, questionText } from '#core/5-answers/ask/question.ts';
 import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
@@ -87,9 +87,8 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
 function willText({ items }: Workload, volume: VolumeEntry | undefined): string {
   const demands = items.flatMap(demandsOf);
   if (!volume || demands.length === 0) return '';
-  const room = volume.readOnly ? 0 : roomBytes(volume);
-  const limits = { mostSeconds: MOST_SECONDS, mostBytes: volume.usesAll ? room : null };
-  return `Where what is known does not decide it, asking ${costOfDeciding(demands, room, limits)}.`;
+  const limits = { mostSeconds: MOST_SECONDS, mostBytes: null };
+  return `Where what is known does not decide it, asking ${costOfDecidingOn(volume, demands, limits)}.`;
 }
 
 function Line({ children }: { children: string }) {

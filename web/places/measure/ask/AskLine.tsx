@@ -23,22 +23,6 @@ interface AskLineProps {
   onWhere: () => void;
 }
 
-/** Names of the parts of a question in an address that can be sent. */
-const IN_ADDRESS: readonly (keyof QuestionTexts)[] = [
-  'action',
-  'what',
-  'length',
-  'takes',
-  'between',
-  'gap',
-  'buffer',
-  'frame',
-  'frames',
-  'compute',
-  'load',
-  'limit',
-];
-
 /** What the parts are called. */
 const LABELS: Record<keyof QuestionTexts, string> = {
   action: 'What it is to do',
@@ -54,6 +38,9 @@ const LABELS: Record<keyof QuestionTexts, string> = {
   load: 'What is loaded',
   limit: 'What it may take',
 };
+
+/** Names of the parts of a question in an address that can be sent. */
+const IN_ADDRESS = Object.keys(LABELS) as (keyof QuestionTexts)[];
 
 /** The question in one sentence, each part of it a field, and its answer. */
 export default function AskLine({ target, folder, onWhere }: AskLineProps) {

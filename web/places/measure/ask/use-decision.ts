@@ -4,7 +4,7 @@ import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
-import { profileOn, supplyOf } from '#core/4-runs/supply/profile.ts';
+import { profileOn, supplyOn } from '#core/4-runs/supply/profile.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { openDemands, whyNotAsked } from '#core/5-answers/ask/question.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
@@ -26,13 +26,7 @@ export interface Decision {
 export async function judgedOn(volume: VolumeEntry, workload: Workload, headroomShare: number): Promise<JudgedItem[]> {
   const profiles = volume.driveId === null ? [] : await api.profiles(volume.driveId);
   const profile = profileOn(profiles, volume.connection);
-  const drive = profile?.drive ?? { id: 'unkept', label: volume.driveLabel || volume.label, medium: volume.medium };
-  const supply = supplyOf({
-    drive,
-    runs: profile?.runs ?? [],
-    connection: profile?.connection ?? volume.connection,
-  });
-  return judgedItems(workload, supply, { headroomShare }, roomBytes(volume));
+  return judgedItems(workload, supplyOn(profile, volume), { headroomShare }, roomBytes(volume));
 }
 
 /** Asks: what is known may decide it at once; else a run is started that goes on until it is decided. */
