@@ -59,7 +59,7 @@ export const driveRoutes: RouteGroup = {
       ),
       remove(
         '/drives/{id}',
-        operation('removeDrive', 'Removes a drive that was typed', 204, nothing('Gone'), byId),
+        operation('removeDrive', 'Removes a drive that was typed', 204, nothing('Gone'), all(byId, { refuses: [409] })),
         async (request, response) => {
           await removeDrive(db, request.params.id);
           response.status(204).end();
