@@ -32,6 +32,7 @@ const MILLION: Sizing = {
   drives: Array.from({ length: 16 }, (_, index): SizingDrive => ({
     id: `${index}`,
     label: `Drive ${index}`,
+    medium: 'unknown',
     capacityBytes: (2 + index) * 1e12,
     price: 50 + 37 * index,
     writeBytesPerSecond: 2e8,
@@ -47,6 +48,7 @@ const MILLION: Sizing = {
     price: 100 * index,
     parts: [],
     slot: null,
+    most: 1,
   })),
   connections: Array.from({ length: 10 }, (_, index) => ({
     label: `Link ${index}`,

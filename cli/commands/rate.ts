@@ -6,7 +6,7 @@ import { LAYOUTS } from '#core/2-trade/media/pixel-layouts.ts';
 import { parseRaster } from '#core/2-trade/media/rasters.ts';
 import { bytesText, formatBitRate, figureText, rateText } from '#core/1-ground/units/format.ts';
 import { parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
-import { parseBytes, parseCount, parseNumber } from '#core/1-ground/units/quantity.ts';
+import { parseBytes, parseCount, parseNumber, parseRatio } from '#core/1-ground/units/quantity.ts';
 
 interface RateFlags {
   raster?: string;
@@ -74,7 +74,7 @@ function showRate(flags: RateFlags): void {
     throw badInput('depth', `depth: “${depth}” is not known. Type half or float.`);
   }
   const optional = {
-    ratio: positive(flags.ratio, 'ratio'),
+    ratio: flags.ratio === undefined ? undefined : parseRatio(flags.ratio),
     megabitsPerSecond: positive(flags.mbps, 'mbps'),
     peakFactor: positive(flags.peak, 'peak'),
   };

@@ -1,7 +1,9 @@
 import type { Command } from 'commander';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { textOf } from '#cli/files.ts';
-import { note, print, printJson, tableLines } from '#cli/output.ts';
+import { endWith, note, print, printJson, tableLines } from '#cli/output.ts';
+import { addPlanOptions, hasPlan, sizingFromFlags, type PlanFlags } from '#cli/plan-flags.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
@@ -13,25 +15,47 @@ import {
   type StoreResult,
 } from '#core/5-answers/sizing/project-search.ts';
 import { CONSTRAINTS, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
-import { shoppingList } from '#core/5-answers/sizing/shopping.ts';
+import { shoppingCsv, shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { bytesText, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 
 export function addSizeCommand(program: Command): void {
-  program
+  const command = program
     .command('size')
     .description('which storage a project needs: cheapest builds, efficient ones, and why the others fail')
-    .argument('<file>', 'a sizing as JSON, see docs/formats/sizing.schema.json')
+    .argument('[file]', 'a sizing as JSON, see docs/formats/sizing.schema.json; without it the plan is typed')
     .option('--json', 'print JSON')
     .option('--csv', 'print the efficient builds of each store for a spreadsheet')
-    .action(async (path: string, { json = false, csv = false }: { json?: boolean; csv?: boolean }) => {
-      const sizing = parseSizing(readJson(await textOf(path, 'file'), 'file'));
-      const found = searchProject(sizing)!;
-      if (csv) process.stdout.write(efficientBuildsCsv(found.stores));
-      else if (json) printJson(asJson(sizing, found));
-      else printFound(sizing, found);
-    });
+    .option('--to-buy', 'print what the cheapest takes to buy, as a table for a spreadsheet');
+  addPlanOptions(command).action(size);
 }
+
+interface SizeFlags {
+  json?: boolean;
+  csv?: boolean;
+  toBuy?: boolean;
+}
+
+async function size(path: string | undefined, { json, csv, toBuy, ...plan }: SizeFlags & PlanFlags): Promise<void> {
+  if (path !== undefined && hasPlan(plan)) {
+    throw badInput('file', 'file: a plan is in it already. Type the plan, or name a file of one.');
+  }
+  const sizing =
+    path === undefined ? await sizingFromFlags(plan) : parseSizing(readJson(await textOf(path, 'file'), 'file'));
+  const found = searchProject(sizing)!;
+  if (csv) process.stdout.write(efficientBuildsCsv(found.stores));
+  else if (toBuy) process.stdout.write(shoppingCsv(cheapestOf(found), sizing.currency));
+  else if (json) printJson(asJson(sizing, found));
+  else printFound(sizing, found);
+  if (!found.front[0]) endWith(3);
+}
+
+/** What is bought of each store for the cheapest of all; a store of which nothing does it has none. */
+const cheapestOf = ({ stores, front }: ProjectResult) =>
+  stores.flatMap(({ store, basis, result }, index) => {
+    const build = front[0]?.builds[index] ?? result.cheapest;
+    return build ? [{ store, lines: shoppingList(basis.sizing, build) }] : [];
+  });
 
 /** The builds that each constraint rules out first, and the one among them that tempts most. */
 function failingOf({ basis, result }: StoreResult) {
@@ -89,7 +113,14 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     stores.forEach((store, index) => printStore(sizing, store, builds[index]!, explained[index]!, several));
     const chosen = stores.map(({ store }, index) => ({ store, build: explained[index]! }));
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
-  } else print('No build does what is asked.');
+  } else {
+    print(several ? 'No builds of all stores together do what is asked.' : 'No build does what is asked.');
+    // What works is told where only another store has no answer.
+    for (const { store, basis, result } of stores) {
+      if (result.cheapest)
+        printStore(sizing, { store, basis, result }, result.cheapest, explainBuild(basis, result.cheapest), several);
+    }
+  }
   for (const store of stores) {
     for (const { constraint, builds, tempting } of failingOf(store)) {
       const name = tempting ? `, among them ${tempting.name} for ${formatNumber(tempting.cost, 'full')}` : '';

@@ -22,6 +22,7 @@ export const materialOf = (more: Partial<Material> = {}): Material => ({ ...PLAI
 const driveOf = (more: Partial<SizingDrive>): SizingDrive => ({
   id: 'drive',
   label: 'Drive',
+  medium: 'unknown',
   capacityBytes: TB,
   price: 100,
   writeBytesPerSecond: null,
@@ -88,6 +89,7 @@ export function shoot(streams = '3'): Workload {
 const ADDED_LATER = [
   ...['startsOn', 'units', 'phases', 'choice', 'reckonedAs', 'during', 'elsewhere'],
   ...['parts', 'slot', 'there', 'thereFor', 'most', 'daysAWeek', 'copySurvives', 'copySeconds', 'copyVerified'],
+  ...['leastSpares', 'medium'],
 ];
 
 /** A document as it was written before there were stores, parts and dates. */

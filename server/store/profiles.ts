@@ -1,7 +1,7 @@
 import type { Connection } from '#core/2-trade/links/connection.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { profileRunOf, profilesOf, type Profile, type ProfileRun } from '#core/4-runs/supply/profile.ts';
-import { promisedRun } from '#core/4-runs/supply/promised.ts';
+import { promisedProfile } from '#core/4-runs/supply/promised.ts';
 import { listDrives } from '#server/store/drives.ts';
 import { findRun, runIdsOfDrive } from '#server/store/runs.ts';
 import type { Database } from '#server/store/store.ts';
@@ -41,13 +41,8 @@ export function createProfiles(db: Database): Profiles {
       const profiles = profilesOf({ id: driveId, label: drive.label, medium: drive.medium }, runs);
       // Until it is measured, what was typed of a drive is what is known of it.
       if (profiles.length === 0) {
-        const promised = promisedRun(drive);
-        const connection = { hops: drive.details.hops ?? [] };
-        if (promised)
-          profiles.push(
-            ...profilesOf({ id: driveId, label: drive.label, medium: drive.medium }, [{ connection, adds: promised }]),
-          );
-        return profiles;
+        const promised = promisedProfile(drive);
+        return promised === null ? [] : [promised];
       }
       const { hops } = drive.details;
       // What a person typed of the connection counts for the one it was measured on last.

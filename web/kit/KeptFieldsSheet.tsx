@@ -21,6 +21,8 @@ interface KeptFieldsSheetProps<Kept> {
   hint?: string;
   /** What follows the fields of a group. */
   after?: (group: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
+  /** What stands under a field, by its option. */
+  below?: (option: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
 }
 
 /** A sheet of fields that the server keeps. */
@@ -33,6 +35,7 @@ export function KeptFieldsSheet<Kept>({
   onClose,
   hint,
   after,
+  below,
 }: KeptFieldsSheetProps<Kept>) {
   const [texts, setTexts] = useState(start);
   const [problem, setProblem] = useState<string>();
@@ -71,7 +74,8 @@ export function KeptFieldsSheet<Kept>({
         texts={texts}
         errors={errors}
         onTexts={change}
-        {...(after ? { after: (group: string) => after(group, texts, change) } : {})}
+        after={after && ((group) => after(group, texts, change))}
+        below={below && ((option) => below(option, texts, change))}
       />
     </SideSheet>
   );

@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import { memo, useCallback, useEffect, useRef, type ComponentType, type ReactNode } from 'react';
+import { Fragment, memo, useCallback, useEffect, useRef, type ComponentType, type ReactNode } from 'react';
 import {
   withoutName,
   type Field,
@@ -21,7 +21,9 @@ interface FieldLinesProps {
   /** Lines of a place's own for some kinds of field; always the same. */
   special?: Special;
   /** What follows the fields of a group. */
-  after?: (group: string) => ReactNode;
+  after?: ((group: string) => ReactNode) | undefined;
+  /** What stands under a field, by its option. */
+  below?: ((option: string) => ReactNode) | undefined;
   /** Whether groups have headings; a single group under a choice needs none. */
   isHeaded?: boolean;
 }
@@ -34,6 +36,7 @@ export function FieldLines({
   onTexts,
   special = NOTHING_SPECIAL,
   after,
+  below,
   isHeaded = true,
 }: FieldLinesProps) {
   // One function for the life of the form: a letter typed into one field draws only that field anew.
@@ -49,14 +52,16 @@ export function FieldLines({
       {fields
         .filter((field) => field.group === group)
         .map((field) => (
-          <FieldLine
-            key={field.option}
-            field={field}
-            text={texts[field.option] ?? ''}
-            error={errors[field.option]}
-            special={special}
-            onText={onText}
-          />
+          <Fragment key={field.option}>
+            <FieldLine
+              field={field}
+              text={texts[field.option] ?? ''}
+              error={errors[field.option]}
+              special={special}
+              onText={onText}
+            />
+            {below?.(field.option)}
+          </Fragment>
         ))}
       {after?.(group)}
     </Box>

@@ -1,7 +1,6 @@
 import { Problem } from '#core/1-ground/problem.ts';
-import { PLAIN_MATERIAL } from '#core/5-answers/sizing/material.ts';
 import {
-  USUAL_POLICY,
+  FIRST_PLAN,
   planOfSizing,
   type Project,
   type Sizing,
@@ -15,19 +14,6 @@ import { deleteKept } from './undo.ts';
 /** Changes to projects: kept by the server, then read again. */
 
 /** A project to begin with where there is none. */
-const FIRST_PLAN: SizingPlan = {
-  name: 'New project',
-  days: 30,
-  currency: 'EUR',
-  startsOn: null,
-  units: 'decimal',
-  phases: [],
-  choice: [],
-  materials: [{ ...PLAIN_MATERIAL, toDay: 30 }],
-  enclosures: [{ label: 'box', slots: 8, price: 0, parts: [], slot: null }],
-  connections: [{ label: 'no link that binds', price: 0, parts: [], hops: [] }],
-  policy: USUAL_POLICY,
-};
 export const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN, drives: [] };
 
 const names = (): string[] => useLibrary.getState().projects.map(({ plan }) => plan.name);

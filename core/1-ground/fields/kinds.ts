@@ -1,14 +1,17 @@
 import type { FieldKind } from '#core/1-ground/fields/field.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { blockText } from '#core/1-ground/units/format.ts';
+import { parseMoney, type Money } from '#core/1-ground/units/money.ts';
 import { frameRateText, parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
 import {
   parseBuffer,
   parseBytes,
   parseCount,
   parseDuration,
+  parseFrameCount,
   parseNumber,
   parseRate,
+  parseRatio,
   parseShare,
   type Buffer,
 } from '#core/1-ground/units/quantity.ts';
@@ -26,6 +29,10 @@ export const countFrom = (least?: number): FieldKind => ({
   show: asTyped,
 });
 export const COUNT = countFrom();
+
+/** Frames by their number, or by the first and the last. */
+export const FRAME_COUNT: FieldKind = { read: parseFrameCount, show: asTyped };
+export const RATIO: FieldKind = { read: parseRatio, show: asTyped };
 
 /** A number above 0, and of at least so much. */
 export const numberSuchAs = (example: string, least = 0): FieldKind => ({
@@ -57,6 +64,15 @@ export const RATE: FieldKind = {
   show: rateTyped,
 };
 export const FRAME_RATE: FieldKind = { read: parseFrameRate, show: frameRateText };
+/** A price and its currency, and an amount whose currency stands elsewhere. */
+export const MONEY: FieldKind = {
+  read: parseMoney,
+  show: (value) => {
+    const { amount, currency } = value as Money;
+    return `${amount} ${currency}`.trim();
+  },
+};
+export const AMOUNT_OF_MONEY: FieldKind = { read: (text, where) => parseMoney(text, where).amount, show: asTyped };
 /** A share, in per cent or as a fraction. */
 export const SHARE: FieldKind = { read: parseShare, show: shareTyped };
 

@@ -112,12 +112,24 @@ const SECONDS_PER_UNIT: Record<string, number> = {
   ms: 0.001,
   s: 1,
   sec: 1,
+  secs: 1,
+  second: 1,
+  seconds: 1,
   m: 60,
   min: 60,
+  mins: 60,
+  minute: 60,
+  minutes: 60,
   h: 3600,
+  hr: 3600,
+  hrs: 3600,
+  hour: 3600,
+  hours: 3600,
   d: 86400,
   day: 86400,
   days: 86400,
+  week: 604800,
+  weeks: 604800,
 };
 
 /** A clock as decks and players show it: minutes and seconds, with hours before them where there are any. */
@@ -175,11 +187,21 @@ export function parseBuffer(text: string, where = 'buffer'): Buffer {
     : { unit: 'bytes', amount: parseBytes(typed, where) };
 }
 
-/** A share typed as `25%` or `0.25`. @throws Problem `bad-input` on anything else. */
+/**
+ * A share typed as `25%` or `0.25`.
+ * @throws Problem `bad-input` on anything else, and on a bare number above 1: 25 is hardly twenty-five times.
+ */
 export function parseShare(text: string, where = 'share'): number {
-  const match = /^(\d[\d.,]*)\s*(%?)$/.exec(text.trim());
+  const match = /^(\d[\d.,]*)\s*(%|per cent|percent)?$/.exec(text.trim());
   const value = match ? parseNumber(match[1]!, where) : NaN;
-  if (Number.isFinite(value)) return match![2] === '%' ? value / 100 : value;
+  if (Number.isFinite(value)) {
+    if (match![2] !== undefined) return value / 100;
+    if (value <= 1) return value;
+    throw badInput(
+      where,
+      `${where}: “${text.trim()}” can mean ${text.trim()} % or ${text.trim()} times. Type ${text.trim()}% or ${value * 100}%.`,
+    );
+  }
   throw badInput(where, `${where}: “${text}” is not a share. Type one such as 25% or 0.25.`);
 }
 
@@ -190,6 +212,37 @@ export function parseCount(text: string, where: string, least = 1): number {
     throw badInput(where, `${where}: “${text}” is not a whole number of at least ${least}.`);
   }
   return value;
+}
+
+const FRAME_RANGE = /^(?:frames?\s+)?(\d{1,9})\s*(?:–|-|to|…|\.\.)\s*(\d{1,9})(?:\s+frames?)?$/i;
+
+/**
+ * Number of frames: `240`, `240 frames`, or the first and the last of them, `1001–1240`, both counted.
+ * @throws Problem `bad-input` on anything else
+ */
+export function parseFrameCount(text: string, where = 'frames'): number {
+  const range = FRAME_RANGE.exec(text.trim());
+  if (!range) return parseCount(text.trim().replace(/\s*frames?$/i, ''), where);
+  const [first, last] = [Number(range[1]), Number(range[2])];
+  if (last < first)
+    throw badInput(where, `${where}: “${text.trim()}” ends before it begins. Type the first frame before the last.`);
+  return last - first + 1;
+}
+
+/** Whether a text is a stretch of frames, and no plain number. */
+export const isFrameRange = (text: string): boolean => FRAME_RANGE.test(text.trim());
+
+/**
+ * How many times smaller something becomes: `2.5:1`, `2.5`, `1` for nothing.
+ * @throws Problem `bad-input` on anything else, and on what would make it larger
+ */
+export function parseRatio(text: string, where = 'ratio'): number {
+  const match = /^(\d[\d.,]*)(?:\s*:\s*(\d[\d.,]*))?$/.exec(text.trim());
+  const ratio = match
+    ? parseNumber(match[1]!, where) / (match[2] === undefined ? 1 : parseNumber(match[2], where))
+    : NaN;
+  if (Number.isFinite(ratio) && ratio >= 1) return ratio;
+  throw badInput(where, `${where}: “${text.trim()}” is no ratio of at least 1. Type one such as 2.5:1, or 1 for none.`);
 }
 
 /** Two readings of a size or rate that differ by a factor of eight, to be asked about. */

@@ -3,7 +3,8 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { hopSchema, type Hop } from '#core/2-trade/links/connection.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
-import { BYTES, RATE, SECONDS, SWITCH, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
+import { BYTES, MONEY, RATE, SECONDS, SWITCH, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
+import type { Money } from '#core/1-ground/units/money.ts';
 import { HOPS } from '#core/2-trade/links/hop-line.ts';
 
 const rate = () => number().positive().max(1e12).nullable().defined();
@@ -144,7 +145,7 @@ export const DRIVE_FIELDS: readonly Field[] = [
     label: 'Price',
     help: 'What it cost you, with its currency: 189 EUR.',
     flag: 'price',
-    kind: TEXT,
+    kind: MONEY,
     empty: 'not known',
   },
   {
@@ -186,7 +187,6 @@ export const DRIVE_FIELDS: readonly Field[] = [
   { option: 'note', group: OWN, label: 'Note', help: 'Anything else.', flag: 'note', kind: TEXT },
 ];
 
-const PRICE = /^(\d+(?:\.\d+)?)\s*([^\d\s]{1,8})?$/;
 const LOUDNESS = /^(\d+(?:\.\d+)?)\s*dB(?:\(A\)|A)?\s*(?:at\s*(\d+(?:\.\d+)?)\s*(m|cm))?$/i;
 
 /** A card as it is typed. */
@@ -202,7 +202,7 @@ export function driveTexts(label: string, details: DriveDetails): FieldTexts {
     ratedInner: details.ratedInnerBytesPerSecond ?? null,
     access: details.accessSeconds ?? null,
     endurance: details.enduranceBytes,
-    price: price === null ? null : `${price} ${currency}`.trim(),
+    price: price === null ? null : { amount: price, currency },
     hours: details.powerOnHours,
     firmware: details.firmware,
     loudness:
@@ -228,9 +228,7 @@ export function readDrive(texts: FieldTexts): {
   const text = (option: string): string => (values[option] as string | null) ?? '';
   const given = <T>(option: string): T | null => (values[option] as T | null) ?? null;
   if (text('label') === '') errors['label'] = 'label: a drive needs a name.';
-  const price = text('price') === '' ? null : PRICE.exec(text('price'));
-  if (price === null && text('price') !== '')
-    errors['price'] = `price: “${text('price')}” is no price. Type one such as 189 EUR.`;
+  const price = given<Money>('price');
   const loudness = text('loudness') === '' ? null : LOUDNESS.exec(text('loudness'));
   if (loudness === null && text('loudness') !== '')
     errors['loudness'] = `loudness: “${text('loudness')}” is no loudness. Type one such as 34 dB at 1 m.`;
@@ -240,8 +238,8 @@ export function readDrive(texts: FieldTexts): {
     className: text('className'),
     ratedWriteBytesPerSecond: given('ratedWrite'),
     ratedReadBytesPerSecond: given('ratedRead'),
-    price: price ? Number(price[1]) : null,
-    currency: price?.[2] ?? '',
+    price: price?.amount ?? null,
+    currency: price?.currency ?? '',
     enduranceBytes: given('endurance'),
     powerOnHours: given('hours'),
     firmware: text('firmware'),

@@ -1,5 +1,6 @@
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
+import { parseMoney } from '#core/1-ground/units/money.ts';
 import { parseBytes, parseDuration, parseNumber, parseRate } from '#core/1-ground/units/quantity.ts';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { parseHop } from '#core/2-trade/links/hop-line.ts';
@@ -27,7 +28,6 @@ export const MEDIUM_NAMES: Readonly<Record<Medium, string>> = {
   unknown: 'drive',
 };
 
-const CURRENCY_SIGNS: Readonly<Record<string, string>> = { '€': 'EUR', $: 'USD', '£': 'GBP' };
 const EXAMPLE = '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR';
 
 /**
@@ -85,11 +85,9 @@ function takePart(drive: NewDrive, part: string): void {
     details.accessSeconds = parseDuration(access[1]!, 'line');
     return;
   }
-  const price = /^([€$£])?\s*(\d[\d.,]*)\s*([A-Z]{3}|[€$£])?$/.exec(part);
-  if (price && (price[1] ?? price[3]) !== undefined) {
-    const sign = price[1] ?? price[3]!;
-    details.price = parseNumber(price[2]!, 'line');
-    details.currency = CURRENCY_SIGNS[sign] ?? sign;
+  if (/^[€$£]\s*\d[\d.,]*$|^\d[\d.,]*\s*(?:[A-Z]{3}|[€$£])$/.test(part)) {
+    const { amount, currency } = parseMoney(part, 'line');
+    Object.assign(details, { price: amount, currency });
     return;
   }
   const loudness = /^(\d[\d.,]*)\s*dB(?:\(A\)|A)?$/i.exec(part);

@@ -2,7 +2,7 @@ import { bareEvidence, EVER_SECONDS } from '#core/4-runs/supply/bare-evidence.ts
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
-import type { Profile, ProfileRun } from '#core/4-runs/supply/profile.ts';
+import { profilesOf, type Profile, type ProfileRun } from '#core/4-runs/supply/profile.ts';
 import type { RequestRung } from '#core/4-runs/supply/request-profile.ts';
 import { NO_LOST_TIME } from '#core/4-runs/trace/lost-time.ts';
 import { curveOf, longestCurve, type SupplyCurve } from '#core/4-runs/trace/supply-curve.ts';
@@ -52,6 +52,14 @@ export function promisedRun(drive: PromisingDrive): ProfileRun | null {
     fileSeconds: drive.details.accessSeconds ?? null,
     createSeconds: null,
   };
+}
+
+/** What a card promises as a profile, where nothing of the drive was measured; null where it promises no rate. */
+export function promisedProfile(drive: PromisingDrive & { label: string }): Profile | null {
+  const adds = promisedRun(drive);
+  if (adds === null) return null;
+  const { id, label, medium, details } = drive;
+  return profilesOf({ id, label, medium }, [{ connection: { hops: details.hops ?? [] }, adds }])[0]!;
 }
 
 const promisedId = (driveId: string): string => `box-${driveId}`.slice(0, 80);

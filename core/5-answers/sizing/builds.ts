@@ -1,6 +1,15 @@
 import { badInput } from '#core/1-ground/problem.ts';
-import { LAYOUTS, LAYOUT_IDS, layoutById, takes, type Layout, type LayoutId } from '#core/5-answers/sizing/layouts.ts';
-import { MOST_DRIVES, MOST_SPARES, type Sizing, type SizingDrive } from '#core/5-answers/sizing/project.ts';
+import { enclosuresFor } from '#core/5-answers/sizing/parts.ts';
+import {
+  LAYOUTS,
+  LAYOUT_IDS,
+  attached,
+  layoutById,
+  takes,
+  type Layout,
+  type LayoutId,
+} from '#core/5-answers/sizing/layouts.ts';
+import { MOST_DRIVES, MOST_SPARES, isShare, type Sizing, type SizingDrive } from '#core/5-answers/sizing/project.ts';
 
 /** A storage set-up. Numbers are places in the lists of the project. */
 export interface Build {
@@ -55,12 +64,15 @@ const areToBeHad = (drives: readonly SizingDrive[], stack: Stack, spares: number
  * Stacks that builds of a project are made of: each kind of drive alone, and drives that are there with others beside
  * them. A layout takes from each drive what the smallest and slowest of them gives, so of other mixes as many drives
  * of the cheaper kind alone cost no more and hold no less; and of a mix only how many cost nothing matters, so as many
- * as are there are taken of one kind or of the other.
+ * as are there are taken of one kind or of the other. A share is storage by itself.
  */
 export function* stacksOf({ drives, policy: { mostDrives } }: Sizing): Generator<Stack> {
   for (let drive = 0; drive < drives.length; drive += 1) {
-    for (let count = 1; count <= mostDrives; count += 1) yield { drive, count, other: null, otherCount: 0 };
+    const most = isShare(drives[drive]!) ? 1 : mostDrives;
+    for (let count = 1; count <= most; count += 1) yield { drive, count, other: null, otherCount: 0 };
+    if (isShare(drives[drive]!)) continue;
     for (let other = drive + 1; other < drives.length; other += 1) {
+      if (isShare(drives[other]!)) continue;
       for (let together = 2; together <= mostDrives; together += 1) {
         for (const count of cheapestSplits(drives[drive]!.there, drives[other]!.there, together)) {
           yield { drive, count, other, otherCount: together - count };
@@ -69,6 +81,10 @@ export function* stacksOf({ drives, policy: { mostDrives } }: Sizing): Generator
     }
   }
 }
+
+/** Whether a stack is storage of its own, which needs no enclosure here. */
+export const standsAlone = ({ drives }: Pick<Sizing, 'drives'>, { drive }: Pick<Stack, 'drive'>): boolean =>
+  isShare(drives[drive]!);
 
 /** How many of the first kind are taken of so many drives, where of either as many as may be cost nothing. */
 function cheapestSplits(firstThere: number, secondThere: number, together: number): number[] {
@@ -80,9 +96,19 @@ function cheapestSplits(firstThere: number, secondThere: number, together: numbe
 /** Layouts of a project, in the order in which they are searched. */
 export const layoutsOf = ({ policy }: Sizing): Layout[] => LAYOUTS.filter(({ id }) => policy.layouts.includes(id));
 
+/** Enclosures of its kind that a build takes: none for a share, and one where no number of them would do. */
+export function enclosureCount(sizing: Sizing, build: Build): number {
+  if (standsAlone(sizing, build)) return 0;
+  const slots = attached(layoutById(build.layout), stackSize(build)) + build.spares;
+  return enclosuresFor(sizing.enclosures[build.enclosure]!, slots) ?? 1;
+}
+
 /** How many hot spares a stack may have; the drives there are set an end to it. */
-export function* sparesOf({ drives, policy: { mostSpares } }: Sizing, stack: Stack): Generator<number> {
-  for (let spares = 0; spares <= mostSpares; spares += 1) if (areToBeHad(drives, stack, spares)) yield spares;
+export function* sparesOf(sizing: Sizing, stack: Stack): Generator<number> {
+  const { drives, policy } = sizing;
+  const alone = standsAlone(sizing, stack);
+  const [leastSpares, mostSpares] = alone ? [0, 0] : [policy.leastSpares, policy.mostSpares];
+  for (let spares = leastSpares; spares <= mostSpares; spares += 1) if (areToBeHad(drives, stack, spares)) yield spares;
 }
 
 /** Every build of a project, in the order in which a search looks at them. */
@@ -91,7 +117,8 @@ export function* buildsOf(sizing: Sizing): Generator<Build> {
     for (const layout of layoutsOf(sizing)) {
       if (!takes(layout, stackSize(stack))) continue;
       for (const spares of sparesOf(sizing, stack)) {
-        for (let enclosure = 0; enclosure < sizing.enclosures.length; enclosure += 1) {
+        const enclosures = standsAlone(sizing, stack) ? 1 : sizing.enclosures.length;
+        for (let enclosure = 0; enclosure < enclosures; enclosure += 1) {
           for (let connection = 0; connection < sizing.connections.length; connection += 1) {
             yield { ...stack, layout: layout.id, spares, enclosure, connection };
           }

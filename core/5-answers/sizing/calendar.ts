@@ -42,20 +42,45 @@ function workDaysTo({ fromDay, toDay, daysAWeek }: WorkDays, day: number): numbe
 export const workDaysBetween = (days: WorkDays, fromDay: number, toDay: number): number =>
   toDay < fromDay ? 0 : workDaysTo(days, toDay) - workDaysTo(days, fromDay - 1);
 
-const DAYS = /^days?\s+(\d+)(?:\s*(?:–|-|to)\s*(\d+))?$/i;
-const LENGTH = /^(\d+)\s+(days?|weeks?)$/i;
+const DAYS = /^(days?|weeks?)\s+(\d+)(?:\s*(?:–|-|to)\s*(\d+))?$/i;
+const LENGTH = /^(\d+)\s*(d|days?|weeks?)$/i;
 const DAYS_A_WEEK = /^(\d+)\s+days?\s+a\s+week$/i;
 
-/** Days of “days 1–30” or “day 12”; null where a text says no such thing. @throws Problem `bad-input` */
+/** Days of “days 1–30”, “day 12”, “week 5” or “weeks 5–7”; null where a text says no such thing. @throws Problem `bad-input` */
 export function parseDays(text: string, where: string): Days | null {
   const match = DAYS.exec(text.trim());
   if (!match) return null;
-  const fromDay = parseCount(match[1]!, where);
-  const toDay = match[2] === undefined ? fromDay : parseCount(match[2], where);
+  const [first, last] = [match[2]!, match[3] ?? match[2]!].map((typed) => parseCount(typed, where)) as [number, number];
+  const [fromDay, toDay] = /^w/i.test(match[1]!) ? [7 * first - 6, 7 * last] : [first, last];
   if (toDay < fromDay) throw badInput(where, `${where}: ${text.trim()} end before they begin.`);
   if (toDay > MOST_DAYS)
     throw badInput(where, `${where}: ${text.trim()} go beyond day ${MOST_DAYS}, the last there can be.`);
   return { fromDay, toDay };
+}
+
+/** Days of “6 weeks”, “42 days” or “42”. @throws Problem `bad-input` */
+export function parseLength(text: string, where: string): number {
+  const match = LENGTH.exec(text.trim());
+  const days = match ? parseCount(match[1]!, where) * (/^w/i.test(match[2]!) ? 7 : 1) : parseCount(text, where);
+  if (days > MOST_DAYS)
+    throw badInput(where, `${where}: “${text.trim()}” is more than ten years, the longest there can be.`);
+  return days;
+}
+
+/** Days that are reckoned from the end of a project, as plain days: “last day”, “last 3 days”, “from day 31”. */
+export function withEnds(text: string, days: number): string {
+  const last = (count: number) => (count === 1 ? `day ${days}` : `days ${Math.max(1, days - count + 1)}–${days}`);
+  return text
+    .replaceAll(/\b(?:the )?last day\b/gi, last(1))
+    .replaceAll(/\b(?:the )?last week\b/gi, last(7))
+    .replaceAll(/\b(?:the )?last (\d+) (days|weeks)\b/gi, (_all, count: string, unit: string) =>
+      last(Number(count) * (/^w/i.test(unit) ? 7 : 1)),
+    )
+    .replaceAll(
+      /\bfrom day (\d+)(?: on| to the end)?(?=\s*(?:,|\n|$))/gi,
+      (_all, from: string) => `days ${from}–${days}`,
+    )
+    .replaceAll(/\bfirst day\b/gi, 'day 1');
 }
 
 /** Days of work of “5 days a week”; null where a text says no such thing. @throws Problem `bad-input` */
@@ -140,6 +165,9 @@ export const dayText = (day: number, startsOn: string | null): string =>
 
 /** Parts of a project, one a line. */
 export const CALENDAR = linesOf(parseCalendar, calendarLineOf, /\n/);
+
+/** How long a project takes: days, or weeks. */
+export const LENGTH_IN_DAYS: FieldKind = { read: parseLength, show: String };
 
 /** A day, such as 2027-03-01. */
 export const DATE: FieldKind = { read: parseDate, show: String };

@@ -93,19 +93,33 @@ export const driveChoiceLine = ({ label, there, thereFor, most }: DriveChoice): 
 };
 
 /**
- * The drives a project may be built of, with what is said of each; all of them where nothing is said.
- * @throws Problem `bad-input` for a name that no drive has
+ * The drives a project may be built of, with what is said of each; all that have a price where nothing is said. What
+ * has none can be used as far as it is there.
+ * @throws Problem `bad-input` for a name that no drive has, and for what has no price and is not there
  */
-export function chosenDrives<Drive extends { label: string }>(
+export function chosenDrives<Drive extends { label: string; price: number | null }>(
   drives: readonly Drive[],
   choices: readonly DriveChoice[],
-): (Drive & DrivesThere)[] {
-  if (choices.length === 0) return drives.map((drive) => ({ ...drive, ...NONE_THERE }));
+): (Drive & DrivesThere & { price: number })[] {
+  if (choices.length === 0) {
+    return drives.flatMap((drive) => (drive.price === null ? [] : [{ ...drive, price: drive.price, ...NONE_THERE }]));
+  }
   return choices.map(({ label, ...there }) => {
     const drive = drives.find((one) => one.label.toLowerCase() === label.toLowerCase());
-    if (drive) return { ...drive, ...there };
+    if (drive && drive.price !== null) return { ...drive, price: drive.price, ...there };
+    const most = Math.max(there.there, ...there.thereFor.map(({ count: those }) => those));
+    if (drive && most > 0) return { ...drive, price: 0, ...there, most };
+    if (drive) {
+      throw badInput(
+        'drives',
+        `drives: “${drive.label}” has no price on its card. Type it there, or how many are there already: ${drive.label}: 1 there.`,
+      );
+    }
     const names = drives.map((one) => one.label).join(', ');
-    throw badInput('drives', `drives: no drive with a price is called “${label}”. There is: ${names}.`);
+    throw badInput(
+      'drives',
+      `drives: no drive is called “${label}”. ${names === '' ? 'None has a card yet: add it first.' : `There is: ${names}.`}`,
+    );
   });
 }
 

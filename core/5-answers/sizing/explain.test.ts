@@ -46,7 +46,9 @@ describe('what is said of a build', () => {
     expect(parity.fullOnDay).toBeNull();
     expect(parity.margin).toBeCloseTo((5 * 16 * 0.98 * 0.8) / 33 - 1, 9);
     expect(words(parity)).toMatch(/62\.7 TB usable \(57 TiB\) for 3,110 EUR, 50 EUR a TB\./);
-    expect(words(parity)).toMatch(/The fullest day is day 30 with 33 TB: 90\.1 % of room is left\./);
+    expect(words(parity)).toMatch(
+      /The fullest day is day 30 with 33 TB: 29\.7 TB of its 62\.7 TB are left, 47\.4 % of the room\./,
+    );
     expect(words(parity)).toMatch(/Sustained writing is 558 MB\/s; with a drive gone 335 MB\/s\./);
     expect(words(parity)).toMatch(/read at up to 670 MB\/s; a small write costs 4 accesses\./);
     expect(words(parity)).toContain('It survives one failed drive.');

@@ -1,6 +1,6 @@
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { bindingHop, type Hop } from '#core/2-trade/links/connection.ts';
-import { kindsOf, stackSize, type Build } from '#core/5-answers/sizing/builds.ts';
+import { enclosureCount, kindsOf, stackSize, standsAlone, type Build } from '#core/5-answers/sizing/builds.ts';
 import { dayText } from '#core/5-answers/sizing/calendar.ts';
 import { copiedDay, timeToMove, type CopyTime } from '#core/5-answers/sizing/copy-time.ts';
 import { copiedWords, readsTogether, type ReadForCopies } from '#core/5-answers/sizing/copied-day.ts';
@@ -64,9 +64,13 @@ function drivesText({ drives }: Sizing, build: Build): string {
   ].join(', ');
 }
 
-/** “desk box, 10 Gb/s card”. */
-const aroundText = ({ enclosures, connections }: Sizing, build: Build): string =>
-  `${enclosures[build.enclosure]!.label}, ${connections[build.connection]!.label}`;
+/** “desk box, 10 Gb/s card”, “2 × shelf, 10 Gb/s card”. */
+function aroundText(sizing: Sizing, build: Build): string {
+  const count = enclosureCount(sizing, build);
+  const { label } = sizing.enclosures[build.enclosure]!;
+  const enclosure = count === 0 ? '' : `${count > 1 ? `${count} × ` : ''}${label}, `;
+  return enclosure + sizing.connections[build.connection]!.label;
+}
 
 /** “6 × Anchor 16T, double parity, 1 spare, desk box, 10 Gb/s card”. */
 export const buildName = (sizing: Sizing, build: Build): string =>
@@ -74,11 +78,14 @@ export const buildName = (sizing: Sizing, build: Build): string =>
 
 export const CONSTRAINT_WORDS: Record<Constraint, string> = {
   redundancy: 'may not lose as many drives as asked',
-  slots: 'needs more slots than its enclosure has',
+  'redundancy-unknown': 'is not known to survive what is asked: a share does not tell it',
+  slots: 'needs more slots than its enclosures have',
   budget: 'costs more than the budget',
   capacity: 'is full before the project ends',
   loudness: 'is louder than allowed',
+  'loudness-unknown': 'is not known to be quiet enough: its card does not say how loud a drive is',
   endurance: 'is worn out too soon',
+  'endurance-unknown': 'is not known to last so long: its card does not say what a drive may be written',
   writing: 'does not hold what is recorded',
   reading: 'does not hold what is played',
   degraded: 'does not hold with a drive gone',
@@ -175,7 +182,7 @@ export function explainBuild(basis: SearchBasis, build: Build): ExplainedBuild {
     })),
     verdicts: held,
   };
-  return { ...explained, sentences: sentencesOf(basis, explained, layout) };
+  return { ...explained, sentences: sentencesOf(basis, explained, layout, standsAlone(sizing, build)) };
 }
 
 /** The hop at whose ceiling the drives write; the slots count as one. */
@@ -190,10 +197,15 @@ function bindingLabel({ sizing }: SearchBasis, build: Build, whole: Supply, hop:
   return slots !== null && writing >= 0.999 * slots ? `${slot!.label} of a slot` : null;
 }
 
+/** What the fullest day leaves, as a share of the room there is. */
+const roomLeftText = (usable: number, peak: number, amount: (bytes: number) => string): string =>
+  `${amount(usable - peak)} of its ${amount(usable)} are left, ${formatShare(1 - peak / usable)} of the room.`;
+
 function sentencesOf(
   basis: SearchBasis,
   build: Omit<ExplainedBuild, 'sentences'>,
   { id, isTogether }: Layout,
+  isAlone: boolean,
 ): string[] {
   const { sizing, timeline } = basis;
   const { currency, units, startsOn, policy } = sizing;
@@ -206,7 +218,7 @@ function sentencesOf(
   );
   sentences.push(
     build.fullOnDay === null
-      ? `The fullest day is ${dayText(timeline.peakDay, startsOn)} with ${amount(timeline.peakBytes)}: ${formatShare(build.usableBytes / timeline.peakBytes - 1)} of room is left.`
+      ? `The fullest day is ${dayText(timeline.peakDay, startsOn)} with ${amount(timeline.peakBytes)}: ${roomLeftText(build.usableBytes, timeline.peakBytes, amount)}`
       : `Full on ${dayText(build.fullOnDay, startsOn)} of ${sizing.days}; the fullest day needs ${amount(timeline.peakBytes)}.`,
   );
   if (build.writeBytesPerSecond !== null) {
@@ -237,9 +249,11 @@ function sentencesOf(
   sentences.push(
     id === 'separate'
       ? 'One drive is filled after the other, and only that one has to be attached. What is on a drive that fails is gone, the rest is not.'
-      : build.mayFail === 0
-        ? 'It survives no failed drive.'
-        : `It survives ${build.mayFail === 1 ? 'one failed drive' : `any ${build.mayFail} failed drives`}.`,
+      : isAlone
+        ? 'What it survives is its own affair, and not known here.'
+        : build.mayFail === 0
+          ? 'It survives no failed drive.'
+          : `It survives ${build.mayFail === 1 ? 'one failed drive' : `any ${build.mayFail} failed drives`}.`,
   );
   if (build.rebuildSeconds !== null && build.unreadableChance !== null) {
     sentences.push(

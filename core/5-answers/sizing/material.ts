@@ -1,4 +1,4 @@
-import { eachLine } from '#core/1-ground/fields/kinds.ts';
+import { linesOf } from '#core/1-ground/fields/kinds.ts';
 import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/1-ground/problem.ts';
 import { parseAmount } from '#core/5-answers/sizing/amount.ts';
@@ -20,7 +20,7 @@ import {
   copyStoreSchema,
   type StoreId,
 } from '#core/5-answers/sizing/stores.ts';
-import { parseCount } from '#core/1-ground/units/quantity.ts';
+import { parseCount, parseShare } from '#core/1-ground/units/quantity.ts';
 import { bytesTyped } from '#core/1-ground/units/typable.ts';
 
 const MOST_BYTES = 1e18;
@@ -65,62 +65,147 @@ export const PLAIN_MATERIAL: Material = {
   elsewhere: [],
 };
 
-const KEPT = /^(?:keep|kept)\s+(\d+)\s+days?$/i;
+const KEPT = /^(?:keep|kept)(?:\s+for)?\s+(\d+)\s+(days?|weeks?)$/i;
+const KEPT_TO_THE_END = /^(?:keep|kept)\s+to\s+the\s+end$/i;
 const COPIES = /^(\d+)\s+cop(?:y|ies)$/i;
-const ELSEWHERE = /^(second copy|away)(?:\s+(?:for\s+)?(\d+)\s+days?)?$/i;
+const ELSEWHERE = /^(second copy|away)(?:\s+(?:for\s+)?(\d+)\s+(days?|weeks?))?$/i;
 const DURING = /^during\s+(.+)$/i;
-const A_DAY = /^(.+?)\s+(?:a|per)\s+day$/i;
+const A_DAY = /^(.+?)(?:\s+(?:a|per|each|every)\s+(?:([a-z][a-z ]*?)\s+)?day|\s*\/\s*day|\s+daily)$/i;
+const ONCE = /^(.+?)\s+(?:once|in all)$/i;
+const SHARE_OF = /^(\d[\d.,]*\s*%)\s+of\s+(\S.*)$/i;
+/** Commas part what is said; one between digits is a decimal comma, or parts thousands. */
+const BETWEEN_PARTS = /,(?=\s|[a-z])|,(?=\d+\s+(?:days?|weeks?|cop))/i;
 
 const EXAMPLE = 'Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days';
+
+const daysOf = (count: string, unit: string, least = 0): number =>
+  parseCount(count, 'material', least) * (/^w/i.test(unit) ? 7 : 1);
 
 /**
  * “Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days”; what comes once is of one day:
  * “Plates: 800 GB, day 12”; with days off: “days 1–40, 5 days a week”. Amounts may be reckoned, see {@link parseAmount};
- * a part of the calendar may be named: “during Shooting”, whose days are found by {@link withCalendar}.
+ * a part of the calendar may be named: “during Shooting”, whose days are found by {@link withCalendar}. An amount on
+ * several days without “a day” can mean two things and is asked about, see {@link onceOrDaily}.
  * @throws Problem `bad-input`
  */
-export function parseMaterial(line: string): Material {
-  const [name, rest] = line.split(/:(.*)/s) as [string, string | undefined];
-  const parts = (rest ?? '').split(',').map((part) => part.trim());
-  if (!rest || name.trim() === '' || parts[0] === '') {
-    throw badInput('material', `material: “${line.trim()}” has no name or no amount. Type ${EXAMPLE}.`);
-  }
-  const daily = A_DAY.exec(parts[0]!);
-  const amount = (daily ? daily[1]! : parts[0]!).trim();
-  const bytesPerDay = parseAmount(amount, 'material');
-  if (bytesPerDay > MOST_BYTES) {
-    throw badInput('material', `material: “${amount}” is more than a million terabytes. Look at its unit.`);
-  }
-  const reckonedAs = /[×*]|\sx\s|[a-z]{4,}/i.test(amount) ? amount : null;
-  const material: Material = { ...PLAIN_MATERIAL, name: name.trim(), bytesPerDay, reckonedAs };
+export const parseMaterial = (line: string): Material => materialFrom(line, null);
+
+/** @param base material that the amount is a share of; null where it stands by itself */
+function materialFrom(line: string, base: Material | null): Material {
+  const { name, amount, daily, once, parts } = partsOfLine(line);
+  const material: Material = { ...PLAIN_MATERIAL, name, ...amountOf(name, amount, base) };
   let isDated = false;
-  for (const part of parts.slice(1)) {
+  for (const part of parts) {
     const saysWhen = readPart(material, part);
     if (saysWhen && isDated) {
       throw badInput(
         'material',
-        `material: “${name.trim()}” is told twice when it comes, the second time “${part}”. Type a line for each time, or one stretch of days such as days 3–9.`,
+        `material: “${name}” is told twice when it comes, the second time “${part}”. Type a line for each time, or one stretch of days such as days 3–9.`,
       );
     }
     isDated ||= saysWhen;
   }
-  if (daily && !isDated) {
-    throw badInput('material', `material: “${name.trim()}” comes every day, but on which? Add days 1–30.`);
+  // “14.2 TB a shooting day”
+  if (daily?.during !== undefined && !isDated) {
+    material.during = daily.during;
+    isDated = true;
   }
-  if (material.during !== null && material.daysAWeek !== 7) {
+  if (daily && !isDated && base === null) {
+    throw badInput('material', `material: “${name}” comes every day, but on which? Add days 1–30.`);
+  }
+  const isOnSeveral = material.during !== null || material.toDay > material.fromDay;
+  const isTold = daily !== null || base !== null || (once && material.during === null);
+  if (!isTold && isOnSeveral && isDated) {
+    const choice = onceOrDaily(line);
     throw badInput(
       'material',
-      `material: “${name.trim()}” comes during ${material.during}, whose days a week are said in the calendar. Say them there, or type its days.`,
+      `material: does “${name}” come once or every day? Type “${choice.daily}” or “${choice.once}”.`,
+    );
+  }
+  if (once && isOnSeveral) {
+    material.keepDays ??= material.toDay - material.fromDay;
+    material.toDay = material.fromDay;
+  }
+  if (material.during !== null && material.daysAWeek !== 7 && base === null) {
+    throw badInput(
+      'material',
+      `material: “${name}” comes during ${material.during}, whose days a week are said in the calendar. Say them there, or type its days.`,
     );
   }
   return material;
+}
+
+interface PartsOfLine {
+  name: string;
+  amount: string;
+  /** Said to come every day, where it is, of a part of the project. */
+  daily: { during?: string } | null;
+  once: boolean;
+  parts: string[];
+}
+
+function partsOfLine(line: string): PartsOfLine {
+  const [name, rest] = line.split(/:(.*)/s) as [string, string | undefined];
+  const [first = '', ...parts] = (rest ?? '').split(BETWEEN_PARTS).map((part) => part.trim());
+  if (!rest || name.trim() === '' || first === '') {
+    throw badInput('material', `material: “${line.trim()}” has no name or no amount. Type ${EXAMPLE}.`);
+  }
+  const [daily, once] = [A_DAY.exec(first), ONCE.exec(first)];
+  return {
+    name: name.trim(),
+    amount: (daily?.[1] ?? once?.[1] ?? first).trim(),
+    daily: daily && { ...(daily[2] === undefined ? {} : { during: daily[2].trim() }) },
+    once: once !== null,
+    parts,
+  };
+}
+
+function amountOf(
+  name: string,
+  amount: string,
+  base: Material | null,
+): Pick<Material, 'bytesPerDay' | 'reckonedAs'> & Partial<Material> {
+  if (base !== null) {
+    const bytesPerDay = Math.round(base.bytesPerDay * parseShare(SHARE_OF.exec(amount)![1]!, 'material'));
+    const { fromDay, toDay, daysAWeek, during } = base;
+    return { bytesPerDay, reckonedAs: amount, fromDay, toDay, daysAWeek, during };
+  }
+  if (SHARE_OF.test(amount)) {
+    throw badInput(
+      'material',
+      `material: “${name}” is a share of “${SHARE_OF.exec(amount)![2]}”, and there is no line of that name.`,
+    );
+  }
+  const bytesPerDay = parseAmount(amount, 'material');
+  if (bytesPerDay > MOST_BYTES) {
+    throw badInput('material', `material: “${amount}” is more than a million terabytes. Look at its unit.`);
+  }
+  return { bytesPerDay, reckonedAs: /[×*]|\sx\s|[a-z]{4,}/i.test(amount) ? amount : null };
+}
+
+/**
+ * Both readings of a line that names an amount and several days, as lines to type: “9 TB, days 36–56” is 9 TB on each
+ * of them, or 9 TB that come on the first and lie there until the last.
+ */
+export function onceOrDaily(line: string): { once: string; daily: string } {
+  const { name, amount, parts } = partsOfLine(line);
+  const others = (of: readonly string[]) => of.map((part) => `, ${part}`).join('');
+  const daily = `${name}: ${amount} a day${others(parts)}`;
+  const when = parts.find((part) => parseDays(part, 'material') !== null);
+  const days = when === undefined ? null : parseDays(when, 'material')!;
+  if (days === null)
+    return { daily, once: `${name}: ${amount}, day 1${others(parts.filter((part) => !DURING.test(part)))}` };
+  const isKept = parts.some((part) => KEPT.test(part) || KEPT_TO_THE_END.test(part));
+  const kept = isKept ? [] : [`keep ${days.toDay - days.fromDay} days`];
+  const rest = parts.filter((part) => part !== when && parseDaysAWeek(part, 'material') === null);
+  return { daily, once: `${name}: ${amount}, day ${days.fromDay}${others([...kept, ...rest])}` };
 }
 
 /** Takes one part of a line into the material; true where it says on which days it comes. */
 function readPart(material: Material, part: string): boolean {
   const days = parseDays(part, 'material');
   if (days) {
-    Object.assign(material, days);
+    Object.assign(material, { ...days, during: null });
     return true;
   }
   const daysAWeek = parseDaysAWeek(part, 'material');
@@ -130,20 +215,51 @@ function readPart(material: Material, part: string): boolean {
     return true;
   }
   if (daysAWeek !== null) material.daysAWeek = daysAWeek;
-  else if (kept) material.keepDays = parseCount(kept[1]!, 'material', 0);
+  else if (KEPT_TO_THE_END.test(part)) material.keepDays = null;
+  else if (kept) material.keepDays = daysOf(kept[1]!, kept[2]!);
   else if (copies) material.copies = parseCount(copies[1]!, 'material');
   else if (elsewhere) {
     const store = copyStoreNamed(elsewhere[1]!)!;
-    const keepDays = elsewhere[2] === undefined ? null : parseCount(elsewhere[2], 'material', 0);
+    const keepDays = elsewhere[2] === undefined ? null : daysOf(elsewhere[2], elsewhere[3]!);
     material.elsewhere = [...material.elsewhere.filter((one) => one.store !== store), { store, keepDays }];
   } else {
     throw badInput(
       'material',
-      `material: “${part}” is none of: days 1–30, day 12, during Shooting, 5 days a week, keep 60 days, 2 copies, second copy, away 90 days. “${material.name}” cannot be read.`,
+      `material: “${part}” is none of: days 1–30, day 12, week 5, during Shooting, 5 days a week, keep 60 days, keep 3 weeks, 2 copies, second copy, away 90 days. “${material.name}” cannot be read.`,
     );
   }
   return false;
 }
+
+/**
+ * Lines of material in their order. One that is a share of another, “Proxies: 5 % of Originals”, comes on the days of
+ * that where it says none.
+ * @throws Problem `bad-input`
+ */
+export function parseMaterials(lines: readonly string[]): Material[] {
+  const read: (Material | null)[] = lines.map((line) => {
+    const share = SHARE_OF.exec(partsOfLine(line).amount);
+    const isNamed = share !== null && lines.some((other) => other !== line && sameName(nameOf(other), share[2]!));
+    return isNamed ? null : parseMaterial(line);
+  });
+  for (let open = -1; open !== 0 && read.includes(null);) {
+    open = 0;
+    for (const [at, line] of lines.entries()) {
+      if (read[at] !== null) continue;
+      const of = SHARE_OF.exec(partsOfLine(line).amount)![2]!;
+      const base = read.find((one) => one !== null && sameName(one.name, of));
+      if (!base) continue;
+      read[at] = materialFrom(line, base);
+      open += 1;
+    }
+  }
+  const circle = read.indexOf(null);
+  if (circle < 0) return read as Material[];
+  throw badInput('material', `material: “${nameOf(lines[circle]!)}” is a share of what is a share of it.`);
+}
+
+const nameOf = (line: string): string => line.split(':')[0]!.trim();
+const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
 
 /** Materials with the days of the parts they come in. @throws Problem `bad-input` for a part that is not there */
 export function withCalendar(materials: readonly Material[], phases: readonly CalendarPart[]): Material[] {
@@ -172,6 +288,7 @@ export function materialLine(material: Material): string {
 
 /** How an amount was reckoned, as long as it still comes to so many bytes. */
 function amountLine(bytes: number, reckonedAs: string | null): string {
+  if (reckonedAs !== null && SHARE_OF.test(reckonedAs)) return reckonedAs;
   try {
     if (reckonedAs !== null && parseAmount(reckonedAs, 'material') === bytes) return reckonedAs;
   } catch {
@@ -245,4 +362,4 @@ export function fullOnDay({ total }: Pick<FillTimeline, 'total'>, usable: number
 }
 
 /** Materials of a project, one a line. */
-export const MATERIALS = eachLine(parseMaterial, materialLine, /\n/);
+export const MATERIALS = linesOf(parseMaterials, materialLine, /\n/);

@@ -1,29 +1,40 @@
 import { eachLine } from '#core/1-ground/fields/kinds.ts';
 import { hopLine, parseHop } from '#core/2-trade/links/hop-line.ts';
-import { badInput } from '#core/1-ground/problem.ts';
-import type { Part, SizingConnection, SizingEnclosure } from '#core/5-answers/sizing/parts.ts';
-import { parseCount, parseNumber } from '#core/1-ground/units/quantity.ts';
+import { badInput, type Problem } from '#core/1-ground/problem.ts';
+import { MOST_OF_A_BOX, type Part, type SizingConnection, type SizingEnclosure } from '#core/5-answers/sizing/parts.ts';
+import { PRICE_PATTERN, parseMoney } from '#core/1-ground/units/money.ts';
+import { parseCount } from '#core/1-ground/units/quantity.ts';
 
 /** Enclosures and connections as people type them, one a line. */
 
-const TERM = /^(?:(.*?)\s+)?([-+]?\d\S*?)(\s+each)?$/i;
+const TERM = new RegExp(String.raw`^(?:(.*?)\s+)?(${PRICE_PATTERN})(\s+each)?$`);
 
 /** “420 + rails 60 + tray 12 each”: one price of its own, and parts with theirs. @throws Problem `bad-input` */
 function parsePrices(text: string, where: string, line: string): { price: number; parts: Part[] } {
   const prices = { price: 0, parts: [] as Part[] };
   for (const term of text.split(/\s+\+\s+/)) {
     const [, label, amount = '', each] = TERM.exec(term.trim()) ?? [];
-    const price = /^[+-]?[\d.,]+$/.test(amount) ? parseNumber(amount, where) : Number(amount);
-    if (amount === '' || !Number.isFinite(price) || price < 0 || price > 1e9) {
-      throw badInput(
-        where,
-        `${where}: “${term.trim()}” in “${line.trim()}” is no price. Type a number, nothing or more, or parts: card 120 + cable 40 + tray 12 each.`,
-      );
-    }
+    if (amount === '') throw noPrice(term, where, line);
+    const price = priceOf(amount);
+    if (price === null) throw noPrice(term, where, line);
     if (label === undefined && each === undefined) prices.price += price;
     else prices.parts.push({ label: label ?? 'for each drive', price, each: each !== undefined });
   }
   return prices;
+}
+
+const noPrice = (term: string, where: string, line: string): Problem =>
+  badInput(
+    where,
+    `${where}: “${term.trim()}” in “${line.trim()}” is no price. Type a number, nothing or more, or parts: card 120 + cable 40 + tray 12 each.`,
+  );
+
+function priceOf(text: string): number | null {
+  try {
+    return parseMoney(text).amount;
+  } catch {
+    return null;
+  }
 }
 
 function pricesLine({ price, parts }: { price: number; parts: readonly Part[] }): string {
@@ -31,9 +42,13 @@ function pricesLine({ price, parts }: { price: number; parts: readonly Part[] })
   return [...(price > 0 || parts.length === 0 ? [`${price}`] : []), ...terms].join(' + ');
 }
 
-const ENCLOSURE = /^([^:]{1,100}):\s*(\d+)\s+slots?(?:\s+over\s+([^,]+))?\s*,\s*(.+)$/;
+const ENCLOSURE =
+  /^([^:]{1,100}):\s*(\d+)\s+slots?(?:\s+over\s+([^,]+))?\s*,\s*(.+?)(?:\s*,\s*(?:at most|up to)\s+(\d+)(?:\s+of them)?)?$/i;
 
-/** “Desk box: 8 slots, 420”, “Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each”. @throws Problem `bad-input` */
+/**
+ * “Desk box: 8 slots, 420”, “Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each, at most 3”.
+ * @throws Problem `bad-input`
+ */
 export function parseEnclosure(line: string): SizingEnclosure {
   const match = ENCLOSURE.exec(line.trim());
   if (!match) {
@@ -44,17 +59,26 @@ export function parseEnclosure(line: string): SizingEnclosure {
   }
   const slots = parseCount(match[2]!, 'enclosure');
   if (slots > 60) throw badInput('enclosure', `enclosure: ${slots} slots are more than any box has. At most 60.`);
+  const most = match[5] === undefined ? 1 : parseCount(match[5], 'enclosure');
+  if (most > MOST_OF_A_BOX) {
+    throw badInput(
+      'enclosure',
+      `enclosure: ${most} of “${match[1]!.trim()}” are more than one build can have. At most ${MOST_OF_A_BOX}.`,
+    );
+  }
   return {
     label: match[1]!.trim(),
     slots,
     ...parsePrices(match[4]!, 'enclosure', line),
     slot: match[3] === undefined ? null : parseHop(match[3].trim()),
+    most,
   };
 }
 
-export function enclosureLine({ label, slots, slot, ...prices }: SizingEnclosure): string {
+export function enclosureLine({ label, slots, slot, most, ...prices }: SizingEnclosure): string {
   const over = slot === null ? '' : ` over ${hopLine(slot)}`;
-  return `${label}: ${slots} ${slots === 1 ? 'slot' : 'slots'}${over}, ${pricesLine(prices)}`;
+  const several = most > 1 ? `, at most ${most}` : '';
+  return `${label}: ${slots} ${slots === 1 ? 'slot' : 'slots'}${over}, ${pricesLine(prices)}${several}`;
 }
 
 /** What is typed for a connection without a link that could bind. */

@@ -82,7 +82,11 @@ describe('what builds are put together from', () => {
 });
 
 describe('which drives a project may be built of', () => {
-  const drives = [{ label: 'Anchor 16T' }, { label: 'Petrel 2T' }];
+  const drives = [
+    { label: 'Anchor 16T', price: 290 },
+    { label: 'Petrel 2T', price: 180 },
+    { label: 'Jetty share', price: null },
+  ];
 
   it.each([
     'Anchor 16T',
@@ -118,9 +122,19 @@ describe('which drives a project may be built of', () => {
       ['Petrel 2T', 0, null],
     ]);
     expect(chosenDrives(drives, [parseDriveChoice('petrel 2t: 2 there, at most 6')])).toEqual([
-      { label: 'Petrel 2T', there: 2, thereFor: [], most: 6 },
+      { label: 'Petrel 2T', price: 180, there: 2, thereFor: [], most: 6 },
     ]);
     expect(() => chosenDrives(drives, [parseDriveChoice('Gannet')])).toThrow(/“Gannet”. There is: Anchor 16T, Petrel/);
+  });
+
+  it('without a price count as far as they are there, and cost nothing', () => {
+    expect(chosenDrives(drives, [parseDriveChoice('Jetty share: 1 there')])).toEqual([
+      { label: 'Jetty share', price: 0, there: 1, thereFor: [], most: 1 },
+    ]);
+    expect(() => chosenDrives(drives, [parseDriveChoice('Jetty share')])).toThrow(
+      /“Jetty share” has no price.*1 there/,
+    );
+    expect(() => chosenDrives([], [parseDriveChoice('Gannet')])).toThrow(/None has a card yet/);
   });
 
   it.each([

@@ -16,6 +16,9 @@ export type Part = InferType<typeof partSchema>;
 
 const parts = () => array(partSchema.required()).max(12).default([]).meta({ addedLater: true });
 
+/** Enclosures of one kind in a build. */
+export const MOST_OF_A_BOX = 12;
+
 export const sizingEnclosureSchema = object({
   label: string().required().max(120),
   slots: number().integer().min(1).max(60).required(),
@@ -23,6 +26,8 @@ export const sizingEnclosureSchema = object({
   parts: parts(),
   /** What one slot carries; null where it never binds. */
   slot: hopSchema.nullable().default(null).meta({ addedLater: true }),
+  /** So many of them may stand side by side in one build. */
+  most: number().integer().min(1).max(MOST_OF_A_BOX).default(1).meta({ addedLater: true }),
 });
 export type SizingEnclosure = InferType<typeof sizingEnclosureSchema>;
 
@@ -34,6 +39,17 @@ export const sizingConnectionSchema = object({
   hops: array(hopSchema.required()).max(12).required(),
 });
 export type SizingConnection = InferType<typeof sizingConnectionSchema>;
+
+/** Enclosures that so many slots take; null where they are more than there may be. */
+export function enclosuresFor({ slots, most }: Pick<SizingEnclosure, 'slots' | 'most'>, taken: number): number | null {
+  const needed = Math.max(1, Math.ceil(taken / slots));
+  return needed <= most ? needed : null;
+}
+
+/** Price of so many enclosures of a kind with their parts, of which some are for each drive. */
+export function enclosuresPrice({ price, parts }: SizingEnclosure, count: number, drives: number): number {
+  return parts.reduce((sum, part) => sum + part.price * (part.each ? drives : count), count * price);
+}
 
 /** Price of something with all its parts, for so many drives. */
 export function priceWith({ price, parts }: { price: number; parts: readonly Part[] }, drives: number): number {

@@ -4,8 +4,9 @@ import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
 import { MOST_DAYS, calendarPartSchema } from '#core/5-answers/sizing/calendar.ts';
 import { driveChoiceSchema, drivesThereSchemas } from '#core/5-answers/sizing/drive-choice.ts';
 import { LAYOUT_IDS } from '#core/5-answers/sizing/layouts.ts';
-import { materialSchema } from '#core/5-answers/sizing/material.ts';
+import { PLAIN_MATERIAL, materialSchema } from '#core/5-answers/sizing/material.ts';
 import { priceSchema, sizingConnectionSchema, sizingEnclosureSchema } from '#core/5-answers/sizing/parts.ts';
+import { MEDIA } from '#core/2-trade/drives/medium.ts';
 import { profileSchema } from '#core/4-runs/supply/profile.ts';
 
 /** A project to size storage for. Its JSON Schema is docs/formats/sizing.schema.json. */
@@ -21,6 +22,11 @@ const share = () => number().min(0).max(1).required();
 export const sizingDriveSchema = object({
   id: string().required().max(80),
   label: string().required().max(120),
+  /** What it keeps its bytes on; a share behind a network is taken as it is, and put into no layout. */
+  medium: string()
+    .oneOf(MEDIA)
+    .default('unknown' as const)
+    .meta({ addedLater: true }),
   capacityBytes: number().positive().max(1e18).required(),
   price: priceSchema(),
   /** What one of them holds for ever; taken where no profile is given. Null for not known. */
@@ -34,6 +40,9 @@ export const sizingDriveSchema = object({
 });
 export type SizingDrive = InferType<typeof sizingDriveSchema>;
 
+/** Storage of its own behind a network: it needs no slot, and nobody here knows what it survives. */
+export const isShare = ({ medium }: Pick<SizingDrive, 'medium'>): boolean => medium === 'network';
+
 export const sizingPolicySchema = object({
   /** Of the rate, beyond the demand. */
   headroomShare: share(),
@@ -46,6 +55,8 @@ export const sizingPolicySchema = object({
   /** Drives that must be allowed to fail. */
   survives: number().integer().min(0).max(2).required(),
   mostSpares: number().integer().min(0).max(MOST_SPARES).required(),
+  /** Hot spares that there have to be. */
+  leastSpares: number().integer().min(0).max(MOST_SPARES).default(0).meta({ addedLater: true }),
   mostDrives: number().integer().min(1).max(MOST_DRIVES).required(),
   layouts: array(string().oneOf(LAYOUT_IDS).required()).min(1).required(),
   budget: number().min(0).nullable().defined(),
@@ -80,6 +91,7 @@ export const USUAL_POLICY: SizingPolicy = {
   efficiency: 0.9,
   survives: 1,
   mostSpares: 1,
+  leastSpares: 0,
   mostDrives: 12,
   layouts: [...LAYOUT_IDS],
   budget: null,
@@ -143,6 +155,21 @@ export const projectSchema = object({
   drives: array(sizingDriveSchema.required()).max(40).default([]).meta({ addedLater: true }),
 });
 export type Project = InferType<typeof projectSchema>;
+
+/** A plan to begin with where there is none. */
+export const FIRST_PLAN: SizingPlan = {
+  name: 'New project',
+  days: 30,
+  currency: 'EUR',
+  startsOn: null,
+  units: 'decimal',
+  phases: [],
+  choice: [],
+  materials: [{ ...PLAIN_MATERIAL, toDay: 30 }],
+  enclosures: [{ label: 'box', slots: 8, price: 0, parts: [], slot: null, most: 1 }],
+  connections: [{ label: 'no link that binds', price: 0, parts: [], hops: [] }],
+  policy: USUAL_POLICY,
+};
 
 /** @throws Problem `bad-input` that names the place of the first fault */
 export const parseSizing = (input: unknown): Sizing => sizingSchema.cast(parseDocument(sizingSchema, input, 'sizing'));

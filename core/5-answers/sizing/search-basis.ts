@@ -15,7 +15,7 @@ import { copiedDay, copyTime, type CopyTime } from '#core/5-answers/sizing/copy-
 import { thereOn } from '#core/5-answers/sizing/drive-choice.ts';
 import { attached, layoutById, type Layout } from '#core/5-answers/sizing/layouts.ts';
 import { fillTimeline, materialsOn, writtenPerDay, type FillTimeline } from '#core/5-answers/sizing/material.ts';
-import type { Sizing } from '#core/5-answers/sizing/project.ts';
+import { isShare, type Sizing } from '#core/5-answers/sizing/project.ts';
 import { COPY_STORES, type CopyStoreId, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import { supplyBehind } from '#core/4-runs/supply/behind.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
@@ -123,7 +123,7 @@ export function searchBasis(
 
   const supplyInSlot = (drive: number, enclosure: number): Supply => {
     const { slot } = sizing.enclosures[enclosure]!;
-    return slot === null ? supplies[drive]! : behindSlot(supplies[drive]!, slot);
+    return slot === null || isShare(sizing.drives[drive]!) ? supplies[drive]! : behindSlot(supplies[drive]!, slot);
   };
 
   const basis: SearchBasis = {

@@ -196,7 +196,7 @@ describe('the search', () => {
     const chosen = explainBuild(basis, result.cheapest!);
     expect(chosen.constraint).toBeNull();
     expect(chosen.verdicts[0]!.verdict).toBe('holds');
-    expect(chosen.sentences.join(' ')).toMatch(/usable \(.*\) for .* EUR.*of room is left.*may fail/s);
+    expect(chosen.sentences.join(' ')).toMatch(/usable \(.*\) for .* EUR.*% of the room.*may fail/s);
   });
 
   it('has a front on which more money always buys more to spare, and ends when it is told to', () => {

@@ -5,6 +5,7 @@ import {
   sparesOf,
   stackSize,
   stacksOf,
+  standsAlone,
   type Build,
   type Stack,
 } from '#core/5-answers/sizing/builds.ts';
@@ -16,18 +17,21 @@ import {
   usableBytes,
   type Layout,
 } from '#core/5-answers/sizing/layouts.ts';
-import { priceWith } from '#core/5-answers/sizing/parts.ts';
+import { enclosuresFor, enclosuresPrice, priceWith } from '#core/5-answers/sizing/parts.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import { leastOf, type RateCheck, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 
 /** Why a build is ruled out, in the order in which it is asked. */
 export const CONSTRAINTS = [
   'redundancy',
+  'redundancy-unknown',
   'slots',
   'budget',
   'capacity',
   'loudness',
+  'loudness-unknown',
   'endurance',
+  'endurance-unknown',
   'writing',
   'reading',
   'degraded',
@@ -76,14 +80,16 @@ const spareRoom = (usable: number, peakBytes: number): number => (peakBytes > 0 
 const driveBytes = (sizing: Sizing, stack: Stack): number =>
   leastOf(sizing, stack, ({ capacityBytes }) => capacityBytes)!;
 
-/** Years until the first drive of a stack is written through; redundancy is written too. */
+/** Years until the first drive of a stack is written through, redundancy included; null where a card does not say it. */
 export function yearsOf({ sizing, timeline }: SearchBasis, stack: Stack, layout: Layout): number | null {
   const drives = stackSize(stack);
   const written = timeline.writtenBytesPerDay * (drives / layout.data(drives));
-  // A kind without a promise drops nobody else's.
-  const promised = kindsOf(sizing.drives, stack).flatMap(({ drive }) => drive.enduranceBytes ?? []);
-  const least = promised.length > 0 ? Math.min(...promised) : null;
-  return enduranceYears(written, drives, sizing.policy.amplification, least);
+  return enduranceYears(
+    written,
+    drives,
+    sizing.policy.amplification,
+    leastOf(sizing, stack, ({ enduranceBytes }) => enduranceBytes),
+  );
 }
 
 /** What a stack in a layout comes to, whatever is around it. */
@@ -93,15 +99,32 @@ interface LayoutFacts {
   drives: number;
   /** Slots that are taken at once, spares aside. */
   slots: number;
-  tooFragile: boolean;
+  survives: Kept;
+  /** It needs no enclosure. */
+  isAlone: boolean;
   tooSmall: boolean;
-  tooShort: boolean;
+  lasts: Kept;
+}
+
+/** Whether a limit is kept; unknown where a card does not say it. */
+type Kept = 'kept' | 'broken' | 'unknown';
+
+function keptIf(limit: number | null, known: number | null, isKept: (known: number, limit: number) => boolean): Kept {
+  if (limit === null) return 'kept';
+  if (known === null) return 'unknown';
+  return isKept(known, limit) ? 'kept' : 'broken';
+}
+
+function survivesEnough(survived: number, asked: number, isAlone: boolean): Kept {
+  if (survived >= asked) return 'kept';
+  return isAlone ? 'unknown' : 'broken';
 }
 
 function layoutFacts(basis: SearchBasis, stack: Stack, layout: Layout): LayoutFacts {
   const { sizing, timeline } = basis;
   const { policy } = sizing;
   const drives = stackSize(stack);
+  const isAlone = standsAlone(sizing, stack);
   const usable = usableBytes(layout, drives, driveBytes(sizing, stack), policy);
   const years = policy.leastYears === null ? null : yearsOf(basis, stack, layout);
   return {
@@ -109,9 +132,10 @@ function layoutFacts(basis: SearchBasis, stack: Stack, layout: Layout): LayoutFa
     room: spareRoom(usable, timeline.peakBytes),
     drives,
     slots: attached(layout, drives),
-    tooFragile: layout.survives(drives) < policy.survives,
+    survives: survivesEnough(layout.survives(drives), policy.survives, isAlone),
+    isAlone,
     tooSmall: usable < timeline.peakBytes,
-    tooShort: years !== null && years < policy.leastYears!,
+    lasts: keptIf(policy.leastYears, years, (known, limit) => known >= limit),
   };
 }
 
@@ -119,7 +143,7 @@ function layoutFacts(basis: SearchBasis, stack: Stack, layout: Layout): LayoutFa
 interface SpareFacts {
   spares: number;
   price: number;
-  tooLoud: boolean;
+  quiet: Kept;
 }
 
 function spareFacts({ sizing }: SearchBasis, stack: Stack, layout: Layout, spares: number): SpareFacts {
@@ -128,7 +152,7 @@ function spareFacts({ sizing }: SearchBasis, stack: Stack, layout: Layout, spare
   return {
     spares,
     price: drivesPrice(sizing.drives, stack, spares),
-    tooLoud: decibels !== null && decibels > mostDecibels!,
+    quiet: keptIf(mostDecibels, decibels, (known, limit) => known <= limit),
   };
 }
 
@@ -146,18 +170,19 @@ function ratesOf(basis: SearchBasis, build: Build): Rates {
 
 /** The first constraint that fails before rates are asked for; they are the dearest to know. */
 function ruledOutByFacts(
-  { slots, tooFragile, tooSmall, tooShort }: LayoutFacts,
-  { spares, tooLoud }: SpareFacts,
-  slotsThere: number,
+  { survives, tooSmall, lasts }: LayoutFacts,
+  { quiet }: SpareFacts,
+  boxes: number | null,
   cost: number,
   budget: number | null,
 ): Constraint | null {
-  if (tooFragile) return 'redundancy';
-  if (slots + spares > slotsThere) return 'slots';
+  if (survives !== 'kept') return survives === 'broken' ? 'redundancy' : 'redundancy-unknown';
+  if (boxes === null) return 'slots';
   if (budget !== null && cost > budget) return 'budget';
   if (tooSmall) return 'capacity';
-  if (tooLoud) return 'loudness';
-  return tooShort ? 'endurance' : null;
+  if (quiet !== 'kept') return quiet === 'broken' ? 'loudness' : 'loudness-unknown';
+  if (lasts !== 'kept') return lasts === 'broken' ? 'endurance' : 'endurance-unknown';
+  return null;
 }
 
 function ruledOutByRates({ whole, degraded }: Rates): Constraint | null {
@@ -173,11 +198,15 @@ export function judgeBuild(basis: SearchBasis, build: Build): { judged: JudgedBu
   const spare = spareFacts(basis, build, layout, build.spares);
   const enclosure = sizing.enclosures[build.enclosure]!;
   const drives = facts.drives + spare.spares;
-  const cost = spare.price + priceWith(enclosure, drives) + priceWith(sizing.connections[build.connection]!, drives);
+  const boxes = facts.isAlone ? 0 : enclosuresFor(enclosure, facts.slots + spare.spares);
+  const cost =
+    spare.price +
+    (facts.isAlone ? 0 : enclosuresPrice(enclosure, boxes ?? 1, drives)) +
+    priceWith(sizing.connections[build.connection]!, drives);
   const rates = ratesOf(basis, build);
   return {
     judged: { ...build, cost, usableBytes: facts.usable, margin: Math.min(facts.room, rates.whole.spare) },
-    constraint: ruledOutByFacts(facts, spare, enclosure.slots, cost, budget) ?? ruledOutByRates(rates),
+    constraint: ruledOutByFacts(facts, spare, boxes, cost, budget) ?? ruledOutByRates(rates),
   };
 }
 
@@ -251,14 +280,18 @@ export function searchBuilds(basis: SearchBasis, onProgress: OnProgress = () => 
       const rates: (Rates | undefined)[] = [];
       for (const spares of sparesOf(sizing, stack)) {
         const spare = spareFacts(basis, stack, layout, spares);
-        const boxes = enclosures.map((one) => priceWith(one, facts.drives + spares));
+        // A share stands by itself.
+        const around = facts.isAlone ? enclosures.slice(0, 1) : enclosures;
+        const counts = around.map((one) => (facts.isAlone ? 0 : enclosuresFor(one, facts.slots + spares)));
+        const boxes = around.map((one, at) =>
+          facts.isAlone ? 0 : enclosuresPrice(one, counts[at] ?? 1, facts.drives + spares),
+        );
         const links = connections.map((one) => priceWith(one, facts.drives + spares));
-        for (let enclosure = 0; enclosure < enclosures.length; enclosure += 1) {
-          const { slots } = enclosures[enclosure]!;
+        for (let enclosure = 0; enclosure < around.length; enclosure += 1) {
           for (let connection = 0; connection < connections.length; connection += 1) {
             found.builds += 1;
             const cost = spare.price + boxes[enclosure]! + links[connection]!;
-            let constraint = ruledOutByFacts(facts, spare, slots, cost, budget);
+            let constraint = ruledOutByFacts(facts, spare, counts[enclosure]!, cost, budget);
             if (constraint !== null && isHopeless(constraint, found, cost, facts.usable)) continue;
             const build: JudgedBuild = {
               drive: stack.drive,

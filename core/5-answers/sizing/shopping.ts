@@ -1,4 +1,6 @@
-import { kindsOf, stackSize, type Build } from '#core/5-answers/sizing/builds.ts';
+import { enclosureCount, kindsOf, stackSize, type Build } from '#core/5-answers/sizing/builds.ts';
+import { csvText } from '#core/1-ground/csv.ts';
+import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 
 /** One line of what has to be bought for a build. */
@@ -11,8 +13,33 @@ export interface ShoppingLine {
   sum: number;
 }
 
+/** What has to be bought for several stores, as a table for a spreadsheet: a line a thing, and the sum last. */
+export function shoppingCsv(
+  stores: readonly { store: StoreId; lines: readonly ShoppingLine[] }[],
+  currency: string,
+): string {
+  const rows = stores.flatMap(({ store, lines }) =>
+    lines.map(({ what, count, there, price, sum }) => [
+      STORE_WORDS[store],
+      what,
+      count,
+      there,
+      count - there,
+      price,
+      sum,
+      currency,
+    ]),
+  );
+  const total = stores.flatMap(({ lines }) => lines).reduce((all, { sum }) => all + sum, 0);
+  return csvText(
+    ['store', 'what', 'needed', 'there', 'to_buy', 'price', 'sum', 'currency'],
+    [...rows, ['in all', '', null, null, null, null, total, currency]],
+  );
+}
+
 /** Everything that a build costs, line by line; what costs nothing and is no drive is left out. */
-export function shoppingList({ drives, enclosures, connections }: Sizing, build: Build): ShoppingLine[] {
+export function shoppingList(sizing: Sizing, build: Build): ShoppingLine[] {
+  const { drives, enclosures, connections } = sizing;
   const together = stackSize(build) + build.spares;
   const lines = kindsOf(drives, build, build.spares).map(({ drive, count, spares }): ShoppingLine => {
     const needed = count + spares;
@@ -26,9 +53,15 @@ export function shoppingList({ drives, enclosures, connections }: Sizing, build:
     price,
     sum: price * count,
   });
-  for (const { label, price, parts } of [enclosures[build.enclosure]!, connections[build.connection]!]) {
-    const own = parts.map((part) => thing(`${label}: ${part.label}`, part.price, part.each ? together : 1));
-    lines.push(...[thing(label, price), ...own].filter((line) => line.price > 0));
+  const enclosure = enclosures[build.enclosure]!;
+  for (const [{ label, price, parts }, count] of [
+    [enclosure, enclosureCount(sizing, build)],
+    [connections[build.connection]!, 1],
+  ] as const) {
+    const own = parts.map((part) =>
+      thing(`${label}: ${part.label}`, part.price, part.each && count > 0 ? together : count),
+    );
+    lines.push(...[thing(label, price, count), ...own].filter((line) => line.price > 0 && line.count > 0));
   }
   return lines;
 }

@@ -1,10 +1,18 @@
 import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
-import { MOST_DAYS, type CalendarPart, CALENDAR, DATE } from '#core/5-answers/sizing/calendar.ts';
+import {
+  CALENDAR,
+  DATE,
+  LENGTH_IN_DAYS,
+  MOST_DAYS,
+  withEnds,
+  type CalendarPart,
+} from '#core/5-answers/sizing/calendar.ts';
 import { withCalendar, type Material, MATERIALS } from '#core/5-answers/sizing/material.ts';
 import { MOST_DRIVES, MOST_SPARES, USUAL_POLICY, type SizingPlan } from '#core/5-answers/sizing/project.ts';
 import {
+  AMOUNT_OF_MONEY,
   COUNT,
   SHARE,
   SOME_SECONDS,
@@ -14,6 +22,7 @@ import {
   countFrom,
   numberSuchAs,
 } from '#core/1-ground/fields/kinds.ts';
+import { currenciesIn } from '#core/1-ground/units/money.ts';
 import { CONNECTIONS, ENCLOSURES } from '#core/5-answers/sizing/part-lines.ts';
 import { DRIVE_CHOICE } from '#core/5-answers/sizing/drive-choice.ts';
 
@@ -30,9 +39,9 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'days',
     group: WHAT,
     label: 'Days',
-    help: 'From the first to the last, off days counted.',
+    help: 'From the first to the last, off days counted: 42, or 6 weeks.',
     flag: 'days',
-    kind: COUNT,
+    kind: LENGTH_IN_DAYS,
   },
   {
     option: 'startsOn',
@@ -55,7 +64,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'materials',
     group: WHAT,
     label: 'Material',
-    help: 'One kind a line. Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, keep 60 days, second copy, away 90 days. Cache: 420 frames × 1.6 GB a day, days 31–64, keep 12 days. Once: Plates: 800 GB, day 12.',
+    help: 'One kind a line. Cameras: 3 × 3840x2160 VC-3 444 25p × 4 h a day, during Shooting, keep 60 days, second copy, away 90 days. Cache: 420 frames × 1.6 GB a day, days 31–64, keep 2 weeks. Once: Plates: 800 GB, day 12. A share: Proxies: 5 % of Cameras.',
     flag: 'material',
     kind: MATERIALS,
   },
@@ -72,14 +81,14 @@ export const SIZING_FIELDS: readonly Field[] = [
     group: PARTS,
     label: 'Drives',
     help: 'One a line; empty for all whose card has a price. Those that are there cost nothing: Anchor 16T: 4 there, 2 there for second copy, at most 8.',
-    flag: 'drives',
+    flag: 'drive',
     kind: DRIVE_CHOICE,
   },
   {
     option: 'enclosures',
     group: PARTS,
     label: 'Enclosures',
-    help: 'One a line, with slots and price: Desk box: 8 slots, 420. With what its slots carry and its parts: Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each.',
+    help: 'One a line, with slots and price: Desk box: 8 slots, 420. With what its slots carry and its parts: Shelf: 12 slots over SATA 6 Gb/s, 900 + tray 12 each. Several side by side: Shelf: 12 slots, 900, at most 3.',
     flag: 'enclosure',
     kind: ENCLOSURES,
   },
@@ -115,7 +124,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     group: PARTS,
     label: 'Drives at most',
     help: `In one build, 1 to ${MOST_DRIVES}.`,
-    flag: 'drives',
+    flag: 'drives at most',
     kind: COUNT,
   },
   {
@@ -124,6 +133,14 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Hot spares at most',
     help: `0 to ${MOST_SPARES}.`,
     flag: 'spares',
+    kind: countFrom(0),
+  },
+  {
+    option: 'leastSpares',
+    group: PARTS,
+    label: 'Hot spares at least',
+    help: `0 to ${MOST_SPARES}; 1 where a spare has to be there.`,
+    flag: 'spares at least',
     kind: countFrom(0),
   },
   {
@@ -188,7 +205,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     label: 'Budget',
     help: 'Of all stores: drives, enclosures and connections together.',
     flag: 'budget',
-    kind: numberSuchAs('5000'),
+    kind: AMOUNT_OF_MONEY,
     empty: 'none',
   },
   {
@@ -276,6 +293,7 @@ const POLICY_FIELDS = [
   'growthShare',
   'mostDrives',
   'mostSpares',
+  'leastSpares',
   'survives',
   'holdsDegraded',
   'needsProof',
@@ -297,8 +315,25 @@ const POLICY_FIELDS = [
 export const planTexts = ({ policy, ...plan }: SizingPlan): FieldTexts =>
   fieldTexts(SIZING_FIELDS, { ...plan, ...policy });
 
+/** Prices in another currency than that of the project cannot be added up. */
+function addCurrencyFaults(texts: FieldTexts, currency: unknown, errors: FieldErrors): void {
+  if (typeof currency !== 'string' || currency.trim() === '') return;
+  for (const option of ['enclosures', 'connections', 'budget']) {
+    const other = currenciesIn(texts[option] ?? '').find((one) => one !== currency.trim().toUpperCase());
+    if (other !== undefined) {
+      errors[option] ??= `${option}: a price is in ${other}, and the project reckons in ${currency}. Type all in one.`;
+    }
+  }
+}
+
+const LENGTH_FIELD = SIZING_FIELDS.filter(({ option }) => option === 'days');
+
 /** A plan from texts; all faults at once. */
-export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: FieldErrors } {
+export function readPlan(typed: FieldTexts): { plan: SizingPlan | null; errors: FieldErrors } {
+  const length = readFields(LENGTH_FIELD, typed).values['days'];
+  const ended = (option: string) =>
+    typeof length === 'number' && typed[option] !== undefined ? { [option]: withEnds(typed[option], length) } : {};
+  const texts = { ...typed, ...ended('materials'), ...ended('phases') };
   const { values, errors } = readFields(SIZING_FIELDS, texts);
   const within = (option: string, least: number, most: number) => {
     const value = values[option];
@@ -309,6 +344,7 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
   within('days', 1, MOST_DAYS);
   within('mostDrives', 1, MOST_DRIVES);
   within('mostSpares', 0, MOST_SPARES);
+  within('leastSpares', 0, MOST_SPARES);
   within('survives', 0, 2);
   within('fillLimit', 0.05, 1);
   within('efficiency', 0.05, 1);
@@ -317,6 +353,11 @@ export function readPlan(texts: FieldTexts): { plan: SizingPlan | null; errors: 
   within('copySeconds', 60, 7 * 86_400);
   within('rebuildShare', 0.05, 1);
   within('errorsPerBit', 1e-30, 1e-6);
+  addCurrencyFaults(texts, values['currency'], errors);
+  const { leastSpares, mostSpares } = values;
+  if (typeof leastSpares === 'number' && typeof mostSpares === 'number' && leastSpares > mostSpares) {
+    errors['leastSpares'] ??= `leastSpares: more are wanted than there may be: at most ${mostSpares}.`;
+  }
   for (const list of ['materials', 'enclosures', 'connections']) {
     if (Array.isArray(values[list]) && values[list].length === 0)
       errors[list] = `${list}: at least one line is needed.`;

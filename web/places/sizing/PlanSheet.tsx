@@ -1,13 +1,20 @@
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { Suspense, lazy, useState } from 'react';
 import { badInput } from '#core/1-ground/problem.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
+import { planAnswers } from '#core/5-answers/sizing/plan-answers.ts';
 import { materialLinesOf } from '#core/5-answers/sizing/from-workload.ts';
 import { SIZING_FIELDS, WHAT, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 import { KeptFieldsSheet } from '../../kit/KeptFieldsSheet.tsx';
 import { useWorkload } from '../../state/judged.ts';
 import { saveProject } from '../../state/project-edits.ts';
+
+const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 
 const read = (texts: FieldTexts) => {
   const { plan, errors } = readPlan(texts);
@@ -17,32 +24,88 @@ const read = (texts: FieldTexts) => {
 interface PlanSheetProps {
   /** With what was changed of it and is not kept yet. */
   project: Project;
+  /** Drives that have a card. */
+  drives: readonly CardedDrive[];
   onKept: () => void;
   onClose: () => void;
 }
 
 /** The plan of a project: what comes when, what there is to build with, and what a build must do. */
-export default function PlanSheet({ project, onKept, onClose }: PlanSheetProps) {
+export default function PlanSheet({ project, drives, onKept, onClose }: PlanSheetProps) {
   const workload = useWorkload();
+  const [isAdding, setAdding] = useState(false);
   return (
-    <KeptFieldsSheet
-      title="Change the plan"
-      fields={SIZING_FIELDS}
-      start={() => planTexts(project.plan)}
-      read={read}
-      onKeep={async (plan) => {
-        const { problem } = await saveProject({ ...project, plan });
-        if (problem !== undefined) throw badInput('project', problem);
-        onKept();
-      }}
-      onClose={onClose}
-      after={(group, texts, onTexts) =>
-        group === WHAT && workload ? (
-          <FromWorkload workload={workload} texts={texts} days={project.plan.days} onTexts={onTexts} />
-        ) : null
-      }
-      hint="Drives and their prices are on their cards."
-    />
+    <>
+      <KeptFieldsSheet
+        title="Change the plan"
+        fields={SIZING_FIELDS}
+        start={() => planTexts(project.plan)}
+        read={read}
+        onKeep={async (plan) => {
+          const { problem } = await saveProject({ ...project, plan });
+          if (problem !== undefined) throw badInput('project', problem);
+          onKept();
+        }}
+        onClose={onClose}
+        after={(group, texts, onTexts) =>
+          group === WHAT && workload ? (
+            <FromWorkload workload={workload} texts={texts} days={project.plan.days} onTexts={onTexts} />
+          ) : null
+        }
+        below={(option, texts, onTexts) => (
+          <Below option={option} texts={texts} drives={drives} onTexts={onTexts} onAddDrive={() => setAdding(true)} />
+        )}
+        hint="Drives and their prices are on their cards."
+      />
+      <Suspense fallback={null}>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
+    </>
+  );
+}
+
+interface BelowProps {
+  option: string;
+  texts: FieldTexts;
+  drives: readonly CardedDrive[];
+  onTexts: (part: FieldTexts) => void;
+  onAddDrive: () => void;
+}
+
+/** What the lines of a field are taken for; where a line can mean two things, both to choose from. */
+function Below({ option, texts, drives, onTexts, onAddDrive }: BelowProps) {
+  const answers = planAnswers(texts, drives)[option] ?? [];
+  const choose = (line: string, other: string) =>
+    onTexts({
+      [option]: (texts[option] ?? '')
+        .split('\n')
+        .map((one) => (one.trim() === line ? other : one))
+        .join('\n'),
+    });
+  return (
+    <>
+      {answers.length > 0 && (
+        <Box component="ul" data-answers={option} role="status" sx={{ m: 0, mb: 1.5, p: 0, listStyle: 'none' }}>
+          {answers.map(({ line, text, choices }) => (
+            <Typography key={text} component="li" variant="body2" color="textSecondary" sx={{ mt: 0.25 }}>
+              {text}
+              {choices.length > 0 && (
+                <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', my: 0.5 }}>
+                  {choices.map(({ label, line: other }) => (
+                    <Button key={label} variant="outlined" onClick={() => choose(line, other)}>
+                      {label}
+                    </Button>
+                  ))}
+                </Box>
+              )}
+            </Typography>
+          ))}
+        </Box>
+      )}
+      {option === 'choice' && (
+        <Button variant="outlined" onClick={onAddDrive} sx={{ mb: 1.5 }}>
+          Add a drive
+        </Button>
+      )}
+    </>
   );
 }
 

@@ -24,6 +24,7 @@ import { useChosenBuilds, type ChosenBuilds, type Shown } from './use-chosen-bui
 import { useEditedSizing } from './use-edited-sizing.ts';
 import { CostPicture, FillPicture } from '../../pictures/pictures.tsx';
 
+const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 const PlanSheet = lazy(() => import('./PlanSheet.tsx'));
 
 export const loader = loaderOf('projects', 'projectId', 'project');
@@ -63,6 +64,7 @@ function ProjectSizing({ project }: { project: Project }) {
       { replace: true },
     );
   const [problem, setProblem] = useState<string>();
+  const [isAdding, setAdding] = useState(false);
   useShortcuts((key) => {
     if (key === 'p') chosen.togglePinned();
   });
@@ -74,7 +76,9 @@ function ProjectSizing({ project }: { project: Project }) {
   const title = <ProjectTitle project={project} onProblem={setProblem} />;
   const sheet = (
     <Suspense>
-      {isEditing && <PlanSheet project={edited.edited} onKept={edited.discard} onClose={() => edit(false)} />}
+      {isEditing && (
+        <PlanSheet project={edited.edited} drives={edited.carded} onKept={edited.discard} onClose={() => edit(false)} />
+      )}
     </Suspense>
   );
   const fault = problem ?? edited.problem ?? search.problem;
@@ -82,10 +86,24 @@ function ProjectSizing({ project }: { project: Project }) {
   if (edited.isReady && !edited.hasDrives) {
     return (
       <PlaceLayout>
-        <EmptyPlace title="No drive has a price yet">
-          Which drives, how many, in which layout, until when and for what money will be here. Give a drive its price on
-          its card in Drives; what was measured of it is taken from there.
+        <EmptyPlace
+          title="No drive has a price yet"
+          action={
+            <Box sx={{ display: 'flex', gap: 1 }}>
+              <Button variant="contained" onClick={() => setAdding(true)}>
+                Add a drive
+              </Button>
+              <Button variant="outlined" onClick={() => edit(true)}>
+                Change the plan
+              </Button>
+            </Box>
+          }
+        >
+          Which drives, how many, in which layout, until when and for what money will be here. Add a drive as it stands
+          on its box, with its price; or give one that was measured its price on its card in Drives.
         </EmptyPlace>
+        {sheet}
+        <Suspense>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
       </PlaceLayout>
     );
   }

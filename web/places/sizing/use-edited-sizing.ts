@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { Problem } from '#core/1-ground/problem.ts';
-import { NONE_THERE, chosenDrives } from '#core/5-answers/sizing/drive-choice.ts';
+import { chosenDrives } from '#core/5-answers/sizing/drive-choice.ts';
+import { cardedDrive, type CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import type { Material } from '#core/5-answers/sizing/material.ts';
 import {
   sizingOfPlan,
@@ -14,35 +15,19 @@ import { useWorkload } from '../../state/judged.ts';
 import { useLibrary } from '../../state/library.ts';
 import { editsOf, useSizingEdits } from '../../state/sizing-edits.ts';
 
-/** Drives that builds can be made of: those with a price whose card stands for one device. */
-function pricedDrives(drives: readonly DriveSupply[]): SizingDrive[] {
-  return drives.flatMap(({ card, profile }) => {
-    const { price, enduranceBytes, loudnessDecibels, ratedReadBytesPerSecond, ratedWriteBytesPerSecond } = card.details;
-    if (price === null || card.medium === 'network' || card.medium === 'memory' || card.capacityBytes <= 0) return [];
-    return [
-      {
-        id: card.id,
-        label: card.label,
-        capacityBytes: card.capacityBytes,
-        price,
-        writeBytesPerSecond: ratedWriteBytesPerSecond,
-        readBytesPerSecond: ratedReadBytesPerSecond,
-        enduranceBytes,
-        loudnessDecibels,
-        ...NONE_THERE,
-        profile: profile ?? null,
-      },
-    ];
-  });
-}
+/** Drives that builds can be made of; those without a price as far as they are there. */
+const cardedDrives = (drives: readonly DriveSupply[]): CardedDrive[] =>
+  drives.flatMap(({ card, profile }) => cardedDrive(card, profile ?? null) ?? []);
 
 export interface EditedSizing {
   /** The project as it is looked at, changes that are not kept included; null while it cannot be searched. */
   sizing: Sizing | null;
   /** Whether all that has to be read has been. */
   isReady: boolean;
-  /** Whether there is any drive with a price. */
+  /** Whether there is any drive that could be built with. */
   hasDrives: boolean;
+  /** Drives with a card, those without a price too. */
+  carded: readonly CardedDrive[];
   problem: string | undefined;
   /** The plan with the changes, to be kept. */
   edited: Project;
@@ -73,7 +58,7 @@ export function useEditedSizing(project: Project): EditedSizing {
     [project, materials, policy],
   );
   const priced = useMemo(() => {
-    const own = pricedDrives(drives);
+    const own = cardedDrives(drives);
     return [...own, ...project.drives.filter((one) => !own.some(({ label }) => label === one.label))];
   }, [drives, project.drives]);
   // The same drives as long as they are the same: what was worked out for them is kept.
@@ -92,7 +77,8 @@ export function useEditedSizing(project: Project): EditedSizing {
   return {
     sizing,
     isReady,
-    hasDrives: priced.length > 0,
+    hasDrives: priced.some(({ price }) => price !== null) || choice.length > 0,
+    carded: priced,
     problem: problem?.detail ?? chosen.fault,
     edited,
     isChanged: projectId !== null,

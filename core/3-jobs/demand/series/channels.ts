@@ -21,7 +21,7 @@ const EXAMPLE = 'velocity 3 x 32';
 
 /** A channel from a line as people type it: name, components, bits of each: `velocity 3 x 32`. @throws Problem `bad-input` */
 export function parseChannel(line: string): Channel {
-  const match = /^(.*\S)\s+(\d+)\s*[x×]\s*(\d+)(?:\s*bit)?$/i.exec(line.trim());
+  const match = /^(.*\S)\s+(\d+)\s*[x×*]\s*(\d+)(?:\s*bit)?$/i.exec(line.trim());
   if (!match) {
     throw badInput('channels', `channels: “${line}” does not say what it keeps. Type a line such as “${EXAMPLE}”.`);
   }
@@ -38,9 +38,9 @@ export const channelLine = ({ name, components, bits }: Channel): string => `${n
 
 export type Voxels = GridFrames['voxels'];
 
-/** Voxels along each side: `512x512x1024`, or one number for a cube. @throws Problem `bad-input` */
+/** Voxels along each side: `512x512x1024`, `480*360*280`, or one number for a cube. @throws Problem `bad-input` */
 export function parseVoxels(text: string, where = 'grid'): Voxels {
-  const match = /^\s*(\d+)(?:\s*[x×]\s*(\d+)\s*[x×]\s*(\d+))?\s*$/i.exec(text);
+  const match = /^\s*(\d+)(?:\s*[x×*]\s*(\d+)\s*[x×*]\s*(\d+))?\s*$/i.exec(text);
   const [x, y, z] = (match ? [match[1], match[2] ?? match[1], match[3] ?? match[1]] : []).map(Number);
   if (x === undefined || y === undefined || z === undefined || x < 1 || y < 1 || z < 1) {
     throw badInput(where, `${where}: “${text}” is no grid. Type voxels along each side, such as 512x512x1024.`);

@@ -12,12 +12,13 @@ import {
   BYTES,
   COUNT,
   DURATIONS,
+  FRAME_COUNT,
   FRAME_RATE,
+  RATIO,
   SECONDS,
   SHARE,
   TEXT,
   countFrom,
-  numberSuchAs,
 } from '#core/1-ground/fields/kinds.ts';
 import { OBSERVATIONS } from '#core/3-jobs/demand/observed/observation.ts';
 import { CHANNELS, VOXELS } from '#core/3-jobs/demand/series/channels.ts';
@@ -65,9 +66,9 @@ export const GRID_FIELDS: readonly Field[] = [
     option: 'ratio',
     group: FRAME,
     label: 'Compression',
-    help: 'Uncompressed to compressed: 1 for none, 2.5 for 2.5:1.',
+    help: 'Uncompressed to compressed, such as 2.5:1; 1 for none.',
     flag: 'ratio',
-    kind: numberSuchAs('1', 1),
+    kind: RATIO,
   },
   {
     option: 'header',
@@ -82,9 +83,9 @@ export const GRID_FIELDS: readonly Field[] = [
     option: 'frames',
     group: SERIES,
     label: 'Frames',
-    help: 'Of one version.',
+    help: 'Of one version: 240, or the first and the last: 1001–1240.',
     flag: 'frames',
-    kind: COUNT,
+    kind: FRAME_COUNT,
   },
 ];
 
