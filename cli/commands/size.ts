@@ -7,6 +7,8 @@ import { badInput } from '#core/1-ground/problem.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
+import { nearestBuild, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { moveAnswers } from '#core/5-answers/sizing/moves.ts';
 import { parseSizing, type Sizing } from '#core/5-answers/sizing/project.ts';
 import {
   searchProject,
@@ -26,6 +28,7 @@ export function addSizeCommand(program: Command): void {
     .argument('[file]', 'a sizing as JSON, see docs/formats/sizing.schema.json; without it the plan is typed')
     .option('--json', 'print JSON')
     .option('--csv', 'print the efficient builds of each store for a spreadsheet')
+    .option('--what-if', 'also print what five more days, one more camera and half the size would come to')
     .option('--to-buy', 'print what the cheapest takes to buy, as a table for a spreadsheet');
   addPlanOptions(command).action(size);
 }
@@ -34,9 +37,13 @@ interface SizeFlags {
   json?: boolean;
   csv?: boolean;
   toBuy?: boolean;
+  whatIf?: boolean;
 }
 
-async function size(path: string | undefined, { json, csv, toBuy, ...plan }: SizeFlags & PlanFlags): Promise<void> {
+async function size(
+  path: string | undefined,
+  { json, csv, toBuy, whatIf, ...plan }: SizeFlags & PlanFlags,
+): Promise<void> {
   if (path !== undefined && hasPlan(plan)) {
     throw badInput('file', 'file: a plan is in it already. Type the plan, or name a file of one.');
   }
@@ -45,8 +52,11 @@ async function size(path: string | undefined, { json, csv, toBuy, ...plan }: Siz
   const found = searchProject(sizing)!;
   if (csv) process.stdout.write(efficientBuildsCsv(found.stores));
   else if (toBuy) process.stdout.write(shoppingCsv(cheapestOf(found), sizing.currency));
-  else if (json) printJson(asJson(sizing, found));
-  else printFound(sizing, found);
+  else if (json) printJson({ ...asJson(sizing, found), ...(whatIf ? { whatIf: moveAnswers(sizing, found) } : {}) });
+  else {
+    printFound(sizing, found);
+    if (whatIf) tableLines(moveAnswers(sizing, found).map(({ label, text }) => [label, text])).forEach(print);
+  }
   if (!found.front[0]) endWith(3);
 }
 
@@ -82,6 +92,8 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
   });
   return {
     cheapest: front[0] ? setOf(front[0]) : null,
+    nearest: stores.flatMap((one) => nearestBuild(one) ?? []),
+    waysToFit: waysToFit(sizing, { stores, front }),
     front: front.map(setOf),
     stores: stores.map((one) => ({
       store: one.store,
@@ -115,6 +127,13 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
   } else {
     print(several ? 'No builds of all stores together do what is asked.' : 'No build does what is asked.');
+    for (const store of stores) {
+      const nearest = nearestBuild(store);
+      if (nearest) print(nearestText(nearest, sizing.currency, !several));
+    }
+    const ways = waysToFit(sizing, { stores, front });
+    if (ways.length > 0) print('What by itself would make it fit:');
+    for (const { text } of ways) print(`- ${text}`);
     // What works is told where only another store has no answer.
     for (const { store, basis, result } of stores) {
       if (result.cheapest)

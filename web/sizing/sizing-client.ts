@@ -2,7 +2,7 @@ import { proxy } from 'comlink';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import { remoteWorker, type RemoteWorker } from '../kit/remote.ts';
-import type { ShownBuild, SizingFound, SizingWorker } from './sizing-worker.ts';
+import type { Outlook, ShownBuild, SizingFound, SizingWorker } from './sizing-worker.ts';
 
 /**
  * The worker that searches. It lives on between searches, since what it worked out for the drives serves the next; a
@@ -28,6 +28,16 @@ export class SizingClient {
       this.end();
       throw error;
     }
+  }
+
+  /** What follows from the search; ended with it by the next one. Undefined where none was done. */
+  async outlook(): Promise<Outlook | undefined> {
+    if (!this.remote) return undefined;
+    this.isBusy = true;
+    const { call, unlessItFails } = this.remote;
+    const outlook = await unlessItFails(call.outlook());
+    this.isBusy = false;
+    return outlook;
   }
 
   /** Builds that the search did not explain; none before one was done. */

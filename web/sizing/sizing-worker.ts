@@ -2,6 +2,8 @@ import { expose } from 'comlink';
 import { buildCode, parseBuildCode, type Build } from '#core/5-answers/sizing/builds.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
+import { nearestBuild, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { moveAnswers, type MoveAnswer } from '#core/5-answers/sizing/moves.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import {
   searchProject,
@@ -47,6 +49,15 @@ export interface SizingFound {
   share: number;
 }
 
+/** What follows from a search: asked for after it, since it searches again for each of its answers. */
+export interface Outlook {
+  /** Of each store that nothing can be built for what came nearest, as a sentence. */
+  nearest: string[];
+  /** What by itself would make it fit; empty where something can be built. */
+  ways: string[];
+  moves: MoveAnswer[];
+}
+
 /** Explaining judges a build anew: of a long front a spread of it. */
 const MOST_EXPLAINED = 40;
 /** While the search goes on, what there is so far is sent this often, and less of it. */
@@ -54,6 +65,7 @@ const SEND_MS = 200;
 const EXPLAINED_ON_THE_WAY = 6;
 
 let drives: Sizing['drives'] = [];
+let project: Sizing | null = null;
 let found: ProjectResult | null = null;
 
 const shown = ({ basis }: StoreResult, build: Build): ShownBuild => ({
@@ -99,7 +111,8 @@ const functions = {
     (sizing: Omit<Sizing, 'drives'>, newDrives: Sizing['drives'] | null, onFound: (found: SizingFound) => unknown) => {
       drives = newDrives ?? drives;
       let last = performance.now();
-      found = searchProject({ ...sizing, drives }, (share, soFar) => {
+      project = { ...sizing, drives };
+      found = searchProject(project, (share, soFar) => {
         if (share < 1 && performance.now() - last > SEND_MS) {
           onFound(sizingFound(soFar(), share, EXPLAINED_ON_THE_WAY));
           last = performance.now();
@@ -110,6 +123,20 @@ const functions = {
       onFound(sizingFound(found, 1));
     },
   ),
+
+  outlook: inWords('What would change it could not be searched', (): Outlook => {
+    if (project === null || found === null) return { nearest: [], ways: [], moves: [] };
+    const { currency } = project;
+    const isOnly = found.stores.length === 1;
+    return {
+      nearest: found.stores.flatMap((store) => {
+        const nearest = nearestBuild(store);
+        return nearest ? [nearestText(nearest, currency, isOnly)] : [];
+      }),
+      ways: waysToFit(project, found).map(({ text }) => text),
+      moves: moveAnswers(project, found),
+    };
+  }),
 
   explain: inWords('The builds could not be explained', (id: StoreId, codes: readonly string[]): ShownBuild[] => {
     const store = found?.stores.find((one) => one.store === id);

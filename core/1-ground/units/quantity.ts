@@ -153,7 +153,9 @@ export function parseDuration(text: string, where = 'duration'): number {
     if (seconds < 60 && (clock[1] === undefined || minutes < 60)) return hours * 3600 + minutes * 60 + seconds;
     throw badInput(where, `${where}: “${text}” is no time on a clock: minutes and seconds go up to 59.`);
   }
-  // As people say it: 1h20.
+  // As people say it: 1h20, and 2:30 h for hours and minutes.
+  const hours = /^(\d{1,4}):([0-5]\d)\s*(?:h|hrs?|hours?)$/.exec(trimmed);
+  if (hours) return Number(hours[1]) * 3600 + Number(hours[2]) * 60;
   const short = /^(\d+)\s*h\s*([0-5]?\d)$/.exec(trimmed);
   if (short) return Number(short[1]) * 3600 + Number(short[2]) * 60;
   const parts = [...trimmed.matchAll(/(\d[\d.,]*)\s*([a-z]+)\s*/g)];

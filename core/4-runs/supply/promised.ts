@@ -1,6 +1,7 @@
 import { bareEvidence, EVER_SECONDS } from '#core/4-runs/supply/bare-evidence.ts';
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
+import { bindingHop } from '#core/2-trade/links/connection.ts';
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { profilesOf, type Profile, type ProfileRun } from '#core/4-runs/supply/profile.ts';
 import type { RequestRung } from '#core/4-runs/supply/request-profile.ts';
@@ -66,8 +67,11 @@ const promisedId = (driveId: string): string => `box-${driveId}`.slice(0, 80);
 
 function evidenceOf(drive: PromisingDrive, direction: Direction): Evidence | null {
   const { details, medium, capacityBytes } = drive;
-  const rate = direction === 'write' ? details.ratedWriteBytesPerSecond : details.ratedReadBytesPerSecond;
-  if (rate === null) return null;
+  const promised = direction === 'write' ? details.ratedWriteBytesPerSecond : details.ratedReadBytesPerSecond;
+  if (promised === null) return null;
+  // No box makes its link quicker.
+  const link = bindingHop({ hops: details.hops ?? [] })?.ceilingBytesPerSecond ?? Infinity;
+  const rate = Math.min(promised, link);
   const runId = promisedId(drive.id);
   const constant = { ...bareEvidence(runId, direction, rate), runId, medium };
   if (medium === 'spinning' && capacityBytes > 0) {

@@ -21,7 +21,7 @@ const EXAMPLES = '3.2 TB; 3 × 3840x2160 VC-3 444 25p × 4 h; 420 frames × 1.6 
 const COUNT = /^(\d[\d.,]*)(?:\s+[a-z][a-z ]*)?$/i;
 const TIMES = 's|secs?|seconds?|min|mins|minutes?|h|hrs?|hours?';
 const SPAN = new RegExp(
-  String.raw`^\d[\d.,]*\s*(?:${TIMES})(?:\s*\d[\d.,]*\s*(?:${TIMES}))*$|^\d+\s*h\s*[0-5]?\d$|^\d{1,4}:\d\d(?::\d\d)?$`,
+  String.raw`^\d[\d.,]*\s*(?:${TIMES})(?:\s*\d[\d.,]*\s*(?:${TIMES}))*$|^\d+\s*h\s*[0-5]?\d$|^\d{1,4}:\d\d(?::\d\d)?(?:\s*(?:h|hrs?|hours?))?$`,
 );
 const RATE = /\/\s*s$|bps$/;
 const BYTES = /^[\d.,]+\s*(?:[kKMGTP]i?)?B$/;
@@ -42,6 +42,8 @@ function factorOf(text: string, where: string): Factor {
   if (/^[-−–]\s*\d/.test(text)) throw badInput(where, `${where}: “${text}” is less than nothing.`);
   if (BYTES.test(text)) return { kind: 'bytes', value: parseBytes(text, where) };
   if (SPAN.test(text)) return { kind: 'seconds', value: parseDuration(text, where) };
+  if (new RegExp(String.raw`^\d\S*\s*(?:${TIMES})$`).test(text))
+    return { kind: 'seconds', value: parseDuration(text, where) };
   if (RATE.test(text) && !/\d\s*x\s*\d/i.test(text)) return { kind: 'rate', value: parseRate(text, where) };
   if (isFrameRange(text)) return { kind: 'count', value: parseFrameCount(text, where) };
   const count = COUNT.exec(text);

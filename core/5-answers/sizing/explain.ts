@@ -11,6 +11,7 @@ import { leastOf, type SearchBasis } from '#core/5-answers/sizing/search-basis.t
 import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/5-answers/sizing/search.ts';
 import { furthestReaching, soundOf } from '#core/4-runs/supply/evidence.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
+import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { verdictSentence } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
@@ -197,6 +198,17 @@ function bindingLabel({ sizing }: SearchBasis, build: Build, whole: Supply, hop:
   return slots !== null && writing >= 0.999 * slots ? `${slot!.label} of a slot` : null;
 }
 
+/** What the plan takes for granted in these figures. */
+function takenText({ growthShare, fillLimit, filesystemShare, headroomShare }: SizingPolicy, store: StoreId): string {
+  const taken = [
+    ...(growthShare > 0 ? [`${formatShare(growthShare)} growth`] : []),
+    `filled to ${formatShare(fillLimit)}`,
+    ...(filesystemShare > 0 ? [`${formatShare(filesystemShare)} for the filesystem`] : []),
+    `${formatShare(headroomShare)} headroom on ${store === 'working' ? 'rates' : 'the time for copies'}`,
+  ];
+  return `Reckoned with ${taken.slice(0, -1).join(', ')} and ${taken.at(-1)!}.`;
+}
+
 /** What the fullest day leaves, as a share of the room there is. */
 const roomLeftText = (usable: number, peak: number, amount: (bytes: number) => string): string =>
   `${amount(usable - peak)} of its ${amount(usable)} are left, ${formatShare(1 - peak / usable)} of the room.`;
@@ -265,6 +277,7 @@ function sentencesOf(
   }
   if (build.decibels !== null)
     sentences.push(`${formatNumber(build.decibels)} dB(A) under load${isTogether ? ', all drives together' : ''}.`);
+  sentences.push(takenText(policy, basis.store));
   if (build.constraint !== null) sentences.push(`Ruled out: it ${constraintWords(build.constraint, basis, policy)}.`);
   return sentences;
 }

@@ -78,6 +78,9 @@ const BETWEEN_PARTS = /,(?=\s|[a-z])|,(?=\d+\s+(?:days?|weeks?|cop))/i;
 
 const EXAMPLE = 'Cameras: 3.2 TB a day, days 1–30, keep 60 days, second copy, away 90 days';
 
+/** The material that an amount such as “5 % of Originals” is a share of; null where it is none. */
+export const shareOf = (amount: string): string | null => SHARE_OF.exec(amount.trim())?.[2]?.trim() ?? null;
+
 const daysOf = (count: string, unit: string, least = 0): number =>
   parseCount(count, 'material', least) * (/^w/i.test(unit) ? 7 : 1);
 

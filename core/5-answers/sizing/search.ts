@@ -210,6 +210,30 @@ export function judgeBuild(basis: SearchBasis, build: Build): { judged: JudgedBu
   };
 }
 
+/** Everything that rules a build out, in the order in which it is asked; empty where it may be built. */
+export function faultsOf(basis: SearchBasis, build: Build): Constraint[] {
+  const { sizing, budget } = basis;
+  const layout = layoutById(build.layout);
+  const facts = layoutFacts(basis, build, layout);
+  const spare = spareFacts(basis, build, layout, build.spares);
+  const { judged } = judgeBuild(basis, build);
+  const boxes = facts.isAlone ? 0 : enclosuresFor(sizing.enclosures[build.enclosure]!, facts.slots + build.spares);
+  const rates = ratesOf(basis, build);
+  const faults: (Constraint | false | null)[] = [
+    facts.survives === 'broken' && 'redundancy',
+    facts.survives === 'unknown' && 'redundancy-unknown',
+    boxes === null && 'slots',
+    budget !== null && judged.cost > budget && 'budget',
+    facts.tooSmall && 'capacity',
+    spare.quiet === 'broken' && 'loudness',
+    spare.quiet === 'unknown' && 'loudness-unknown',
+    facts.lasts === 'broken' && 'endurance',
+    facts.lasts === 'unknown' && 'endurance-unknown',
+    ruledOutByRates(rates),
+  ];
+  return faults.filter((one) => typeof one === 'string');
+}
+
 /** Builds that cost as little and have as much to spare as no other; cheapest first. */
 export function efficientFront<One extends { cost: number; margin: number }>(builds: readonly One[]): One[] {
   const front: One[] = [];

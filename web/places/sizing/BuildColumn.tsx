@@ -4,6 +4,7 @@ import Typography from '@mui/material/Typography';
 import { constraintWords } from '#core/5-answers/sizing/explain.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import type { Project, Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
+import { shoppingCsv } from '#core/5-answers/sizing/shopping.ts';
 import { CONSTRAINTS } from '#core/5-answers/sizing/search.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
@@ -11,7 +12,7 @@ import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { saveJson, saveText } from '../../kit/save-json.ts';
 import { Fact, Heading } from '../../kit/words.tsx';
 import type { SizingSearch } from '../../sizing/use-sizing.ts';
-import type { ShownBuild, StoreFound } from '../../sizing/sizing-worker.ts';
+import type { Outlook, ShownBuild, StoreFound } from '../../sizing/sizing-worker.ts';
 import { ink } from '../../theme/tokens.ts';
 import type { ChosenBuilds } from './use-chosen-builds.ts';
 import type { EditedSizing } from './use-edited-sizing.ts';
@@ -35,6 +36,7 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
   const bought = chosen.chosen.filter((one) => isTogether || one.store === store);
   return (
     <>
+      {search.outlook && search.outlook.nearest.length > 0 && <NothingFits outlook={search.outlook} />}
       {selected && !isTogether && (
         <BuildWords build={selected} isPinned={chosen.isPinned} onPin={chosen.togglePinned} />
       )}
@@ -60,7 +62,7 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
       {store && sizing && !isTogether && (
         <FailingList store={store} policy={sizing.policy} selected={selected?.code} onSelect={chosen.choose} />
       )}
-      <WhatIf policy={edited.edited.plan.policy} onPolicy={edited.changePolicy} />
+      <WhatIf policy={edited.edited.plan.policy} moves={search.outlook?.moves ?? []} onPolicy={edited.changePolicy} />
       {edited.isChanged && (
         <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
           <Button variant="outlined" onClick={onKeep}>
@@ -82,9 +84,49 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
           >
             Builds as CSV
           </Button>
+          {bought.some(({ build }) => build) && (
+            <Button
+              variant="text"
+              onClick={() =>
+                saveText(
+                  project.plan.name,
+                  'to-buy.csv',
+                  shoppingCsv(
+                    bought.flatMap(({ store: of, build }) =>
+                      build ? [{ store: of.store, lines: build.shopping }] : [],
+                    ),
+                    currency,
+                  ),
+                  'text/csv',
+                )
+              }
+            >
+              To buy as CSV
+            </Button>
+          )}
         </Box>
       )}
     </>
+  );
+}
+
+/** What came nearest and every reason against it, and what by itself would make something fit. */
+function NothingFits({ outlook: { nearest, ways } }: { outlook: Outlook }) {
+  return (
+    <Box data-nothing-fits="" sx={{ mb: 2 }}>
+      <Typography sx={{ fontWeight: 650, color: ink('breaks') }}>Nothing does all of it</Typography>
+      {nearest.map((sentence) => (
+        <Typography key={sentence} variant="body2" sx={{ mt: 0.75 }}>
+          {sentence}
+        </Typography>
+      ))}
+      {ways.length > 0 && <Heading>What by itself would make it fit</Heading>}
+      {ways.map((way) => (
+        <Typography key={way} variant="body2" sx={{ mt: 0.75 }} data-way="">
+          {way}
+        </Typography>
+      ))}
+    </Box>
   );
 }
 

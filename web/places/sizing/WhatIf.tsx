@@ -1,5 +1,7 @@
 import Box from '@mui/material/Box';
 import Slider from '@mui/material/Slider';
+import Typography from '@mui/material/Typography';
+import type { MoveAnswer } from '#core/5-answers/sizing/moves.ts';
 import type { SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { formatShare } from '#core/1-ground/units/format.ts';
 import { Heading } from '../../kit/words.tsx';
@@ -32,14 +34,21 @@ const LEVERS: readonly Lever[] = [
 
 interface WhatIfProps {
   policy: SizingPolicy;
+  /** What people ask next, answered for the plan as it is. */
+  moves: readonly MoveAnswer[];
   onPolicy: (change: Partial<SizingPolicy>) => void;
 }
 
-/** Parts of the policy that search again while they are moved. */
-export function WhatIf({ policy, onPolicy }: WhatIfProps) {
+/** Parts of the policy that search again while they are moved, and moves over the whole plan. */
+export function WhatIf({ policy, moves, onPolicy }: WhatIfProps) {
   return (
     <>
       <Heading>What if</Heading>
+      {moves.map(({ label, text }) => (
+        <Typography key={label} variant="body2" sx={{ mt: 0.75 }} data-move="">
+          <b>{label}:</b> {text}
+        </Typography>
+      ))}
       {LEVERS.map(({ option, label, least, most, step, text }) => (
         <Box key={option} sx={{ mt: 0.5 }}>
           <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 13.5 }}>
