@@ -38,7 +38,7 @@ async function fill(db: Database): Promise<void> {
   await saveWorkload(db, shoot(), '2026-03-01T10:00:00.000Z');
   await saveProject(
     db,
-    { id: 'film', example: false, plan: planOfSizing(sizingOf()), drives: [] },
+    { id: 'film', example: false, plan: planOfSizing(sizingOf()), drives: [], version: 0 },
     '2026-03-01T10:00:00.000Z',
   );
   const { tavrox, documents, ...outline } = reportOf();

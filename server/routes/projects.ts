@@ -16,7 +16,7 @@ import {
   put,
   remove,
 } from '#server/routes/describe.ts';
-import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
+import { changeProject, deleteProject, listProjects } from '#server/store/projects.ts';
 
 export const projectRoutes: RouteGroup = {
   tag: { name: 'Projects', description: 'What storage is sized for.' },
@@ -34,16 +34,15 @@ export const projectRoutes: RouteGroup = {
         '/projects/{id}',
         operation(
           'saveProject',
-          'Keeps a project whole',
-          204,
-          nothing('Kept'),
-          all(byId, body(jsonSchemaOf(projectSchema))),
+          'Keeps a project whole, unless it is another than the version that was seen',
+          200,
+          json('The version that it has now', anything),
+          all(byId, body(jsonSchemaOf(projectSchema)), { refuses: [409] }),
         ),
         async (request, response) => {
           const project = projectSchema.cast(parseDocument(projectSchema, request.body, 'project'));
           if (project.id !== request.params.id) throw badInput('id', 'id: is another than in the address.');
-          await saveProject(db, { ...project, example: false });
-          response.status(204).end();
+          response.json({ version: await changeProject(db, project) });
         },
       ),
       remove(

@@ -26,7 +26,7 @@ export async function seedExamples(db: Database): Promise<void> {
   for (const run of runs) {
     await insertWholeRun(db, run);
   }
-  await saveProject(db, { id: 'demo-tidal-atlas', example: true, plan: DEMO_PLAN, drives: [] });
+  await saveProject(db, { id: 'demo-tidal-atlas', example: true, plan: DEMO_PLAN, drives: [], version: 0 });
   for (const [position, workload] of DEMO_WORKLOADS.entries()) await insertWorkload(db, workload, position);
   await seedReport(db);
 }

@@ -7,7 +7,7 @@ import { emptySamples, type RunDocument } from '#core/4-runs/run/run-document.ts
 import { runOf } from '#core/testing/run-of.ts';
 import { planOfSizing, type Project } from '#core/5-answers/sizing/project.ts';
 import { asFirstWritten, sizingOf } from '#core/testing/sizing-of.ts';
-import { deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
+import { changeProject, deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
 import { removeExamples } from '#server/store/examples.ts';
 import { storeFiles } from '#server/store/files.ts';
 import { cardForVolume, changeDrive, describeExample, driveReference, listDrives } from '#server/store/drives.ts';
@@ -144,7 +144,7 @@ it('lets one process at a time into a data folder, and keeps what it held', asyn
 describe('projects', () => {
   // When the first were kept, copies were not read back.
   const plan = { ...planOfSizing(sizingOf({ policy: { copyVerified: false } })), choice: [] };
-  const project: Project = { id: 'short', example: false, plan, drives: [] };
+  const project: Project = { id: 'short', example: false, plan, drives: [], version: 0 };
 
   it('are kept whole, changed and deleted', async () => {
     await saveProject(store.db, project);
@@ -153,6 +153,20 @@ describe('projects', () => {
     await deleteProject(store.db, 'short');
     expect(await listProjects(store.db)).toEqual([]);
     await expect(deleteProject(store.db, 'short')).rejects.toThrow(/no project “short”/);
+  });
+
+  it('are not written over by who saw an older one', async () => {
+    expect(await changeProject(store.db, project)).toBe(1);
+    expect(await changeProject(store.db, { ...project, version: 1, plan: { ...plan, days: 20 } })).toBe(2);
+    // Seen before both changes.
+    await expect(changeProject(store.db, { ...project, plan: { ...plan, days: 99 } })).rejects.toThrow(
+      /changed meanwhile.*Nothing of yours was kept/,
+    );
+    expect((await listProjects(store.db))[0]).toMatchObject({ version: 2, plan: { days: 20 } });
+    // What was deleted meanwhile is a new one for who still has it open.
+    await deleteProject(store.db, 'short');
+    expect(await changeProject(store.db, { ...project, version: 2 })).toBe(3);
+    await deleteProject(store.db, 'short');
   });
 
   it('that were kept before there were stores and parts are read with what was added since', async () => {

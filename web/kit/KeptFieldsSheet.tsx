@@ -21,6 +21,8 @@ interface KeptFieldsSheetProps<Kept> {
   hint?: string;
   /** What follows the fields of a group. */
   after?: (group: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
+  /** What stands at the top while keeping has failed, beside the reason. */
+  afterProblem?: ((texts: FieldTexts) => ReactNode) | undefined;
   /** What stands under a field, by its option. */
   below?: (option: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
 }
@@ -35,6 +37,7 @@ export function KeptFieldsSheet<Kept>({
   onClose,
   hint,
   after,
+  afterProblem,
   below,
 }: KeptFieldsSheetProps<Kept>) {
   const [texts, setTexts] = useState(start);
@@ -68,7 +71,12 @@ export function KeptFieldsSheet<Kept>({
         </>
       }
     >
-      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
+      {problem !== undefined && (
+        <>
+          <ProblemText>{problem}</ProblemText>
+          {afterProblem?.(texts)}
+        </>
+      )}
       <FieldLines
         fields={fields}
         texts={texts}

@@ -14,12 +14,13 @@ import { deleteKept } from './undo.ts';
 /** Changes to projects: kept by the server, then read again. */
 
 /** A project to begin with where there is none. */
-export const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN, drives: [] };
+export const FIRST_PROJECT: Project = { id: 'project', example: false, plan: FIRST_PLAN, drives: [], version: 0 };
 
 const names = (): string[] => useLibrary.getState().projects.map(({ plan }) => plan.name);
 
 /** What became of it: the project's id, or the server's sentence. */
-export type Kept = { id: string; problem?: never } | { id?: never; problem: string };
+export type Kept =
+  { id: string; problem?: never; isConflict?: never } | { id?: never; problem: string; isConflict: boolean };
 
 async function kept(id: string, send: () => Promise<unknown>): Promise<Kept> {
   try {
@@ -27,7 +28,10 @@ async function kept(id: string, send: () => Promise<unknown>): Promise<Kept> {
     await refresh('projects');
     return { id };
   } catch (error) {
-    return { problem: error instanceof Problem ? error.detail : String(error) };
+    // Somebody else’s is shown now, so that the next time is about that one.
+    const isConflict = error instanceof Problem && error.code === 'changed-meanwhile';
+    if (isConflict) await refresh('projects');
+    return { problem: error instanceof Problem ? error.detail : String(error), isConflict };
   }
 }
 
@@ -36,7 +40,7 @@ export const saveProject = (project: Project): Promise<Kept> => kept(project.id,
 /** A project beside those there are, under a name of its own. */
 function addProject(plan: SizingPlan, drives: Project['drives'] = []): Promise<Kept> {
   const own = { ...plan, name: freeName(plan.name.slice(0, 100), names()) };
-  return saveProject({ id: crypto.randomUUID(), example: false, plan: own, drives });
+  return saveProject({ id: crypto.randomUUID(), example: false, plan: own, drives, version: 0 });
 }
 
 export const createProject = (): Promise<Kept> => addProject(FIRST_PLAN);

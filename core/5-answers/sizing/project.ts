@@ -153,6 +153,8 @@ export const projectSchema = object({
   plan: sizingPlanSchema.required(),
   /** Drives that came with it from elsewhere and have no card here. */
   drives: array(sizingDriveSchema.required()).max(40).default([]).meta({ addedLater: true }),
+  /** Counts how often it was kept: who changes it says which one they saw. */
+  version: number().integer().min(0).default(0).meta({ addedLater: true }),
 });
 export type Project = InferType<typeof projectSchema>;
 

@@ -315,6 +315,18 @@ const POLICY_FIELDS = [
 export const planTexts = ({ policy, ...plan }: SizingPlan): FieldTexts =>
   fieldTexts(SIZING_FIELDS, { ...plan, ...policy });
 
+/** What two plans say differently, field by field, as both are typed; the first one’s first. */
+export function planDifferences(
+  theirs: FieldTexts,
+  mine: FieldTexts,
+): { label: string; theirs: string; mine: string }[] {
+  return SIZING_FIELDS.map(({ option, label }) => ({
+    label,
+    theirs: (theirs[option] ?? '').trim(),
+    mine: (mine[option] ?? '').trim(),
+  })).filter((one) => one.theirs !== one.mine);
+}
+
 /** Prices in another currency than that of the project cannot be added up. */
 function addCurrencyFaults(texts: FieldTexts, currency: unknown, errors: FieldErrors): void {
   if (typeof currency !== 'string' || currency.trim() === '') return;

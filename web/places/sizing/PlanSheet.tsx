@@ -4,15 +4,15 @@ import Typography from '@mui/material/Typography';
 import { Suspense, lazy, useState } from 'react';
 import { badInput } from '#core/1-ground/problem.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
-import type { Project } from '#core/5-answers/sizing/project.ts';
+import type { Project, SizingPlan } from '#core/5-answers/sizing/project.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import { planAnswers } from '#core/5-answers/sizing/plan-answers.ts';
 import { materialLinesOf } from '#core/5-answers/sizing/from-workload.ts';
-import { SIZING_FIELDS, WHAT, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
+import { SIZING_FIELDS, WHAT, planDifferences, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 import { KeptFieldsSheet } from '../../kit/KeptFieldsSheet.tsx';
 import { useWorkload } from '../../state/judged.ts';
-import { saveProject } from '../../state/project-edits.ts';
+import { copyProject, saveProject, type Kept } from '../../state/project-edits.ts';
 
 const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 
@@ -26,14 +26,26 @@ interface PlanSheetProps {
   project: Project;
   /** Drives that have a card. */
   drives: readonly CardedDrive[];
-  onKept: () => void;
+  /** As it is kept, by others too. */
+  kept: Project;
+  onKept: (id: string) => void;
   onClose: () => void;
 }
 
 /** The plan of a project: what comes when, what there is to build with, and what a build must do. */
-export default function PlanSheet({ project, drives, onKept, onClose }: PlanSheetProps) {
+export default function PlanSheet({ project, kept, drives, onKept, onClose }: PlanSheetProps) {
   const workload = useWorkload();
   const [isAdding, setAdding] = useState(false);
+  // What this sheet shows is this version, whatever others keep meanwhile.
+  const [version] = useState(project.version);
+  const [isConflict, setConflict] = useState(false);
+  const keepAs = async (texts: FieldTexts, keeping: (plan: SizingPlan) => Promise<Kept>) => {
+    const { plan } = readPlan(texts);
+    const { id } = plan ? await keeping(plan) : {};
+    if (id === undefined) return;
+    onKept(id);
+    onClose();
+  };
   return (
     <>
       <KeptFieldsSheet
@@ -42,9 +54,10 @@ export default function PlanSheet({ project, drives, onKept, onClose }: PlanShee
         start={() => planTexts(project.plan)}
         read={read}
         onKeep={async (plan) => {
-          const { problem } = await saveProject({ ...project, plan });
+          const { id, problem, isConflict } = await saveProject({ ...project, plan, version });
+          setConflict(isConflict ?? false);
           if (problem !== undefined) throw badInput('project', problem);
-          onKept();
+          onKept(id);
         }}
         onClose={onClose}
         after={(group, texts, onTexts) =>
@@ -55,10 +68,58 @@ export default function PlanSheet({ project, drives, onKept, onClose }: PlanShee
         below={(option, texts, onTexts) => (
           <Below option={option} texts={texts} drives={drives} onTexts={onTexts} onAddDrive={() => setAdding(true)} />
         )}
+        afterProblem={(texts) =>
+          isConflict && (
+            <Conflict
+              theirs={planTexts(kept.plan)}
+              mine={texts}
+              onCopy={() => void keepAs(texts, (plan) => copyProject({ ...kept, plan }))}
+              onOver={() => void keepAs(texts, (plan) => saveProject({ ...kept, plan }))}
+            />
+          )
+        }
         hint="Drives and their prices are on their cards."
       />
       <Suspense fallback={null}>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
     </>
+  );
+}
+
+interface ConflictProps {
+  theirs: FieldTexts;
+  mine: FieldTexts;
+  onCopy: () => void;
+  onOver: () => void;
+}
+
+/** Where somebody else kept the plan meanwhile: what differs, theirs and this one, and what can be done. */
+function Conflict({ theirs, mine, onCopy, onOver }: ConflictProps) {
+  return (
+    <Box data-conflict="" sx={{ mb: 2 }}>
+      {planDifferences(theirs, mine).map(({ label, theirs: other, mine: own }) => (
+        <Box key={label} sx={{ mt: 1 }}>
+          <Typography variant="body2" sx={{ fontWeight: 650 }}>
+            {label}
+          </Typography>
+          {[
+            ['theirs', other],
+            ['yours', own],
+          ].map(([whose, text]) => (
+            <Typography key={whose} variant="body2" sx={{ whiteSpace: 'pre-line', overflowWrap: 'anywhere' }}>
+              {`${whose}: ${text === '' ? 'empty' : text}`}
+            </Typography>
+          ))}
+        </Box>
+      ))}
+      <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
+        <Button variant="outlined" onClick={onCopy}>
+          Keep mine as a copy
+        </Button>
+        <Button variant="outlined" onClick={onOver}>
+          Keep mine in its place
+        </Button>
+      </Box>
+    </Box>
   );
 }
 

@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { Suspense, lazy, useState } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { Suspense, lazy, useEffect, useRef, useState } from 'react';
+import { redirect, useLocation, useNavigate, useParams, useSearchParams, type LoaderFunctionArgs } from 'react-router';
 import { constraintWords } from '#core/5-answers/sizing/explain.ts';
 import { fillTimeline, materialsOn, type Material } from '#core/5-answers/sizing/material.ts';
 import type { Project, Sizing } from '#core/5-answers/sizing/project.ts';
@@ -15,7 +15,8 @@ import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
 import { useSizing } from '../../sizing/use-sizing.ts';
 import type { SizingFound } from '../../sizing/sizing-worker.ts';
 import { useWorkload } from '../../state/judged.ts';
-import { loaderOf, projectAt, useLibrary } from '../../state/library.ts';
+import { useLastProject } from '../../state/last-project.ts';
+import { ensureLists, loaderOf, projectAt, useLibrary } from '../../state/library.ts';
 import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
 import { BuildColumn } from './BuildColumn.tsx';
 import { HeldTable } from './HeldTable.tsx';
@@ -27,7 +28,19 @@ import { CostPicture, FillPicture } from '../../pictures/pictures.tsx';
 const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 const PlanSheet = lazy(() => import('./PlanSheet.tsx'));
 
-export const loader = loaderOf('projects', 'projectId', 'project');
+const loadProject = loaderOf('projects', 'projectId', 'project');
+
+/** The project is always in the address: without one it is the one looked at last, as it was looked at, else the first. */
+export async function loader({ params, request }: LoaderFunctionArgs): Promise<Response | null> {
+  await ensureLists();
+  if (params['projectId'] !== undefined) return loadProject({ params });
+  const { projects } = useLibrary.getState();
+  const { search } = new URL(request.url);
+  const last = useLastProject.getState();
+  const known = projects.find(({ id }) => id === last.projectId);
+  if (known) return redirect(`/sizing/${encodeURIComponent(known.id)}${search || last.search}`);
+  return projects[0] ? redirect(`/sizing/${encodeURIComponent(projects[0].id)}${search}`) : null;
+}
 
 /** Sizing: how much, how fast, in which layout, until when, for what money. */
 export function Component() {
@@ -52,6 +65,17 @@ function ProjectSizing({ project }: { project: Project }) {
   const chosen = useChosenBuilds(search);
   const workload = useWorkload();
   const [params, setParams] = useSearchParams();
+  const { projectId } = useParams();
+  const navigate = useNavigate();
+  const { search: address } = useLocation();
+  useEffect(() => {
+    // An open sheet is not come back to.
+    const looked = new URLSearchParams(address);
+    looked.delete('plan');
+    const left = looked.toString();
+    if (projectId !== undefined) useLastProject.setState({ projectId, search: left === '' ? '' : `?${left}` });
+  }, [projectId, address]);
+  const keptId = useRef<string | null>(null);
   const isEditing = params.get('plan') === 'open';
   const edit = (open: boolean) =>
     setParams(
@@ -77,7 +101,21 @@ function ProjectSizing({ project }: { project: Project }) {
   const sheet = (
     <Suspense>
       {isEditing && (
-        <PlanSheet project={edited.edited} drives={edited.carded} onKept={edited.discard} onClose={() => edit(false)} />
+        <PlanSheet
+          project={edited.edited}
+          kept={project}
+          drives={edited.carded}
+          onKept={(id) => {
+            edited.discard();
+            keptId.current = id;
+          }}
+          onClose={() => {
+            // A project that was none before, or a copy of one, has an address of its own.
+            const id = keptId.current;
+            if (id !== null && id !== projectId) void navigate(`/sizing/${encodeURIComponent(id)}`);
+            else edit(false);
+          }}
+        />
       )}
     </Suspense>
   );
