@@ -6,7 +6,7 @@ const EXIT_CODES: readonly (readonly [code: number, meaning: string])[] = [
   [0, 'done; where there is a verdict, *holds* or *tight*; where a folder was verified, all alike'],
   [1, 'a run failed, or something broke off in the middle'],
   [2, 'what was asked for cannot be done: a flag, a file or a folder, named in the sentence'],
-  [3, '`check`, `fit`: *breaks*; `verify`: something is not alike'],
+  [3, '`check`, `fit`: *breaks*; `size`: nothing does what is asked; `verify`: something is not alike'],
   [4, '`check`, `fit`: *not proven*'],
 ];
 
@@ -21,6 +21,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
     'tavrox check /media/shuttle "1.03 GB" --simulate --for "240 frames" --computing 11s',
     'tavrox check /media/shuttle "3.2 GB in 256 KiB x8, 5 s processor" --load --for 20s',
     'tavrox check /media/card "48 kHz 24 bit x2" --for 2h --use-all',
+    'tavrox check "20 TB spinning, 265 MB/s, 12 ms, SATA" "3 × UHD vc3-444 25p" --for 1h45',
   ],
   measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
   volumes: ['tavrox volumes --json'],
@@ -34,7 +35,10 @@ const EXAMPLES: Record<string, readonly string[]> = {
   material: ['tavrox material clip.mov'],
   verify: ['tavrox verify /media/shuttle/A001'],
   record: ['tavrox record --out sim.recording.json -- ./simulate --frames 20'],
-  size: ['tavrox size film.sizing.json'],
+  size: [
+    'tavrox size film.sizing.json --what-if',
+    'tavrox size --days "14 weeks" --calendar "Shooting: 8 weeks, 5 days a week" --material "Cameras: 3 × UHD vc3-444 25p × 4 h a shooting day" --material "Proxies: 5 % of Cameras" --drive "20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR" --enclosure "Shelf: 12 slots, 900 EUR, at most 3" --connection "10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s" --record "3 × UHD vc3-444 25p" --for 1h45',
+  ],
   report: ['tavrox report evening.pdf --out evening.html', 'tavrox report evening.json --out evening.csv'],
   export: ['tavrox export --out all.zip', 'tavrox export --only workload,run:r-8a1f --out some.zip'],
   import: [

@@ -6,12 +6,15 @@ import type { Command } from 'commander';
 import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
 import { textOf } from '#cli/files.ts';
+import { drivesOfWorkspace, isDriveLine, typedDrive, type KnownDrive } from '#cli/known-drives.ts';
 import { inStore } from '#cli/in-store.ts';
 import { endWith, exitCodeOf, note, print, printJson } from '#cli/output.ts';
 import { call } from '#cli/through-server.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { parseBytes, parseDuration, parseShare } from '#core/1-ground/units/quantity.ts';
+import type { Medium } from '#core/2-trade/drives/medium.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { parseWorkload, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { readMaterialFiles } from '#core/3-jobs/material/formats/registry.ts';
@@ -34,10 +37,11 @@ import {
 } from '#core/5-answers/ask/question.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
-import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
+import { judgedItems, type JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { checkRun, type RunRequest } from '#engine/run/runner.ts';
+import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import type { Volume, VolumeInfo } from '#engine/volumes/volume.ts';
 import type { ServerNote } from '#server/serve.ts';
 import { cardForVolume, driveReference, findCard } from '#server/store/drives.ts';
@@ -67,7 +71,10 @@ export function addCheckCommand(program: Command): void {
   program
     .command('check')
     .description('one question, one answer: can this drive record it, or play it, for so long?')
-    .argument('<folder>', 'a folder, or a stand-in such as petrel-2t')
+    .argument(
+      '<folder>',
+      'a folder, or a stand-in such as petrel-2t; a drive that is not here as on its box, “20 TB spinning, 265 MB/s, SATA”, or by the name of its card',
+    )
     .argument(
       '[what]',
       'a format as people type it, such as “3 × 3840x2160 4:2:2 10 bit 25p”; the size of a frame, or what is loaded',
@@ -92,8 +99,43 @@ export function addCheckCommand(program: Command): void {
     .action(check);
 }
 
+/** What is answered, and what it was answered from. */
+interface Answered {
+  label: string;
+  judged: JudgedItem[];
+  room: number;
+  run: (RunDocument & RunSummary) | null;
+  /** What was taken for granted, each as a sentence. */
+  taken: string[];
+}
+
 async function check(path: string, what: string | undefined, flags: CheckFlags): Promise<void> {
   const { workload, assumed } = await workloadFrom(what, flags);
+  const known = await knownDrive(path);
+  const answered = known ? fromCard(known, workload, flags) : await onVolume(path, workload, flags);
+  tell(workload, { ...answered, taken: [...assumed, ...answered.taken] }, flags);
+}
+
+/** A drive that is typed as on its box, or one with a card that is named; null for what is a folder. */
+async function knownDrive(path: string): Promise<KnownDrive | null> {
+  if (existsSync(path)) return null;
+  if (isDriveLine(path)) return typedDrive(path);
+  if (/[/\\]/.test(path) || STAND_INS.some(({ id }) => id === path)) return null;
+  return (await drivesOfWorkspace()).find(({ label }) => label.toLowerCase() === path.trim().toLowerCase()) ?? null;
+}
+
+/** Where a card tells nothing at all. */
+const UNKNOWN: { medium: Medium; connection: Connection } = { medium: 'unknown', connection: { hops: [] } };
+
+/** Of a drive that is not here only what is known of it answers. */
+function fromCard({ label, capacityBytes, profiles }: KnownDrive, workload: Workload, flags: CheckFlags): Answered {
+  const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
+  const room = roomBytes({ freeBytes: capacityBytes, usesAll: flags.useAll });
+  const judged = judgedItems(workload, supplyOn(profiles[0] ?? null, UNKNOWN), policy, room);
+  return { label, judged, room, run: null, taken: ['It is taken to be empty, and nothing is measured on it now.'] };
+}
+
+async function onVolume(path: string, workload: Workload, flags: CheckFlags): Promise<Answered> {
   const { volume, context, server, dataFolder } = await askedVolume(path, flags);
   const { info } = volume;
   const whyNot = whyNotAsked(info, workload);
@@ -118,9 +160,13 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run)]);
   }
+  return { label, judged, room, run, taken: [] };
+}
+
+function tell(workload: Workload, { label, judged, room, run, taken }: Answered, flags: CheckFlags): void {
   const answer = answerOf(judged);
   const { verdict, deciding } = answer;
-  const sentence = [answer.lead, answer.text, fitsText(workload, judged, room), assumedText(assumed)]
+  const sentence = [answer.lead, answer.text, fitsText(workload, judged, room), assumedText(taken)]
     .filter(Boolean)
     .join(' ');
   if (flags.json) {

@@ -5,6 +5,7 @@ import { call } from '#cli/through-server.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText, orDash, rateText } from '#core/1-ground/units/format.ts';
 import { parseDriveLine } from '#core/2-trade/drives/drive-line.ts';
+import { mediumText } from '#core/2-trade/drives/medium.ts';
 import { newDriveText } from '#core/2-trade/drives/new-drive.ts';
 import { defaultDataFolder, findServer } from '#server/serve.ts';
 import { addDrive, listDrives } from '#server/store/drives.ts';
@@ -48,7 +49,7 @@ async function list(json: boolean): Promise<void> {
   if (json) return printJson(cards);
   const rows = cards.map(({ label, medium, capacityBytes, identityKind, details }) => [
     label,
-    medium,
+    mediumText(medium),
     bytesText(capacityBytes),
     `writes ${orDash(details.ratedWriteBytesPerSecond, rateText)}`,
     `reads ${orDash(details.ratedReadBytesPerSecond, rateText)}`,

@@ -80,7 +80,7 @@ it('its verdicts are promises, by arithmetic', async () => {
   expect(await row('Slow')).toMatch(/Would hold/);
   expect(await row('Quick')).toMatch(/Would just hold/);
   expect(await row('smoke')).toMatch(/26\.\d.%/);
-  await waitForText(page, 'Nothing of this was measured: it is what its box promises.');
+  await waitForText(page, 'Nothing of this was measured: it is what its box promises, while it is empty.');
 });
 
 it('is deleted, and comes back by one key', async () => {

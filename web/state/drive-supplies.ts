@@ -23,6 +23,15 @@ export function roomOn(volumes: readonly VolumeEntry[], driveId: string): number
   return volume ? roomBytes(volume) : null;
 }
 
+/** Of a drive that is attached what is free; of one that is known from its box all of it, for it is taken to be empty. */
+const roomOf = (
+  volumes: readonly VolumeEntry[],
+  { id, identityKind, capacityBytes, details }: DriveCard,
+): number | null =>
+  identityKind === 'typed' && capacityBytes > 0
+    ? roomBytes({ freeBytes: capacityBytes, usesAll: details.usesAll })
+    : roomOn(volumes, id);
+
 /** What is known of several drives, in their order. */
 export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSupply[]; problem: Problem | undefined } {
   const { drives, volumes } = useLibrary();
@@ -45,7 +54,7 @@ export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSu
         .filter((drive) => drive !== undefined)
         .map((card): DriveSupply => {
           const { profile, supply } = supplies.get(card.id) ?? {};
-          return { card, profile, supply, roomBytes: roomOn(volumes, card.id) };
+          return { card, profile, supply, roomBytes: roomOf(volumes, card) };
         }),
     [driveIds, drives, volumes, supplies],
   );

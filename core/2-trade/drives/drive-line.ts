@@ -4,7 +4,7 @@ import { parseMoney } from '#core/1-ground/units/money.ts';
 import { parseBytes, parseDuration, parseNumber, parseRate } from '#core/1-ground/units/quantity.ts';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { parseHop } from '#core/2-trade/links/hop-line.ts';
-import type { Medium } from '#core/2-trade/drives/medium.ts';
+import { MEDIUM_NAMES, type Medium } from '#core/2-trade/drives/medium.ts';
 
 /** A drive that nobody has here, as it is known from a box, a data sheet or a mail. */
 export interface NewDrive {
@@ -20,14 +20,6 @@ const MEDIUM_WORDS: readonly (readonly [RegExp, Medium])[] = [
   [/\b(?:share|network|nas|server)\b/i, 'network'],
   [/\b(?:flash|ssd|nvme|card|solid state)\b/i, 'flash'],
 ];
-export const MEDIUM_NAMES: Readonly<Record<Medium, string>> = {
-  flash: 'flash',
-  spinning: 'spinning',
-  network: 'share',
-  memory: 'memory disk',
-  unknown: 'drive',
-};
-
 const EXAMPLE = '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR';
 
 /**

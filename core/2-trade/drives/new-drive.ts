@@ -4,8 +4,8 @@ import { readFields } from '#core/1-ground/fields/read-fields.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { DRIVE_FIELDS, NO_DETAILS, driveTexts, readDrive } from '#core/2-trade/drives/drive-details.ts';
-import { MEDIUM_NAMES, parseDriveLine, type NewDrive } from '#core/2-trade/drives/drive-line.ts';
-import { MEDIA, type Medium } from '#core/2-trade/drives/medium.ts';
+import { parseDriveLine, type NewDrive } from '#core/2-trade/drives/drive-line.ts';
+import { MEDIA, MEDIUM_NAMES, mediumText, type Medium } from '#core/2-trade/drives/medium.ts';
 
 /** The form of a drive that is not here: a line, or what stands in its fields, or both. */
 
@@ -78,7 +78,7 @@ export function newDriveText({ label, medium, capacityBytes, details }: NewDrive
   const { ratedWriteBytesPerSecond: write, ratedReadBytesPerSecond: read, ratedFloorBytesPerSecond: floor } = details;
   const inner = details.ratedInnerBytesPerSecond;
   return [
-    `${label}: ${bytesText(capacityBytes)}, ${MEDIUM_NAMES[medium]}`,
+    `${label}: ${bytesText(capacityBytes)}, ${mediumText(medium)}`,
     write === null ? 'writing not known' : `writes ${rateText(write)}`,
     ...(floor === undefined
       ? []

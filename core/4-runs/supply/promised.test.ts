@@ -35,7 +35,9 @@ describe('what a box promises', () => {
     expect(of('600 MB/s')).toBe('Would break');
     const [one] = judged(FLASH, { what: '400 MB/s', length: '10 min' });
     expect(one!.verdict.isPromise).toBe(true);
-    expect(one!.sentence).toMatch(/^Would record .*Nothing of this was measured: it is what its box promises\.$/);
+    expect(one!.sentence).toMatch(
+      /^Would record .*Nothing of this was measured: it is what its box promises, while it is empty\.$/,
+    );
     expect(answerOf([one!]).lead).not.toMatch(/^Yes/);
   });
 

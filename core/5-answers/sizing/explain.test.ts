@@ -130,7 +130,7 @@ describe('what is said of a build', () => {
     const believed = explained('single-parity', 8, {}, { ...SIZING, workload: shoot() });
     expect(believed.constraint).toBeNull();
     expect(believed.verdicts[0]!.sentence).toMatch(
-      /^Would record .* Nothing of this was measured: it is what its box promises\.$/,
+      /^Would record .* Nothing of this was measured: it is what its box promises, while it is empty\.$/,
     );
     const policy = { ...SIZING.policy, needsProof: true };
     const strict = explained('single-parity', 8, {}, { ...SIZING, policy, workload: shoot() });

@@ -1,6 +1,6 @@
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, formatNumber, rateText } from '#core/1-ground/units/format.ts';
-import { MEDIUM_NAMES } from '#core/2-trade/drives/drive-line.ts';
+import { MEDIUM_NAMES } from '#core/2-trade/drives/medium.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
 import { supplyOf } from '#core/4-runs/supply/profile.ts';
 import { readAmount } from '#core/5-answers/sizing/amount.ts';

@@ -2,6 +2,7 @@ import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { demandsOf, isFootage, type Item } from '#core/3-jobs/demand/items.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import { LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
 import { traceBehind, type Supply } from '#core/4-runs/supply/profile.ts';
 import { inTurn } from '#core/5-answers/verdict/in-turn.ts';
 import { judge } from '#core/5-answers/verdict/judge.ts';
@@ -20,10 +21,14 @@ export interface JudgedItem {
   short: string | null;
 }
 
+/** What is written into memory is not kept, however well it is carried. */
+const withLoss = (sentence: string, { direction }: Demand, { medium }: Supply): string =>
+  medium === 'memory' && direction === 'write' ? `${sentence} What is on it is ${LOST_WITH_MACHINE}.` : sentence;
+
 /** A verdict with its sentence, which names the doubts of its run. */
 export function withSentence(demand: Demand, verdict: Verdict, supply: Supply): JudgedItem {
   const sentence = verdictSentence(demand, verdict, traceBehind(supply, verdict.runId, demand.direction)?.doubts);
-  return { demand, verdict, sentence, short: null };
+  return { demand, verdict, sentence: withLoss(sentence, demand, supply), short: null };
 }
 
 /** The verdict on what an item is first of all; null where it is a stream at a rate, as all its further parts are. */
@@ -45,7 +50,7 @@ function ownVerdict(
 }
 
 /** What rests on nothing but what was typed of a drive says so. */
-function promised(own: ItemVerdict, { isPromise }: Supply): ItemVerdict {
+function promised(own: ItemVerdict, isPromise: boolean): ItemVerdict {
   if (!isPromise || own.verdict.isPromise) return own;
   return { ...own, verdict: { ...own.verdict, isPromise }, sentence: `${own.sentence} ${NOT_MEASURED}` };
 }
@@ -54,9 +59,9 @@ function promised(own: ItemVerdict, { isPromise }: Supply): ItemVerdict {
 export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes: number | null): JudgedItem[] {
   return demandsOf(item).map((demand, part) => {
     const own = part === 0 ? ownVerdict(item, demand, supply, policy, roomBytes) : null;
-    return own
-      ? { demand, ...promised(own, supply) }
-      : withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
+    if (own === null) return withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
+    const said = promised(own, supply.isPromise);
+    return { demand, ...said, sentence: withLoss(said.sentence, demand, supply) };
   });
 }
 

@@ -39,7 +39,7 @@ function subject({ streams, formatText, framesPerSecond, isSum }: Demand): strin
 }
 
 /** What is said of a verdict that rests on what was typed of a drive. */
-export const NOT_MEASURED = 'Nothing of this was measured: it is what its box promises.';
+export const NOT_MEASURED = 'Nothing of this was measured: it is what its box promises, while it is empty.';
 
 /** The verdict in one plain sentence that can be read aloud. `doubts` are those of its run. */
 export function verdictSentence(demand: Demand, verdict: Verdict, doubts: readonly Doubt[] = []): string {

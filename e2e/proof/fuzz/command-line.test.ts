@@ -154,6 +154,10 @@ const RIGHT: readonly (readonly string[])[] = [
   ['verify', 'material'],
   ['verify', 'material', '--json'],
   ['size', 'plan.sizing.json', '--json'],
+  [
+    ...['size', '--days', '6 weeks', '--material', 'Cameras: 2 × 30 MB/s × 4 h a day, days 1–30, keep 3 weeks'],
+    ...['--drive', '20 TB spinning, 265 MB/s, 530 EUR', '--may-fail', '1', '--budget', '€5,000', '--what-if'],
+  ],
   ['report', 'report.pdf'],
   ['report', 'report.html', '--json'],
   ['report', 'report.json', '--out', 'out.csv'],

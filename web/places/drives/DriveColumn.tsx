@@ -3,6 +3,8 @@ import Typography from '@mui/material/Typography';
 import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
 import { changeOverTime, type ChangeOverTime } from '#core/5-answers/compare/over-time.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
+import { LOST_WITH_MACHINE, mediumText } from '#core/2-trade/drives/medium.ts';
+import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';
 import { bytesText, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
@@ -45,7 +47,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
         {card.label}
       </Typography>
       <Typography variant="body2" color="textSecondary">
-        {[details.className || card.medium, bytesText(card.capacityBytes)].join(', ')}
+        {[kindText(card), bytesText(card.capacityBytes)].join(', ')}
       </Typography>
       <Button variant="text" onClick={onEdit} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
         Edit card
@@ -121,6 +123,14 @@ function changeText({ since, openingShare, floorShare }: ChangeOverTime): string
 }
 
 /** What a hop has beyond the fastest that the drive was seen at. */
+/** What kind of drive it is, in the person’s own words where there are some; what is in memory is told in any case. */
+const kindText = ({ details, medium }: Pick<DriveCard, 'details' | 'medium'>): string =>
+  details.className === ''
+    ? mediumText(medium)
+    : medium === 'memory'
+      ? `${details.className}, ${LOST_WITH_MACHINE}`
+      : details.className;
+
 const spareText = (share: number): string => (share < 0.05 ? 'nothing to spare' : `${formatShare(share)} to spare`);
 
 function Against({ drive: { card, profile, supply }, direction }: { drive: DriveSupply; direction: 'write' | 'read' }) {
@@ -188,7 +198,7 @@ function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: s
         <ChoiceItem key={id} chosen={id === current} onChoose={() => onDrive(id)}>
           <ChoiceText
             name={label}
-            more={`${details.className || medium}${identityKind === 'typed' ? ', from its box' : ''}`}
+            more={`${kindText({ details, medium })}${identityKind === 'typed' ? ', from its box' : ''}`}
           />
         </ChoiceItem>
       ))}

@@ -1,15 +1,7 @@
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
-import type { Medium } from '#core/2-trade/drives/medium.ts';
+import { mediumText } from '#core/2-trade/drives/medium.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
-
-const MEDIUM_NAMES: Record<Medium, string> = {
-  flash: 'flash',
-  spinning: 'spinning',
-  memory: 'memory',
-  network: 'network',
-  unknown: 'medium not told',
-};
 
 /** The volumes as they are listed: the machine's own, then the stand-ins. */
 export function volumeGroups(volumes: readonly VolumeEntry[]) {
@@ -24,7 +16,7 @@ export function volumeFacts(volume: VolumeEntry): string {
   const hop = bindingHop(volume.connection);
   return [
     volume.kind === 'real' ? volume.filesystem : 'simulated',
-    MEDIUM_NAMES[volume.medium],
+    mediumText(volume.medium),
     hop ? `${hop.label}, up to ${rateText(hop.ceilingBytesPerSecond)}` : 'link not told',
   ].join(' · ');
 }
