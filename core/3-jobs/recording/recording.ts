@@ -139,19 +139,22 @@ const MOST_PHASES = 12;
  */
 export function phasesOfRecording(rows: RecordingRows, fromDevice = true): Phase[] {
   const bytes = fromDevice ? rows.readBytes : rows.askedReadBytes;
+  // What a program writes goes to the device later, some of it after its end: what it asked for counts.
+  const written = rows.askedWrittenBytes.some((one) => one > 0) ? rows.askedWrittenBytes : rows.writtenBytes;
   const starts = [0];
   let quietSince = rows.seconds[0]!;
   for (let row = 1; row < bytes.length; row += 1) {
-    const reads = bytes[row]! > bytes[row - 1]!;
-    if (reads && rows.seconds[row - 1]! - quietSince >= PAUSE_SECONDS && row - 1 > starts.at(-1)!) starts.push(row - 1);
-    if (reads) quietSince = rows.seconds[row]!;
+    const moves = bytes[row]! > bytes[row - 1]! || written[row]! > written[row - 1]!;
+    if (moves && rows.seconds[row - 1]! - quietSince >= PAUSE_SECONDS && row - 1 > starts.at(-1)!) starts.push(row - 1);
+    if (moves) quietSince = rows.seconds[row]!;
   }
   const kept = starts.slice(0, MOST_PHASES);
   return kept.flatMap((from, index) => {
     const to = kept[index + 1] ?? bytes.length - 1;
     const within = (column: readonly number[]) => column[to]! - column[from]!;
     const [read, calls, processor] = [within(bytes), within(rows.readCalls), within(rows.processorSeconds)];
-    if (read === 0 && processor === 0) return [];
+    const wrote = within(written);
+    if (read === 0 && processor === 0 && wrote === 0) return [];
     const asked = within(rows.askedReadBytes);
     return [
       {
@@ -164,6 +167,7 @@ export function phasesOfRecording(rows: RecordingRows, fromDevice = true): Phase
         overlapShare: 0,
         limitSeconds: null,
         stream: null,
+        ...(wrote > 0 ? { writtenBytes: wrote } : {}),
       },
     ];
   });

@@ -284,13 +284,15 @@ export function supplyOn(
   });
 }
 
-/** What is known of reading in requests of any size, in no order. */
+/** What is known of reading in requests of any size, in no order, and of writing for long. */
 export function readRequests({ requests, traces }: Supply): RequestSupply {
   const sequential = traces.filter((one) => one.direction === 'read').map((one) => one.medianBytesPerSecond);
+  const floors = traces.filter((one) => one.direction === 'write').map((one) => one.span.floorBytesPerSecond);
   return {
     ...requests,
     rungs: requests.rungs.filter(({ direction: way, order }) => way === 'read' && order === 'random'),
     sequentialBytesPerSecond: sequential.length > 0 ? Math.min(...sequential) : null,
+    writeBytesPerSecond: floors.length > 0 ? Math.min(...floors) : null,
   };
 }
 

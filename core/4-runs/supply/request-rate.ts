@@ -8,6 +8,8 @@ export interface RequestSupply {
   sequentialBytesPerSecond: number | null;
   /** Least ceiling of the links between; null when none is known. */
   ceilingBytesPerSecond: number | null;
+  /** What it is known to write for long; null where that was not measured. */
+  writeBytesPerSecond?: number | null;
   /** Opening a file or looking one up, seconds; null where it was not measured. */
   operationSeconds: number | null;
 }
@@ -18,6 +20,7 @@ export const FROM_MEMORY: RequestSupply = {
   sequentialBytesPerSecond: Infinity,
   ceilingBytesPerSecond: null,
   operationSeconds: 0,
+  writeBytesPerSecond: Infinity,
 };
 
 /**

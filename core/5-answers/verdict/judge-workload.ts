@@ -8,6 +8,7 @@ import { inTurn } from '#core/5-answers/verdict/in-turn.ts';
 import { judge } from '#core/5-answers/verdict/judge.ts';
 import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
 import { NOT_MEASURED, verdictSentence } from '#core/5-answers/verdict/sentences.ts';
+import { judgePlayback } from '#core/5-answers/verdict/series/judge-playback.ts';
 import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
 import { judgeTogether } from '#core/5-answers/verdict/together.ts';
 import type { ItemVerdict, Policy, Verdict } from '#core/5-answers/verdict/verdict.ts';
@@ -49,6 +50,10 @@ function ownVerdict(
   }
 }
 
+/** What is said of playing a cache before any drive is looked at; null where the drive decides. */
+const playedVerdict = (item: Item, demand: Demand): ItemVerdict | null =>
+  item.kind === 'series' ? judgePlayback(item, demand) : null;
+
 /** What rests on nothing but what was typed of a drive says so. */
 function promised(own: ItemVerdict, isPromise: boolean): ItemVerdict {
   if (!isPromise || own.verdict.isPromise) return own;
@@ -58,9 +63,10 @@ function promised(own: ItemVerdict, isPromise: boolean): ItemVerdict {
 /** Verdicts on everything that one item asks for. @param roomBytes free bytes less the reserve; null when not known */
 export function judgeItem(item: Item, supply: Supply, policy: Policy, roomBytes: number | null): JudgedItem[] {
   return demandsOf(item).map((demand, part) => {
-    const own = part === 0 ? ownVerdict(item, demand, supply, policy, roomBytes) : null;
+    const own = part === 0 ? ownVerdict(item, demand, supply, policy, roomBytes) : playedVerdict(item, demand);
     if (own === null) return withSentence(demand, judge(demand, supply, policy, roomBytes), supply);
-    const said = promised(own, supply.isPromise);
+    // What no drive changes is no matter of a promise.
+    const said = promised(own, supply.isPromise && own.verdict.reason !== 'showing');
     return { demand, ...said, sentence: withLoss(said.sentence, demand, supply) };
   });
 }

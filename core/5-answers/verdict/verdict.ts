@@ -43,6 +43,8 @@ export type VerdictReason =
   /** A series of which the drive takes more than it may, and one where that hangs on its cache emptying meanwhile. */
   | 'drive-share'
   | 'cache-between'
+  /** Of a cache that is played: showing its frames takes too long, whatever the drive. */
+  | 'showing'
   /** A phase of a load that takes too long, and one whose kind of requests was not measured. */
   | 'over-limit'
   /** A load that has no limit to stay within. */

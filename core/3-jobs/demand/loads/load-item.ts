@@ -21,6 +21,8 @@ export const phaseSchema = object({
   overlapShare: number().min(0).max(1).required(),
   /** By when it has to be done, or each chunk of a stream has to be there; null for no limit. */
   limitSeconds: number().positive().max(1e6).nullable().defined(),
+  /** Written by it, which the program waits for; left out of what only reads. */
+  writtenBytes: number().min(0).max(1e15).optional().default(undefined).meta({ addedLater: true }),
   /** Chunks that come while the program is in use; null for what is waited for once. */
   stream: object({
     everySeconds: number().positive().max(1e5).required(),

@@ -1,16 +1,21 @@
 import { eachLine } from '#core/1-ground/fields/kinds.ts';
 import { LARGEST_REQUEST_BYTES, SMALLEST_REQUEST_BYTES, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
-import { parseBytes, parseCount, parseDuration, parseShare } from '#core/1-ground/units/quantity.ts';
+import { parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/1-ground/units/quantity.ts';
 import { blockText } from '#core/1-ground/units/format.ts';
 import { bytesTyped, secondsTyped, shareTyped, typable } from '#core/1-ground/units/typable.ts';
+
+/** What streams all the time comes in chunks so far apart, and is looked at for so long where nothing else is said. */
+const ALWAYS_EVERY_SECONDS = 0.5;
+const ALWAYS_FOR_SECONDS = 600;
 
 const EXAMPLE = 'Level: 4 s processor, 1.8 GB in 64 KiB x8, 900 files, within 20 s';
 
 /**
  * A phase from a line as people type it: its name, then in any order, with commas: `4 s processor`,
  * `1.8 GB in 64 KiB x8` (bytes, request size, requests at a time), `900 files` (opened or looked
- * up), `overlap 40%`, `within 20 s`, and for what streams in while it is used `every 500 ms for 10 min`.
+ * up), `629 MB written`, `overlap 40%`, `within 20 s`, and for what streams in while it is used `every 500 ms for 10 min`,
+ * or `80 MB/s all the time` and for how long.
  * @throws Problem `bad-input` that says which part of the line is at fault
  */
 export function parsePhase(line: string): Phase {
@@ -31,7 +36,7 @@ export function parsePhase(line: string): Phase {
   };
   const parts = line
     .slice(colon + 1)
-    .split(',')
+    .split(/,(?=\s|[a-z])/i)
     .map((part) => part.trim())
     .filter(Boolean);
   for (const part of parts) {
@@ -42,7 +47,8 @@ export function parsePhase(line: string): Phase {
       throw error;
     }
   }
-  if (phase.processorSeconds === 0 && phase.bytes === 0 && phase.operations === 0) throw fault('it does nothing.');
+  const { processorSeconds, bytes, operations, writtenBytes = 0 } = phase;
+  if (processorSeconds + bytes + operations + writtenBytes === 0) throw fault('it does nothing.');
   if (phase.stream && phase.bytes === 0) throw fault('a stream needs the bytes of each chunk.');
   return phase;
 }
@@ -56,6 +62,21 @@ function takePart(phase: Phase, part: string, fault: (what: string) => Problem):
   const files = /^(\S+)\s+(?:files|operations)$/.exec(part);
   if (files) {
     phase.operations = parseCount(files[1]!, 'files', 0);
+    return;
+  }
+  const written = /^(.+?)\s+written$/.exec(part);
+  if (written) {
+    phase.writtenBytes = parseBytes(written[1]!, 'written');
+    return;
+  }
+  const always = /^(.+?\/\s*s)\s+all the time(?:\s+for\s+(.+))?$/i.exec(part);
+  if (always) {
+    phase.bytes = Math.round(parseRate(always[1]!, 'rate') * ALWAYS_EVERY_SECONDS);
+    const forSeconds = always[2] === undefined ? ALWAYS_FOR_SECONDS : parseDuration(always[2], 'for');
+    phase.stream = {
+      everySeconds: ALWAYS_EVERY_SECONDS,
+      forSeconds: positive(forSeconds, 'the time it streams', fault),
+    };
     return;
   }
   const overlap = /^overlap\s+(.+)$/.exec(part);
@@ -102,6 +123,7 @@ export function phaseLine(phase: Phase): string {
   const parts = [
     phase.processorSeconds > 0 ? `${secondsTyped(phase.processorSeconds)} processor` : '',
     phase.bytes > 0 ? `${bytesTyped(phase.bytes)} in ${request}${parallel > 1 ? ` x${parallel}` : ''}` : '',
+    phase.writtenBytes ? `${bytesTyped(phase.writtenBytes)} written` : '',
     phase.operations > 0 ? `${phase.operations} files` : '',
     phase.overlapShare > 0 ? `overlap ${shareTyped(phase.overlapShare)}` : '',
     stream ? `every ${secondsTyped(stream.everySeconds)} for ${secondsTyped(stream.forSeconds)}` : '',

@@ -21,6 +21,7 @@ import {
   countFrom,
 } from '#core/1-ground/fields/kinds.ts';
 import { OBSERVATIONS } from '#core/3-jobs/demand/observed/observation.ts';
+import { PROCESSOR, type FasterProcessor } from '#core/3-jobs/demand/series/processor.ts';
 import { CHANNELS, VOXELS } from '#core/3-jobs/demand/series/channels.ts';
 
 const FRAME = 'One frame';
@@ -123,6 +124,15 @@ const SERIES_FIELDS: readonly Field[] = [
     kind: SHARE,
   },
   {
+    option: 'processor',
+    group: SERIES,
+    label: 'A faster processor',
+    help: 'To hold against a faster drive: how many times as fast, and its price, such as 1.5 times, 600 EUR.',
+    flag: 'processor',
+    kind: PROCESSOR,
+    empty: 'none in mind',
+  },
+  {
     option: 'playback',
     group: LOOKING,
     label: 'Frames per second',
@@ -172,6 +182,7 @@ interface Values {
   compute: number[];
   queue: number;
   share: number;
+  processor: FasterProcessor | null;
   playback: FrameRate | null;
   show: number | null;
   observed: Observation[] | null;
@@ -196,6 +207,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
     compute: '10 s',
     queue: '0',
     share: '10%',
+    processor: '',
     playback: '24',
     show: '',
     observed: '',
@@ -226,6 +238,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
         compute: item.computeSeconds,
         queue: item.queueFrames,
         share: item.mostDriveShare,
+        processor: item.processor ?? null,
         playback: playback?.frameRate ?? null,
         show: playback?.showSeconds || null,
         observed: item.observed,
@@ -254,6 +267,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
       mostDriveShare: typed.share,
       playback: typed.playback && { frameRate: typed.playback, showSeconds: typed.show ?? 0 },
       observed: typed.observed ?? [],
+      ...(typed.processor ? { processor: typed.processor } : {}),
     };
     return checked(item);
   },

@@ -1,6 +1,7 @@
 import { array, number, object, string, type InferType } from 'yup';
 import { frameRateSchema } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { itemIdSchema, itemNameSchema, kindSchema } from '#core/3-jobs/demand/item-kind.ts';
+import { processorSchema } from '#core/3-jobs/demand/series/processor.ts';
 import { observationsSchema } from '#core/3-jobs/demand/observed/observation.ts';
 import { boundedColumn } from '#core/1-ground/schema/columns.ts';
 import { oneOfKinds } from '#core/1-ground/schema/one-of-kinds.ts';
@@ -84,6 +85,8 @@ export const seriesItemSchema = object({
   })
     .nullable()
     .defined(),
+  /** What could be bought instead of a drive; left out where nobody thinks of it. */
+  processor: processorSchema.optional().default(undefined).meta({ addedLater: true }),
   observed: observationsSchema,
 });
 export type SeriesItem = InferType<typeof seriesItemSchema>;

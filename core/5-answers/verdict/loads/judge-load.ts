@@ -53,6 +53,7 @@ export function judgeLoad(
     provenSeconds: times.totalSeconds,
     provenBytes: item.phases.reduce((sum, { bytes }) => sum + bytes, 0),
   };
+  const writtenBytes = item.phases.reduce((sum, phase) => sum + (phase.writtenBytes ?? 0), 0);
   const broken = brokenPhase(times);
   // What was measured one after the other is the most that requests in no order can be: too slow then is too slow.
   if (broken) {
@@ -68,6 +69,19 @@ export function judgeLoad(
       short: broken.stream
         ? `${formatNumber(broken.stream.stuttersPerMinute)} stutters a minute`
         : `${broken.name}: ${formatDuration(broken.totalSeconds)}`,
+    };
+  }
+  const isWritingOpen = (requests.writeBytesPerSecond ?? null) === null && writtenBytes > 0;
+  if (isWritingOpen) {
+    return {
+      verdict: {
+        ...common,
+        verdict: 'not-proven',
+        reason: 'no-run',
+        wouldProve: { recipe: 'long-fill', readsBack: false, bytes: writtenBytes, seconds: null, restSeconds: null },
+      },
+      sentence: `It writes ${bytesText(writtenBytes)}, and how fast this drive writes was not measured: a Long fill shows it.`,
+      short: 'Not proven: writing',
     };
   }
   if (!times.isMeasured || times.phases.some(({ stream }) => stream && !stream.isMeasured)) {

@@ -63,6 +63,7 @@ function supplyOfClass(drive: DriveClass): RequestSupply {
     sequentialBytesPerSecond: drive.bytesPerSecond,
     ceilingBytesPerSecond: null,
     operationSeconds: drive.requestSeconds * 2,
+    writeBytesPerSecond: drive.bytesPerSecond,
   };
 }
 
@@ -73,6 +74,13 @@ const carries = (item: LoadItem, supply: RequestSupply): boolean =>
 export function leastDriveClass(item: LoadItem): string | null {
   return DRIVE_CLASSES.find((drive) => carries(item, supplyOfClass(drive)))?.label ?? null;
 }
+
+/** What is waited for on each class of drive, seconds, from the slowest class on. */
+export const classTimes = (item: LoadItem): { label: string; seconds: number }[] =>
+  DRIVE_CLASSES.map((drive) => ({
+    label: drive.label,
+    seconds: loadTimes(item, supplyOfClass(drive))?.totalSeconds ?? 0,
+  }));
 
 /** The slowest network over which every phase stays within its limit with the fastest drive behind it; null when none does. */
 export function leastLink(item: LoadItem): string | null {

@@ -7,19 +7,21 @@ import type { Policy } from '#core/5-answers/verdict/verdict.ts';
 /** Which loads of a library may live on a drive. */
 export interface LibraryOnDrive {
   may: LoadItem[];
+  /** Of which no run tells. */
+  open: LoadItem[];
   stay: LoadItem[];
   /** What those that may take there, bytes. */
   bytes: number;
 }
 
-/** Those that hold or are tight may, as long as there is room for them in the order they are listed. */
+/** Those that hold or are tight may, as long as there is room for them in the order they are listed; what is not proven stays open. */
 export function libraryOnDrive(
   loads: readonly LoadItem[],
   supply: Supply,
   policy: Policy,
   roomBytes: number | null,
 ): LibraryOnDrive {
-  const sorted: LibraryOnDrive = { may: [], stay: [], bytes: 0 };
+  const sorted: LibraryOnDrive = { may: [], open: [], stay: [], bytes: 0 };
   for (const load of loads) {
     const { verdict } = judgeLoad(load, demandsOf(load)[0]!, supply, policy, roomBytes);
     const bytes = load.installBytes ?? 0;
@@ -27,7 +29,8 @@ export function libraryOnDrive(
     if (isCarried && (roomBytes === null || sorted.bytes + bytes <= roomBytes)) {
       sorted.may.push(load);
       sorted.bytes += bytes;
-    } else sorted.stay.push(load);
+    } else if (verdict.verdict === 'not-proven') sorted.open.push(load);
+    else sorted.stay.push(load);
   }
   return sorted;
 }

@@ -41,6 +41,9 @@ export interface LoadTimes {
   isMeasured: boolean;
 }
 
+/** Of what reads nothing at all. */
+const NOTHING_READ = { bytesPerSecond: Infinity, requestSeconds: 0, isMeasured: true };
+
 /** Operations whose time is not known count as much as a request of the smallest size. */
 function operationSeconds(supply: RequestSupply): number {
   if (supply.operationSeconds !== null) return supply.operationSeconds;
@@ -49,19 +52,28 @@ function operationSeconds(supply: RequestSupply): number {
 
 /**
  * Time of a phase: processor + max(bytes ÷ rate(request size, requests at a time), bytes ÷ ceiling) +
- * operations × their time ÷ requests at a time, less what goes on side by side. Null when nothing is
+ * operations × their time ÷ requests at a time + what is written ÷ the rate of long writing, less what goes on side by side. Null when nothing is
  * known of reading on this drive.
  * @param slower by how much everything of the drive is taken to be slower, 1 for as it is
  */
 function phaseTimes(phase: Phase, supply: RequestSupply, slower: number): PhaseTimes | null {
   const { bytes, requestBytes, parallel, operations, processorSeconds, overlapShare, stream, limitSeconds, name } =
     phase;
-  const rate = requestRate(supply, requestBytes, parallel);
+  const { writtenBytes = 0 } = phase;
+  const reads = bytes > 0 || operations > 0 || stream !== null;
+  const rate = requestRate(supply, requestBytes, parallel) ?? (reads ? null : NOTHING_READ);
   if (rate === null) return null;
+  const writes = supply.writeBytesPerSecond ?? null;
   const opening = operations > 0 ? (operations * operationSeconds(supply)) / parallel : 0;
-  const data = slower * ((bytes > 0 ? bytes / rate.bytesPerSecond : 0) + opening);
+  const data =
+    slower * ((bytes > 0 ? bytes / rate.bytesPerSecond : 0) + opening + (writes === null ? 0 : writtenBytes / writes));
   const beside = overlapShare * Math.min(processorSeconds, data);
-  const common = { name, processorSeconds, limitSeconds, isMeasured: rate.isMeasured || bytes === 0 };
+  const common = {
+    name,
+    processorSeconds,
+    limitSeconds,
+    isMeasured: (rate.isMeasured || bytes === 0) && (writtenBytes === 0 || writes !== null),
+  };
   if (stream === null) {
     return {
       ...common,

@@ -1,5 +1,5 @@
 import { rateForShare } from '#core/3-jobs/demand/series/pipeline.ts';
-import { channelBytes } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import { channelBytes, gridFrameBytes } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
@@ -68,6 +68,27 @@ export function channelCosts({ frames, frameCount }: SeriesItem): ChannelCost[] 
       seriesBytes: channelBytes(frames, channel) * frameCount,
     }))
     .sort((a, b) => b.frameBytes - a.frameBytes);
+}
+
+/** The same grid with all of its channels at a depth: what a frame and a version come to. Bytes. */
+export interface DepthCost {
+  bits: number;
+  frameBytes: number;
+  seriesBytes: number;
+}
+
+const DEPTHS = [32, 16, 8] as const;
+
+/** Side by side: as it is, and with every deeper channel at 16 and at 8 bit; empty where a folder or a size told the frames. */
+export function depthCosts(item: SeriesItem): DepthCost[] {
+  const { frames, frameCount } = item;
+  if (frames.kind !== 'grid') return [];
+  const deepest = Math.max(...frames.channels.map(({ bits }) => bits));
+  return DEPTHS.filter((bits) => bits <= deepest).map((bits) => {
+    const channels = frames.channels.map((one) => ({ ...one, bits: one.bits > bits ? bits : one.bits }));
+    const frameBytes = gridFrameBytes({ ...frames, channels });
+    return { bits, frameBytes, seriesBytes: frameBytes * frameCount };
+  });
 }
 
 /** What the dearest channel of 32 bits or more would save at half its depth; null where there is none. */

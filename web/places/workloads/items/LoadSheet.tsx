@@ -53,5 +53,10 @@ const templateTexts = ({ phases, installBytes, label }: LoadTemplate): FieldText
 function comesTo({ phases }: LoadItem): string {
   const bytes = phases.reduce((sum, phase) => sum + phaseBytes(phase), 0);
   const processor = phases.reduce((sum, { stream, processorSeconds }) => sum + (stream ? 0 : processorSeconds), 0);
-  return `${bytesText(bytes)} read, ${formatDuration(processor)} computing`;
+  const written = phases.reduce((sum, phase) => sum + (phase.writtenBytes ?? 0), 0);
+  const moved = [
+    ...(bytes > 0 || written === 0 ? [`${bytesText(bytes)} read`] : []),
+    ...(written > 0 ? [`${bytesText(written)} written`] : []),
+  ];
+  return `${moved.join(', ')}, ${formatDuration(processor)} computing`;
 }

@@ -37,6 +37,11 @@ export function ObservedFacts({ observed }: { observed: readonly Observation[] }
       <Fact name="a faster drive could save">
         {formatDuration(left)}, {formatShare(left / Math.max(1e-9, otherSeconds + left))}
       </Fact>
+      {otherError === null && (
+        <Typography variant="body2">
+          As many times as unknowns: they fit whatever they are, and nothing tells how sure this is. A third would.
+        </Typography>
+      )}
       {beyond !== null && beyond > 0 && <Fact name="beyond it less than 5 %">{rateText(beyond)}</Fact>}
       {times.map((time, index) => (
         <SeenTime key={index} time={time} />

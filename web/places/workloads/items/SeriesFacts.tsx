@@ -1,3 +1,5 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { growthOf, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
@@ -5,6 +7,9 @@ import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
+import { LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
+import { seenTimes, type SeenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
+import { helpText, whatHelps, type DriveToHelp } from '#core/5-answers/verdict/series/what-helps.ts';
 import { shareRange } from '#core/5-answers/verdict/series/judge-series.ts';
 import {
   fullAt,
@@ -15,12 +20,16 @@ import {
 import {
   beyondSentence,
   channelCosts,
+  depthCosts,
   halfDepthSentence,
   largestSaving,
   savingSentence,
 } from '#core/5-answers/verdict/series/series-words.ts';
 import { Fact, Heading } from '../../../kit/words.tsx';
 import { ink } from '../../../theme/tokens.ts';
+import { useWorkload } from '../../../state/judged.ts';
+import { tellFailure } from '../../../state/library.ts';
+import { saveWorkload } from '../../../state/workload-edits.ts';
 import type { DriveSupply } from '../../../state/drive-supplies.ts';
 import type { ItemViewProps } from './item-view.ts';
 import { ObservedFacts } from './ObservedFacts.tsx';
@@ -38,12 +47,14 @@ export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<Serie
   const version = sumOf(work.bytes);
   const drive = drives.find(({ card }) => card.id === selectedDrive) ?? drives[0];
   const half = halfDepthSentence(item);
+  const seen = useMemo(() => seenTimes(item), [item]);
   return (
     <>
       <Typography sx={{ mt: 0.5 }} data-series-sentence="">
-        {saving ? `${savingSentence(saving)} ` : ''}
-        {beyondSentence(item)}
+        {seen ? seen.sentence : `${saving ? `${savingSentence(saving)} ` : ''}${beyondSentence(item)}`}
       </Typography>
+      {seen?.clash != null && <Clash item={item} seen={seen} />}
+      {drive && <WhatHelps item={item} now={drive} drives={drives} />}
       {drive && <OnDrive item={item} drive={drive} compute={work.compute} />}
       <FrameParts item={item} />
       {half !== null && (
@@ -51,6 +62,8 @@ export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<Serie
           {half}
         </Typography>
       )}
+      <Depths item={item} />
+      <VersionsThatFit drives={drives} version={version} />
       <Heading>All {formatNumber(item.frameCount, 'full')} frames</Heading>
       <Fact name="a version">{bytesText(version)}</Fact>
       {item.versions > 1 && (
@@ -119,8 +132,102 @@ function OnDrive({
           <Fact name="once in memory">
             {rates.fromMemory === null ? 'as fast as it is shown' : `${formatNumber(rates.fromMemory)} a second`}
           </Fact>
+          <Fact name={`looking at all ${formatNumber(item.frameCount, 'full')}`}>
+            {[
+              `${formatDuration(item.frameCount / rates.plain)} cold`,
+              `${formatDuration(item.frameCount / rates.readAhead)} reading ahead`,
+              ...(rates.fromMemory === null
+                ? []
+                : [`${formatDuration(item.frameCount / rates.fromMemory)} from memory`]),
+            ].join(', ')}
+          </Fact>
         </>
       )}
+    </>
+  );
+}
+
+/** Typed and seen times that clash, and the seen to take over. */
+function Clash({ item, seen: { clash, computeSeconds } }: { item: SeriesItem; seen: SeenTimes }) {
+  const workload = useWorkload();
+  const take = () => {
+    if (!workload || computeSeconds === null) return;
+    const items = workload.items.map((one) =>
+      one.id === item.id ? { ...item, computeSeconds: [computeSeconds] } : one,
+    );
+    void saveWorkload({ ...workload, items }).then((problem) => {
+      if (problem !== undefined) tellFailure(new Error(problem));
+    });
+  };
+  return (
+    <Box sx={{ mt: 0.5 }} data-clash="">
+      <Typography variant="body2">{clash}</Typography>
+      <Button variant="text" onClick={take} sx={{ ml: -0.75 }}>
+        Take the seen
+      </Button>
+    </Box>
+  );
+}
+
+/** A drive or a processor: what each saves, and how much of it for its money. */
+function WhatHelps({ item, now, drives }: { item: SeriesItem; now: DriveSupply; drives: readonly DriveSupply[] }) {
+  const helps = useMemo(() => {
+    const known = (one: DriveSupply): DriveToHelp[] =>
+      one.supply
+        ? [
+            {
+              label: one.card.label,
+              supply: one.supply,
+              price: one.card.details.price,
+              currency: one.card.details.currency,
+            },
+          ]
+        : [];
+    const [own] = known(now);
+    return own ? whatHelps(item, own, drives.filter((one) => one !== now).flatMap(known)) : [];
+  }, [item, now, drives]);
+  if (helps.length === 0) return null;
+  return (
+    <>
+      <Heading>What helps, written to {now.card.label} now</Heading>
+      {helps.map((help) => (
+        <Typography key={help.label} variant="body2" sx={{ mt: 0.5 }} data-help="">
+          {helpText(help)}
+        </Typography>
+      ))}
+    </>
+  );
+}
+
+function Depths({ item }: { item: SeriesItem }) {
+  const depths = depthCosts(item);
+  if (depths.length < 2) return null;
+  return (
+    <>
+      <Heading>At other depths</Heading>
+      {depths.map(({ bits, frameBytes, seriesBytes }) => (
+        <Fact key={bits} name={`all of it at ${bits} bit`}>
+          {bytesText(frameBytes)} <span style={{ color: ink('second') }}>a version {bytesText(seriesBytes)}</span>
+        </Fact>
+      ))}
+    </>
+  );
+}
+
+/** On each drive whose room is known, how many versions of it there is room for. */
+function VersionsThatFit({ drives, version }: { drives: readonly DriveSupply[]; version: number }) {
+  const known = drives.filter(({ roomBytes }) => roomBytes !== null);
+  if (known.length === 0) return null;
+  return (
+    <>
+      <Heading>Versions that fit</Heading>
+      {known.map(({ card, roomBytes }) => (
+        <Fact key={card.id} name={card.label}>
+          {formatNumber(Math.floor(roomBytes! / version), 'full')}{' '}
+          <span style={{ color: ink('second') }}>in {bytesText(roomBytes!)}</span>
+          {card.medium === 'memory' ? `, ${LOST_WITH_MACHINE}` : ''}
+        </Fact>
+      ))}
     </>
   );
 }
