@@ -206,7 +206,8 @@ function Streaming({ times, left, width, height }: { times: LoadTimes; left: num
   const streams = times.phases.filter(({ stream }) => stream !== null);
   const [worst] = [...streams].sort((a, b) => b.stream!.stuttersPerMinute - a.stream!.stuttersPerMinute);
   if (!worst?.stream) return null;
-  const { stuttersPerMinute, forSeconds, usualSeconds, deadlineSeconds } = worst.stream;
+  const { stuttersPerMinute, forSeconds, usualSeconds, deadlineSeconds, everySeconds } = worst.stream;
+  const busy = usualSeconds > 0 ? `${formatDuration(usualSeconds)} of ${formatDuration(everySeconds)}, ` : '';
   const stutters = Math.min(MOST_TICKS, Math.round((stuttersPerMinute * forSeconds) / 60));
   const [top, bar] = [9, height - 30];
   const late = usualSeconds > deadlineSeconds;
@@ -235,7 +236,7 @@ function Streaming({ times, left, width, height }: { times: LoadTimes; left: num
         {late
           ? 'cannot keep up'
           : stuttersPerMinute < 0.005
-            ? 'no stutter'
+            ? `${busy}no stutter`
             : `${formatNumber(stuttersPerMinute)} stutters a minute`}
       </text>
     </g>

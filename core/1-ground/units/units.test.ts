@@ -9,7 +9,15 @@ import {
   rateText,
 } from '#core/1-ground/units/format.ts';
 import { frameRateText, parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
-import { parseBuffer, parseBytes, parseDuration, parseRate, parseShare } from '#core/1-ground/units/quantity.ts';
+import {
+  parseBuffer,
+  parseBytes,
+  parseDuration,
+  parseFrameCount,
+  parseRate,
+  parseRatio,
+  parseShare,
+} from '#core/1-ground/units/quantity.ts';
 import { wholeUp } from '#core/1-ground/units/whole.ts';
 
 describe('amounts as typed', () => {
@@ -156,4 +164,42 @@ describe('amounts as they are typed', () => {
     expect(wholeUp(0.1 * 3 * 10)).toBe(3);
     expect(wholeUp(5950.01)).toBe(5951);
   });
+});
+
+describe('what people type of frames, ratios, shares and times', () => {
+  it.each([
+    ['240', 240],
+    ['240 frames', 240],
+    ['1001–1240', 240],
+    ['frames 1001 to 1240', 240],
+    ['7-7', 1],
+  ])('“%s” are %i frames', (text, frames) => expect(parseFrameCount(text)).toBe(frames));
+  it.each(['1240–1001', '0', 'all', ''])('“%s” are none', (text) =>
+    expect(() => parseFrameCount(text)).toThrow(/^frames: /),
+  );
+
+  it.each([
+    ['2:1', 2],
+    ['2.5:1', 2.5],
+    ['2,5', 2.5],
+    ['6:2', 3],
+    ['1', 1],
+  ])('“%s” is a ratio of %d', (text, ratio) => expect(parseRatio(text)).toBe(ratio));
+  it.each(['1:2', '0', 'two', '3:0'])('“%s” is none', (text) => expect(() => parseRatio(text)).toThrow(/^ratio: /));
+
+  it('a bare number above one is no share: both readings are told', () => {
+    expect(parseShare('30 %')).toBe(0.3);
+    expect(parseShare('0.3')).toBe(0.3);
+    expect(() => parseShare('25')).toThrow(/25 % or 25 times. Type 25% or 2500%/);
+  });
+
+  it.each([
+    ['18:32', 1112],
+    ['2:08', 128],
+    ['1 h 45', 6300],
+    ['21.5 s', 21.5],
+    ['2:30 h', 9000],
+    ['3 hours 20 minutes', 12_000],
+    ['2 weeks', 1_209_600],
+  ])('“%s” is %d s', (text, seconds) => expect(parseDuration(text)).toBe(seconds));
 });

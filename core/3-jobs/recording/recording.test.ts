@@ -63,6 +63,17 @@ describe('a recording', () => {
     expect(phasesOfRecording(rowsOf([1, 65_536, 0.1], [1, 65_536, 0.1]))).toHaveLength(1);
   });
 
+  it('keeps what was written: by what the program asked for, since the device is told later', () => {
+    const rows = rowsOf([1, 0, 0.5], [1, 0, 0.5], [3, 0, 1], [1, 0, 0.2]);
+    rows.askedWrittenBytes = [0, 400e6, 629e6, 629e6, 700e6];
+    rows.writtenBytes = [0, 0, 100e6, 629e6, 629e6];
+    const phases = phasesOfRecording(rows);
+    expect(phases.map(({ bytes, writtenBytes }) => [bytes, writtenBytes])).toEqual([
+      [0, 629e6],
+      [0, 71e6],
+    ]);
+  });
+
   it('loses nothing on its way into phases', () => {
     const steps = fc.array(
       fc.tuple(fc.integer({ min: 1, max: 50 }), fc.integer({ min: 0, max: 400 }), fc.integer({ min: 0, max: 100 })),

@@ -14,7 +14,9 @@ import {
   fullOnDay,
   materialLine,
   materialsOn,
+  onceOrDaily,
   parseMaterial,
+  parseMaterials,
   storedBytes,
   withCalendar,
 } from '#core/5-answers/sizing/material.ts';
@@ -39,6 +41,14 @@ describe('an amount as people reckon it', () => {
     ['1000 GB', 1e12],
     ['1,000 GB', 1e12],
     ['0.5 × 3 GB', 1.5e9],
+    ['1,5 × 3 GB', 4.5e9],
+    ['1001–1240 × 1.6 GB', 240 * 1.6e9],
+    ['frames 1001 to 1240 × 1,6 GB', 240 * 1.6e9],
+    ['30 MB/s × 18:32', 30e6 * 1112],
+    ['30 MB/s × 1 h 45', 30e6 * 6300],
+    ['30 MB/s × 2:30 h', 30e6 * 9000],
+    ['30 MB/s × 2.5 hours', 30e6 * 9000],
+    ['480*2 GB', 960e9],
   ])('“%s” is %i bytes', (text, bytes) => expect(parseAmount(text, 'material')).toBe(bytes));
 
   it('of cameras is their rate times their hours', () => {
@@ -55,6 +65,9 @@ describe('an amount as people reckon it', () => {
     ['3', /one size/],
     ['2 GB × 3 TB', /one size/],
     ['3 × much', /much.*names no|raster is missing/s],
+    ['−3 TB', /less than nothing/],
+    ['-3 TB', /less than nothing/],
+    ['1e99 hours × 3 MB/s', /“1e99 hours” is not a time span/],
     ['10 tb', /bytes or bits/],
     ['10 T', /10 T/],
     ['3 TB × 2 h', /one size, or one format and one time/],
@@ -288,5 +301,47 @@ describe('material over days', () => {
     expect(() => parseMaterial('Cards: 2 TB, day 3, day 9')).toThrow(
       /told twice when it comes, the second time “day 9”/,
     );
+  });
+});
+
+describe('material as people say it', () => {
+  const of = (line: string) => parseMaterial(line);
+  it.each([
+    ['Cameras: 14,2 TB a day, week 5', { bytesPerDay: 14.2e12, fromDay: 29, toDay: 35 }],
+    ['Cameras: 2 TB/day, weeks 2–3, keep 3 weeks', { bytesPerDay: 2e12, fromDay: 8, toDay: 21, keepDays: 21 }],
+    ['Cameras: 2 TB daily, days 1–9, keep to the end', { bytesPerDay: 2e12, toDay: 9, keepDays: null }],
+    ['Cameras: 2 TB a shooting day', { during: 'shooting' }],
+    [
+      'Plates: 800 GB once, day 12, away for 4 weeks',
+      { fromDay: 12, toDay: 12, elsewhere: [{ store: 'away', keepDays: 28 }] },
+    ],
+    ['Cache: 9 TB once, days 36–56', { fromDay: 36, toDay: 36, keepDays: 20 }],
+  ])('“%s”', (line, expected) => expect(of(line)).toMatchObject(expected));
+
+  it('asks whether an amount on several days is of each of them', () => {
+    expect(() => of('Cache: 9 TB, days 36–56')).toThrow(/“Cache” come once or every day/);
+    const { once, daily } = onceOrDaily('Cache: 9 TB, days 36–56, away');
+    expect(of(once)).toMatchObject({
+      bytesPerDay: 9e12,
+      fromDay: 36,
+      toDay: 36,
+      keepDays: 20,
+      elsewhere: [{ store: 'away' }],
+    });
+    expect(of(daily)).toMatchObject({ bytesPerDay: 9e12, fromDay: 36, toDay: 56, keepDays: null });
+  });
+
+  it('is a share of another line, on the days of that, wherever it stands', () => {
+    const lines = [
+      'Proxies: 5 % of Originals',
+      'Originals: 2 TB a day, days 1–30, 5 days a week',
+      'Stills: 10% of Proxies, day 4',
+    ];
+    const [proxies, , stills] = parseMaterials(lines);
+    expect(proxies).toMatchObject({ bytesPerDay: 1e11, fromDay: 1, toDay: 30, daysAWeek: 5 });
+    expect(stills).toMatchObject({ bytesPerDay: 1e10, fromDay: 4, toDay: 4 });
+    expect(parseMaterials(parseMaterials(lines).map(materialLine))).toEqual(parseMaterials(lines));
+    expect(() => parseMaterials(['A: 5 % of B', 'B: 5 % of A'])).toThrow(/share of what is a share of it/);
+    expect(() => parseMaterials(['A: 5 % of C'])).toThrow(/no line of that name/);
   });
 });

@@ -7,7 +7,7 @@ import { efficientSets, searchProject, storesOf, type BuildSet } from '#core/5-a
 import type { Sizing, SizingDrive } from '#core/5-answers/sizing/project.ts';
 import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { efficientFront, searchBuilds, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
-import { planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
+import { planDifferences, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 import { materialOf, shoot, sizingOf, TB } from '#core/testing/sizing-of.ts';
 
 const everywhere = (bytesPerDay: number) =>
@@ -245,6 +245,31 @@ describe('a plan as it is typed', () => {
     expect(readPlan(planTexts(read!)).plan).toEqual(read);
   });
 
+  it('reads its days as people say them, from its end too', () => {
+    const texts = {
+      ...planTexts(plan),
+      days: '6 weeks',
+      phases: 'Shooting: 4 weeks, 5 days a week\nMix: last week',
+      materials: ['Masters: 2 TB, last day', 'Mix: 1 TB a day, during Mix', 'Late: 1 TB a day, from day 40'].join('\n'),
+      budget: '€5,000.50',
+      leastSpares: '1',
+    };
+    const { plan: read, errors } = readPlan(texts);
+    expect(errors).toEqual({});
+    expect(read).toMatchObject({
+      days: 42,
+      phases: [{ toDay: 28 }, { name: 'Mix', fromDay: 36, toDay: 42 }],
+      materials: [
+        { name: 'Masters', fromDay: 42, toDay: 42 },
+        { fromDay: 36, toDay: 42 },
+        { fromDay: 40, toDay: 42 },
+      ],
+      policy: { budget: 5000.5, leastSpares: 1 },
+    });
+    const differences = planDifferences(texts, { ...texts, budget: '€6,000' });
+    expect(differences).toEqual([{ label: 'Budget', theirs: '€5,000.50', mine: '€6,000' }]);
+  });
+
   it.each([
     ['days', '0', /days/],
     ['materials', 'Cameras: 1 TB a day, during Rest', /no part of the project/],
@@ -254,6 +279,12 @@ describe('a plan as it is typed', () => {
     ['materials', 'Cameras: 1 TB a day, days 1–9999', /beyond day 3650/],
     ['phases', 'Shooting: 900 weeks', /beyond day 3650/],
     ['phases', 'soon', /calendar/],
+    ['headroomShare', '25', /can mean 25 % or 25 times/],
+    ['budget', '5000 USD', /a price is in USD, and the project reckons in EUR/],
+    ['enclosures', 'Box: 8 slots, £300', /a price is in GBP/],
+    ['leastSpares', '2', /more are wanted than there may be/],
+    ['materials', 'Cache: 9 TB, days 3–9', /once or every day/],
+    ['materials', 'Cache: −9 TB, day 3', /less than nothing/],
     ['startsOn', 'Monday', /no date/],
     ['choice', 'Disc: few', /drives/],
     ['copySeconds', '30 days', /must be from/],

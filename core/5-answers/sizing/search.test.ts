@@ -60,6 +60,9 @@ describe('the search', () => {
       copySurvives: fc.integer({ min: 0, max: 1 }),
       copySeconds: fc.integer({ min: 600, max: 90_000 }),
       mostSpares: fc.integer({ min: 0, max: 1 }),
+      leastSpares: fc.integer({ min: 0, max: 1 }),
+      isShareThere: fc.boolean(),
+      mostShelves: fc.integer({ min: 1, max: 2 }),
       mostDrives: fc.integer({ min: 1, max: 7 }),
       budget: fc.option(fc.integer({ min: 100, max: 9000 })),
       price: fc.integer({ min: 0, max: 900 }),
@@ -73,7 +76,8 @@ describe('the search', () => {
       records: fc.boolean(),
     });
     fc.assert(
-      fc.property(arbitrary, ({ perDay, copies, store, price, there, thereForCopies, most, records, ...policy }) => {
+      fc.property(arbitrary, ({ isShareThere, mostShelves, ...drawn }) => {
+        const { perDay, copies, store, price, there, thereForCopies, most, records, ...policy } = drawn;
         const elsewhere = (['second', 'away'] as const).map((one) => ({ store: one, keepDays: null }));
         const sizing = sizingOf({
           policy,
@@ -85,10 +89,14 @@ describe('the search', () => {
               thereFor: [{ store: 'second', count: thereForCopies }],
             },
             { ...FLASH, enduranceBytes: 1400 * TB },
+            ...(isShareThere
+              ? [{ ...DISC, id: 'share', label: 'Share', medium: 'network' as const, there: 1, most: 1 }]
+              : []),
           ],
-          enclosures: ['small box: 4 slots, 200', 'shelf: 8 slots over SATA 3 Gb/s, 700 + tray 12 each'].map(
-            parseEnclosure,
-          ),
+          enclosures: [
+            'small box: 4 slots, 200',
+            `shelf: 3 slots over SATA 3 Gb/s, 700 + rails 30 + tray 12 each, at most ${mostShelves}`,
+          ].map(parseEnclosure),
           workload: records ? shoot('1') : null,
         });
         const search = found(sizing, store);
@@ -152,6 +160,49 @@ describe('the search', () => {
       }),
       { numRuns: 60 },
     );
+  });
+
+  it('stands as many enclosures side by side as its drives take, and pays for each', () => {
+    const sizing = sizingOf({
+      materials: [materialOf({ bytesPerDay: 3 * TB })],
+      drives: [DISC],
+      enclosures: ['Shelf: 4 slots, 300 + rails 25 + tray 10 each, at most 3'].map(parseEnclosure),
+      connections: ['direct: 40 over nothing'].map(parseSizingConnection),
+      policy: { mostDrives: 12, mostSpares: 0, survives: 1, growthShare: 0 },
+    });
+    // 90 TB of 16 × 0.98 × 0.8 TB each: eight hold it, and one more may fail. Nine take three shelves of four.
+    const { cheapest } = found(sizing);
+    expect(cheapest).toMatchObject({ count: 9, layout: 'single-parity' });
+    expect(cheapest!.cost).toBe(9 * 290 + 3 * (300 + 25) + 9 * 10 + 40);
+    const bought = shoppingList(sizing, cheapest!).map(({ what, count }) => [what, count]);
+    expect(bought).toEqual([
+      ['Disc', 9],
+      ['Shelf', 3],
+      ['Shelf: rails', 3],
+      ['Shelf: tray', 9],
+      ['direct', 1],
+    ]);
+    expect(buildName(sizing, cheapest!)).toBe('9 × Disc, single parity, 3 × Shelf, direct');
+  });
+
+  it('takes a share as it is: without a box, and not for what nobody knows it survives', () => {
+    const share = { ...DISC, id: 'share', label: 'Share', medium: 'network' as const, price: 0, there: 1, most: 1 };
+    const sizing = (survives: number) =>
+      sizingOf({ drives: [share], materials: [materialOf({ toDay: 8 })], policy: { survives } });
+    const result = found(sizing(0));
+    // One build for each connection, and no box is bought for it.
+    expect(result.builds).toBe(2);
+    expect(result.cheapest).toMatchObject({ cost: 0, count: 1, layout: 'single' });
+    expect(found(sizing(1)).ruledOut['redundancy-unknown']).toBe(2);
+  });
+
+  it('does not pass what a card does not say', () => {
+    const quiet = found(sizingOf({ policy: { mostDecibels: 60 } }));
+    expect(quiet.feasible).toBe(0);
+    expect(quiet.ruledOut['loudness-unknown']).toBeGreaterThan(0);
+    const lasting = found(sizingOf({ policy: { leastYears: 1 } }));
+    expect(lasting.feasible).toBe(0);
+    expect(lasting.ruledOut['endurance-unknown']).toBeGreaterThan(0);
   });
 
   it('takes drives that are there for nothing, and no more of a kind than there may be', () => {

@@ -3,13 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import { loadForm } from '#core/3-jobs/demand/loads/load-form.ts';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
-import { parsePhase } from '#core/3-jobs/demand/loads/phase-line.ts';
+import { parsePhase, phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
 import { FROM_MEMORY, type RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import { evidenceFrom, steady, supplyFrom } from '#core/testing/curves.ts';
 import { ladderSupply, trueRate } from '#core/testing/requests.ts';
 import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
 import { leastDriveClass, leastLink } from '#core/5-answers/verdict/loads/least-drive.ts';
+import { enoughSentence, processorSentence } from '#core/5-answers/verdict/loads/load-words.ts';
 import { libraryOnDrive } from '#core/5-answers/verdict/loads/library.ts';
 import { brokenPhase, loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
 import { DEFAULT_POLICY } from '#core/5-answers/verdict/verdict.ts';
@@ -181,5 +182,50 @@ describe('the least that will do', () => {
     const tight = libraryOnDrive([small, large, other], onDrive(ladderSupply(DRIVE)), DEFAULT_POLICY, 10e9);
     expect(tight).toMatchObject({ may: [small], bytes: 4e9 });
     expect(parsePhase('Small: 10 MB, within 5 s').limitSeconds).toBe(5);
+  });
+});
+
+describe('loads as their people think', () => {
+  it('that write wait for it at the rate of long writing, and are open where that is not known', () => {
+    const item = load('Bake: 2 s processor, 629 MB written, within 10 s');
+    const supply = ladderSupply(DRIVE, { writeBytesPerSecond: 100e6 });
+    expect(loadTimes(item, supply)!.phases[0]).toMatchObject({ totalSeconds: 2 + 6.29, isMeasured: true });
+    const unknown = judged(item, ladderSupply(DRIVE));
+    expect(unknown).toMatchObject({
+      verdict: { verdict: 'not-proven', wouldProve: { recipe: 'long-fill', bytes: 629e6 } },
+    });
+    expect(unknown.sentence).toMatch(/It writes 629.MB, and how fast this drive writes was not measured/);
+    expect(parsePhase(phaseLine(item.phases[0]!))).toEqual(item.phases[0]);
+    // Nothing is read: what is known of reading has no part in it.
+    expect(loadTimes(item, { ...supply, rungs: [], sequentialBytesPerSecond: null })!.totalSeconds).toBeCloseTo(
+      8.29,
+      9,
+    );
+  });
+
+  it('that stream all the time are a rate', () => {
+    const [phase] = load('Open world: 80 MB/s all the time for 20 min').phases;
+    expect(phase).toMatchObject({ bytes: 40e6, stream: { everySeconds: 0.5, forSeconds: 1200 } });
+    expect(demandsOf(load('Open world: 80 MB/s all the time'))[0]!.bytesPerSecond).toBeCloseTo(80e6, 0);
+  });
+
+  it('say what the processor takes, and from which class on a faster drive saves little', () => {
+    const item = load('Level: 20.8 s processor, 200 MB in 1 MiB x4');
+    const times = loadTimes(item, ladderSupply(DRIVE))!;
+    expect(processorSentence(times)).toMatch(/^The processor takes 20\.8.s of the 21.s; 200.ms wait for the drive\.$/);
+    // 200 MB take 2.2 s of a card and 1.0 s more than nothing of a spinning drive with its seeks; on SATA 0.4 s.
+    expect(enoughSentence(item)).toMatch(/^From flash on SATA on, 21\.2.s, a faster drive saves under a second\.$/);
+    expect(processorSentence(loadTimes(load('Run: 1 MB, every 500 ms for 10 min'), ladderSupply(DRIVE))!)).toBeNull();
+  });
+
+  it('of which no run tells stay open in a library, and are not sent away', () => {
+    const small = load('Small: 10 MB, within 5 s');
+    const large = load('Large: 900 GB in 64 KiB x1, within 5 s');
+    const plain = onDrive(ladderSupply(DRIVE, { rungs: [] }));
+    expect(libraryOnDrive([small, large], plain, DEFAULT_POLICY, null)).toMatchObject({
+      may: [],
+      open: [small],
+      stay: [large],
+    });
   });
 });

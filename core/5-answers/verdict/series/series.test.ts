@@ -6,6 +6,10 @@ import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { curveFrom, evidenceFrom, progressOf, steady, supplyFrom } from '#core/testing/curves.ts';
 import { bytesAt } from '#core/1-ground/curves/progress.ts';
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
+import { parseProcessor, processorText } from '#core/3-jobs/demand/series/processor.ts';
+import { judgeItem } from '#core/5-answers/verdict/judge-workload.ts';
+import { seenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
+import { helpText, whatHelps } from '#core/5-answers/verdict/series/what-helps.ts';
 import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
 import {
   fullAt,
@@ -18,6 +22,7 @@ import {
 import {
   beyondSentence,
   channelCosts,
+  depthCosts,
   halfDepthSentence,
   largestSaving,
   savingSentence,
@@ -218,4 +223,94 @@ describe('the words of a series', () => {
     expect(halfDepthSentence(even(3, 10, 1))).toBeNull();
     expect(channelCosts(even(3, 10, 1))).toEqual([]);
   });
+});
+
+describe('what else is asked about a series', () => {
+  /** Steady rates both ways, for long. */
+  const drive = (write: number, read = write) =>
+    supplyFrom([
+      evidenceFrom([steady(1e6, write)]),
+      evidenceFrom([steady(1e6, read)], { direction: 'read', medianBytesPerSecond: read }),
+    ]);
+
+  it('is judged as played by the time that showing takes: no drive is blamed for it', () => {
+    const slow = even(240, 1e9, 10, { playback: { frameRate: { numerator: 24, denominator: 1 }, showSeconds: 0.05 } });
+    const played = (item: SeriesItem, supply = drive(1e12)) => judgeItem(item, supply, DEFAULT_POLICY, null)[1]!;
+    expect(played(slow).verdict).toMatchObject({ verdict: 'breaks', reason: 'showing', isPromise: false });
+    expect(played(slow).sentence).toMatch(
+      /^No drive plays it at 24: showing a frame takes 50.ms, which makes 20 a second at most, from memory too\.$/,
+    );
+    // At 20 a second showing leaves no time to spare and takes none from the drive either.
+    const quick = { ...slow, playback: { ...slow.playback!, showSeconds: 1 / 24 } };
+    expect(played(quick).verdict.verdict).toBe('holds');
+    expect(played(quick, drive(20e9)).verdict).toMatchObject({ verdict: 'breaks', reason: 'too-slow' });
+  });
+
+  it('says what helps more for its money, a drive or a processor', () => {
+    // 100 frames of 10 s and 1 GB: on 200 MB/s 1,500 s, on 1 GB/s 1,100 s, on a processor twice as fast 1,000 s.
+    const item = even(100, 1e9, 10, { processor: { factor: 2, price: 1000, currency: 'EUR' } });
+    const now = { label: 'Old', supply: drive(200e6), price: 0, currency: 'EUR' };
+    const helps = whatHelps(item, now, [
+      { label: 'New', supply: drive(1e9), price: 200, currency: 'EUR' },
+      { label: 'Unpriced', supply: drive(2e9), price: null, currency: '' },
+      { label: 'Slower', supply: drive(100e6), price: 10, currency: 'EUR' },
+    ]);
+    expect(helps.map(({ label, savedSeconds }) => [label, Math.round(savedSeconds)])).toEqual([
+      ['New', 400],
+      ['A processor 2 times as fast', 500],
+      ['Unpriced', 450],
+    ]);
+    expect(helpText(helps[0]!)).toMatch(/^New saves 6 min 40.s of 25 min: 3\.33 minutes for each 100 EUR\.$/);
+    expect(helpText(helps[1]!)).toMatch(/0\.83 minutes for each 100 EUR/);
+    expect(helpText(helps[2]!)).toMatch(/its price is not known/);
+  });
+
+  it('lets seen times outrank typed ones, and offers them where both clash', () => {
+    const seen = (bytesPerSecond: number, seconds: number) => ({
+      label: 'x',
+      bytesPerSecond,
+      seconds: [seconds],
+      isWarm: false,
+    });
+    // 600 s that are no drive’s, and 60 GB: at 100 MB/s 1,200 s, at 1 GB/s 660 s.
+    const observed = [seen(100e6, 1200), seen(1e9, 660)];
+    const clash = seenTimes(even(100, 6e8, 10, { observed }))!;
+    expect(clash.computeSeconds).toBeCloseTo(6, 3);
+    expect(clash.clash).toMatch(/Typed are 16 min 40.s of computing, and 10 min were seen: 6.s a frame/);
+    expect(clash.sentence).toMatch(
+      /9\.09.% of 11 min waits for a drive of 1,000.MB\/s: no faster one saves more than 1 min/,
+    );
+    expect(seenTimes(even(100, 6e8, 6.3, { observed }))).toMatchObject({ clash: null, computeSeconds: null });
+    expect(seenTimes(even(100, 6e8, 6))).toBeNull();
+  });
+
+  it('tells depths side by side', () => {
+    const { item } = seriesForm.read(
+      { ...seriesForm.start, grid: '480*360*280', occupancy: '100%', frames: '1001–1240' },
+      'x',
+      null,
+    );
+    // One channel of one component and one of three, four bytes each.
+    const voxels = 480 * 360 * 280;
+    expect(item!.frameCount).toBe(240);
+    expect(depthCosts(item!)).toEqual([
+      { bits: 32, frameBytes: voxels * 16, seriesBytes: voxels * 16 * 240 },
+      { bits: 16, frameBytes: voxels * 8, seriesBytes: voxels * 8 * 240 },
+      { bits: 8, frameBytes: voxels * 4, seriesBytes: voxels * 4 * 240 },
+    ]);
+  });
+
+  it.each([
+    ['1.5 times, 600 EUR', { factor: 1.5, price: 600, currency: 'EUR' }],
+    ['2x', { factor: 2, price: null, currency: '' }],
+    ['1,5x for €600', { factor: 1.5, price: 600, currency: 'EUR' }],
+  ])('takes a processor as “%s”', (text, expected) => {
+    expect(parseProcessor(text)).toEqual(expected);
+    expect(parseProcessor(processorText(parseProcessor(text)))).toEqual(expected);
+    const { item } = seriesForm.read({ ...seriesForm.start, processor: text }, 'x', null);
+    expect(seriesForm.read(seriesForm.texts(item!), 'x', null).item).toEqual(item);
+  });
+  it.each(['0.5x', 'fast', '2x, dear'])('refuses “%s”', (text) =>
+    expect(() => parseProcessor(text)).toThrow(/^processor: /),
+  );
 });

@@ -1,13 +1,70 @@
 import { useMemo } from 'react';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
+import { VERDICT_INK } from '#core/5-answers/verdict/verdict.ts';
+import { FigureTable } from '../../../kit/table.tsx';
 import { useContextStore } from '../../../state/context.ts';
+import type { DriveSupply } from '../../../state/drive-supplies.ts';
+import { useWorkload } from '../../../state/judged.ts';
+import { ink } from '../../../theme/tokens.ts';
 import type { ItemViewProps } from './item-view.ts';
 import { loadRows } from './load-rows.ts';
 import { LoadStrips } from '../../../pictures/pictures.tsx';
 
-/** A load on every drive and from memory, strip by strip. */
+/** A load on every drive and from memory, strip by strip; of several loads the whole library under it, in words. */
 export default function LoadOfDrives({ item, drives, selectedDrive, onDrive }: ItemViewProps<LoadItem>) {
   const headroomShare = useContextStore((state) => state.headroomShare);
+  const workload = useWorkload();
+  const loads = (workload?.items ?? []).filter((one): one is LoadItem => one.kind === 'load');
   const rows = useMemo(() => loadRows(item, drives, headroomShare), [item, drives, headroomShare]);
-  return <LoadStrips item={item} rows={rows} selected={selectedDrive} onSelect={onDrive} />;
+  return (
+    <>
+      <LoadStrips item={item} rows={rows} selected={selectedDrive} onSelect={onDrive} />
+      {loads.length > 1 && <LibraryTable loads={loads} drives={drives} headroomShare={headroomShare} />}
+    </>
+  );
+}
+
+/** Columns beyond these would be too narrow for words. */
+const MOST_COLUMNS = 5;
+
+/** Every load of a workload on every drive: how long it takes there, or why that is not known. */
+function LibraryTable({
+  loads,
+  drives,
+  headroomShare,
+}: {
+  loads: readonly LoadItem[];
+  drives: readonly DriveSupply[];
+  headroomShare: number;
+}) {
+  const columns = drives.slice(0, MOST_COLUMNS);
+  return (
+    <FigureTable
+      heads={['Load', ...columns.map(({ card }) => card.label)]}
+      rows={loads.map((load) => ({
+        key: load.id,
+        data: { 'data-library': load.name },
+        cells: [
+          load.name,
+          ...columns.map(({ card, supply, roomBytes }) => {
+            if (!supply) return 'reading its runs';
+            const { verdict, short, sentence } = judgeLoad(
+              load,
+              demandsOf(load)[0]!,
+              supply,
+              { headroomShare },
+              roomBytes,
+            );
+            return (
+              <span key={card.id} title={sentence} style={{ color: ink(VERDICT_INK[verdict.verdict]) }}>
+                {short}
+              </span>
+            );
+          }),
+        ],
+      }))}
+    />
+  );
 }
