@@ -137,7 +137,7 @@ function proofOf(basis: SearchBasis, build: Build): string | null {
 /** A plan changed in one respect, and how it is said once it is known what can be built then. */
 interface Change {
   sizing: Sizing;
-  text(found: ProjectResult): string;
+  text: (found: ProjectResult) => string;
 }
 
 const MOST_WAYS = 6;

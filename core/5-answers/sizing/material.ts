@@ -268,8 +268,9 @@ const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b
 export function withCalendar(materials: readonly Material[], phases: readonly CalendarPart[]): Material[] {
   return materials.map((material) => {
     if (material.during === null) return material;
-    const { fromDay, toDay, daysAWeek } = calendarPartNamed(phases, material.during, 'material');
-    return { ...material, fromDay, toDay, daysAWeek };
+    const { name, fromDay, toDay, daysAWeek } = calendarPartNamed(phases, material.during, 'material');
+    // By the name that the calendar has for it.
+    return { ...material, during: name, fromDay, toDay, daysAWeek };
   });
 }
 

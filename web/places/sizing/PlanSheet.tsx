@@ -1,12 +1,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { Suspense, lazy, useState } from 'react';
+import { Suspense, lazy, useCallback, useState } from 'react';
 import { badInput } from '#core/1-ground/problem.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import type { Project, SizingPlan } from '#core/5-answers/sizing/project.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
-import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
+import { readPlanWith, type CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import { planAnswers } from '#core/5-answers/sizing/plan-answers.ts';
 import { materialLinesOf } from '#core/5-answers/sizing/from-workload.ts';
 import { SIZING_FIELDS, WHAT, planDifferences, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
@@ -15,11 +15,6 @@ import { useWorkload } from '../../state/judged.ts';
 import { copyProject, saveProject, type Kept } from '../../state/project-edits.ts';
 
 const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
-
-const read = (texts: FieldTexts) => {
-  const { plan, errors } = readPlan(texts);
-  return { kept: plan, errors };
-};
 
 interface PlanSheetProps {
   /** With what was changed of it and is not kept yet. */
@@ -36,6 +31,13 @@ interface PlanSheetProps {
 export default function PlanSheet({ project, kept, drives, onKept, onClose }: PlanSheetProps) {
   const workload = useWorkload();
   const [isAdding, setAdding] = useState(false);
+  const read = useCallback(
+    (texts: FieldTexts) => {
+      const { plan, errors } = readPlanWith(texts, drives);
+      return { kept: plan, errors };
+    },
+    [drives],
+  );
   // What this sheet shows is this version, whatever others keep meanwhile.
   const [version] = useState(project.version);
   const [isConflict, setConflict] = useState(false);

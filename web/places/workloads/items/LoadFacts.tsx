@@ -68,7 +68,7 @@ function OnDrive({ item, drive: { card, supply } }: { item: LoadItem; drive: Dri
   const navigate = useNavigate();
   const { recipeOptions, set, makeCurrent } = useContextStore();
   const times = useMemo(() => (supply ? loadTimes(item, readRequests(supply)) : null), [item, supply]);
-  const processor = times && processorSentence(times);
+  const processor = times === null ? null : processorSentence(times);
   return (
     <>
       <Heading>On {card.label}</Heading>
@@ -77,7 +77,7 @@ function OnDrive({ item, drive: { card, supply } }: { item: LoadItem; drive: Dri
       ) : (
         <Typography variant="body2">Reading has not been measured on it.</Typography>
       )}
-      {processor != null && <Typography variant="body2">{processor}</Typography>}
+      {processor !== null && <Typography variant="body2">{processor}</Typography>}
       {times && !times.isMeasured && (
         <Typography variant="body2">
           At its rate in one go, the most it can be: requests of this size were not measured.

@@ -53,7 +53,7 @@ export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<Serie
       <Typography sx={{ mt: 0.5 }} data-series-sentence="">
         {seen ? seen.sentence : `${saving ? `${savingSentence(saving)} ` : ''}${beyondSentence(item)}`}
       </Typography>
-      {seen?.clash != null && <Clash item={item} seen={seen} />}
+      {seen !== null && seen.clash !== null && <Clash item={item} seen={seen} />}
       {drive && <WhatHelps item={item} now={drive} drives={drives} />}
       {drive && <OnDrive item={item} drive={drive} compute={work.compute} />}
       <FrameParts item={item} />
