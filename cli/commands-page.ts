@@ -25,7 +25,11 @@ const EXAMPLES: Record<string, readonly string[]> = {
   ],
   measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
   volumes: ['tavrox volumes --json'],
-  drive: ['tavrox drive add "Falcon: 20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR"', 'tavrox drive list --json'],
+  drive: [
+    'tavrox drive add "Falcon: 20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR"',
+    'tavrox drive list --json',
+    'tavrox drive join Falcon "ST20 0001"',
+  ],
   rate: ['tavrox rate --layout vc3-444 --raster 3840x2160 --fps 25 --streams 3'],
   analyse: ['tavrox analyse trace.csv', 'tavrox analyse log.csv --columns "Elapsed in ms; Write in MB/s"'],
   fit: [

@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { DriveCard } from '#core/6-exchange/api/wire.ts';
+import type { DriveCard, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
@@ -83,8 +83,36 @@ it('its verdicts are promises, by arithmetic', async () => {
   await waitForText(page, 'Nothing of this was measured: it is what its box promises, while it is empty.');
 });
 
+it('that is measured later is one drive: its runs take over, and its promise stays beside them', async () => {
+  const [volume] = ((await callApi(app, 'GET', '/volumes')).document as VolumeEntry[]).filter(
+    ({ kind }) => kind === 'stand-in',
+  );
+  const options = { passes: 1, seconds: 0.2, sizeBytes: 5e8, blockBytes: 8_388_608, depth: 4 };
+  const start = { volumeId: volume!.id, folder: '', recipeId: 'short-passes', options };
+  expect((await callApi(app, 'POST', '/runs', start)).status).toBe(201);
+  await expect.poll(async () => (await cards()).filter(({ identityKind }) => identityKind !== 'typed').length).toBe(1);
+  const measured = (await cards()).find(({ identityKind }) => identityKind !== 'typed')!;
+  await expect
+    .poll(async () => ((await callApi(app, 'GET', '/runs')).document as RunListEntry[])[0]!.run.state, {
+      timeout: 60_000,
+    })
+    .toBe('finished');
+  const typed = (await cards()).find(({ label }) => label === 'Shuttle')!;
+  await page.goto(`${app.origin}/drives/${typed.id}`);
+  await press(page, `It is ${measured.label}`);
+  await waitForText(page, 'Measured against its box');
+  await waitForText(page, /of 2,000.MB\/s/);
+  expect((await cards()).filter(({ label }) => label === 'Shuttle')).toMatchObject([
+    { id: measured.id, details: { ratedWriteBytesPerSecond: 2e9, price: 189 } },
+  ]);
+  const again = await tavrox(app.dataFolder, 'drive', 'join', 'Shuttle', '20 TB spinning');
+  expect(again.code).toBe(2);
+  expect(again.stderr).toMatch(/no drive that was typed is called “Shuttle”. There is: 20 TB spinning/);
+});
+
 it('is deleted, and comes back by one key', async () => {
-  await page.goto(`${app.origin}/drives`);
+  const typed = (await cards()).find(({ identityKind }) => identityKind === 'typed')!;
+  await page.goto(`${app.origin}/drives/${typed.id}`);
   await press(page, 'Delete');
   await expect.poll(async () => (await cards()).length).toBe(1);
   await waitForText(page, '20 TB spinning was deleted.');

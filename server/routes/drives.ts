@@ -19,7 +19,7 @@ import {
   post,
   remove,
 } from '#server/routes/describe.ts';
-import { addDrive, changeDrive, listDrives, removeDrive } from '#server/store/drives.ts';
+import { addDrive, changeDrive, joinDrives, listDrives, removeDrive } from '#server/store/drives.ts';
 
 const changeSchema = object({
   label: driveLabelSchema,
@@ -31,6 +31,10 @@ const newDriveSchema = object({
   medium: string().oneOf(MEDIA).required('medium: is missing.'),
   capacityBytes: number().positive('capacity: must be more than nothing.').max(1e18).required('capacity: is missing.'),
   details: driveDetailsSchema.required('details: are missing.'),
+}).noUnknown('body: “${unknown}” is not known.');
+
+const joinSchema = object({
+  with: string().required('with: which measured drive it is must be given.').max(80),
 }).noUnknown('body: “${unknown}” is not known.');
 
 export const driveRoutes: RouteGroup = {
@@ -55,6 +59,19 @@ export const driveRoutes: RouteGroup = {
         ),
         async (request, response) => {
           response.status(201).json(await addDrive(db, validated(newDriveSchema, request.body)));
+        },
+      ),
+      post(
+        '/drives/{id}/join',
+        operation(
+          'joinDrives',
+          'Makes one card of a drive that was typed and of the measured one that it is',
+          200,
+          json('The card of both', anything),
+          all(byId, body(jsonSchemaOf(joinSchema)), { refuses: [409] }),
+        ),
+        async (request, response) => {
+          response.json(await joinDrives(db, request.params.id, validated(joinSchema, request.body).with));
         },
       ),
       remove(

@@ -93,6 +93,50 @@ export async function removeDrive(db: Database, id: string): Promise<void> {
   await db.delete(drives).where(eq(drives.id, id));
 }
 
+/** What a person typed fills what the other card does not say, and never the other way round. */
+function joinedDetails(typed: DriveDetails, measured: DriveDetails): DriveDetails {
+  const isSaid = (value: unknown) => value !== null && value !== undefined && value !== '';
+  const said = Object.fromEntries(Object.entries(measured).filter(([, value]) => isSaid(value)));
+  return { ...typed, ...said };
+}
+
+/**
+ * A drive that was typed before it was there becomes the one that was measured since: its runs take over, and what its
+ * box promises stays beside them on one card, under the name that it was typed with.
+ * @throws Problem `not-found`, or where the first was not typed or the second not measured
+ */
+export async function joinDrives(db: Database, typedId: string, measuredId: string): Promise<DriveCard> {
+  return db.transaction(async (tx) => {
+    const cardOf = async (id: string): Promise<DriveCard> => {
+      const [card] = await tx.select(cardColumns).from(drives).where(eq(drives.id, id));
+      if (!card) throw new Problem('not-found', `There is no drive “${id}”.`, { status: 404 });
+      return card;
+    };
+    const [typed, measured] = [await cardOf(typedId), await cardOf(measuredId)];
+    if (typed.identityKind !== 'typed' || measured.identityKind === 'typed') {
+      const why =
+        typed.identityKind === 'typed'
+          ? `${measured.label} was typed too: nothing of it was measured.`
+          : `${typed.label} was measured itself, and not typed.`;
+      throw new Problem('not-joined', `${why} Join a drive that was typed with one that was measured.`, {
+        status: 409,
+      });
+    }
+    await tx.delete(drives).where(eq(drives.id, typedId));
+    const [joined] = await tx
+      .update(drives)
+      .set({
+        label: typed.label,
+        details: joinedDetails(typed.details, measured.details),
+        example: false,
+        changedAt: now(),
+      })
+      .where(eq(drives.id, measuredId))
+      .returning(cardColumns);
+    return joined!;
+  });
+}
+
 /** Identities of drives on which nothing else is kept. */
 export async function drivesUsedWhole(db: Database): Promise<Identity[]> {
   const cards = await db

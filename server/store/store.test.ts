@@ -4,13 +4,22 @@ import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { emptySamples, type RunDocument } from '#core/4-runs/run/run-document.ts';
+import { parseDriveLine } from '#core/2-trade/drives/drive-line.ts';
 import { runOf } from '#core/testing/run-of.ts';
 import { planOfSizing, type Project } from '#core/5-answers/sizing/project.ts';
 import { asFirstWritten, sizingOf } from '#core/testing/sizing-of.ts';
 import { changeProject, deleteProject, listProjects, saveProject } from '#server/store/projects.ts';
 import { removeExamples } from '#server/store/examples.ts';
 import { storeFiles } from '#server/store/files.ts';
-import { cardForVolume, changeDrive, describeExample, driveReference, listDrives } from '#server/store/drives.ts';
+import {
+  addDrive,
+  cardForVolume,
+  changeDrive,
+  describeExample,
+  driveReference,
+  joinDrives,
+  listDrives,
+} from '#server/store/drives.ts';
 import {
   closeInterruptedRuns,
   deleteRun,
@@ -70,6 +79,27 @@ describe('the store', () => {
     await cardForVolume(store.db, { ...info, identity: { kind: 'serial', value: 'card' } }, false);
     expect((await find()).label).toBe('Mine');
     await expect(changeDrive(store.db, 'none', { label: 'x', details: card.details })).rejects.toThrow(/no drive/);
+  });
+
+  it('makes one card of a drive that was typed and of the one that was measured since', async () => {
+    const typed = await addDrive(store.db, parseDriveLine('Falcon: 2 TB flash, 900 MB/s, 189 EUR'));
+    const measured = await cardForVolume(store.db, { ...info, identity: { kind: 'serial', value: 'F-1' } }, false);
+    await changeDrive(store.db, measured.id, {
+      label: measured.label,
+      details: { ...measured.details, price: 175, currency: 'USD' },
+    });
+    await expect(joinDrives(store.db, measured.id, typed.id)).rejects.toThrow(/was measured itself, and not typed/);
+    await expect(joinDrives(store.db, typed.id, typed.id)).rejects.toThrow(/was typed too/);
+    const joined = await joinDrives(store.db, typed.id, measured.id);
+    // What is said of the measured one counts before the box; its promise fills the rest.
+    expect(joined).toMatchObject({
+      id: measured.id,
+      label: 'Falcon',
+      identityKind: 'serial',
+      details: { price: 175, currency: 'USD', ratedWriteBytesPerSecond: 900e6 },
+    });
+    expect((await listDrives(store.db)).some(({ id }) => id === typed.id)).toBe(false);
+    await expect(joinDrives(store.db, typed.id, measured.id)).rejects.toThrow(/no drive/);
   });
 
   it('gives a run back as it was, whatever the order in which its chunks were written', async () => {

@@ -104,6 +104,8 @@ export const api = {
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),
   addDrive: (drive: NewDrive) => call<DriveCard>('POST', '/drives', drive),
+  joinDrives: (typedId: string, measuredId: string) =>
+    call<DriveCard>('POST', `/drives/${id(typedId)}/join`, { with: measuredId }),
   deleteDrive: (driveId: string) => call<undefined>('DELETE', `/drives/${id(driveId)}`),
   changeDrive: (driveId: string, change: DriveChange) => call<undefined>('PATCH', `/drives/${id(driveId)}`, change),
   profiles: (driveId: string) => call<Profile[]>('GET', `/drives/${id(driveId)}/profiles`),

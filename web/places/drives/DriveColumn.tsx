@@ -65,6 +65,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
           Delete
         </Button>
       )}
+      {isTyped && <JoinMeasured typed={card} onDrive={onDrive} />}
       <Heading>{supply?.isPromise ? 'From its box' : hasPromise ? 'Measured against its box' : 'Measured'}</Heading>
       {DIRECTIONS.map((direction) => (
         <Against key={direction} drive={drive} direction={direction} />
@@ -186,6 +187,40 @@ function CardFacts({ drive: { card, profile, supply } }: { drive: DriveSupply })
       {profile && !supply?.isPromise && <Fact name="runs">{formatNumber(profile.runs.length, 'full')}</Fact>}
       {note !== '' && <Typography variant="body2">{note}</Typography>}
       {!known && <Typography variant="body2">Nobody has told price, endurance or loudness yet.</Typography>}
+    </>
+  );
+}
+
+/** Where a drive that was typed has been measured since: its runs take over, and its promise stays beside them. */
+function JoinMeasured({ typed, onDrive }: { typed: DriveCard; onDrive: (driveId: string) => void }) {
+  const drives = useLibrary((state) => state.drives);
+  const measured = drives.filter(({ identityKind, example }) => identityKind !== 'typed' && !example);
+  if (measured.length === 0) return null;
+  const join = async (measuredId: string) => {
+    try {
+      const { id } = await api.joinDrives(typed.id, measuredId);
+      await refresh('drives');
+      onDrive(id);
+    } catch (error) {
+      tellFailure(error);
+    }
+  };
+  return (
+    <>
+      <Heading>Measured since?</Heading>
+      <Typography variant="body2">
+        Its runs take over then, and what its box promises stays beside them on one card.
+      </Typography>
+      {measured.map(({ id, label }) => (
+        <Button
+          key={id}
+          variant="text"
+          onClick={() => void join(id)}
+          sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75, display: 'block' }}
+        >
+          It is {label}
+        </Button>
+      ))}
     </>
   );
 }
