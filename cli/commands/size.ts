@@ -17,7 +17,7 @@ import {
   type StoreResult,
 } from '#core/5-answers/sizing/project-search.ts';
 import { CONSTRAINTS, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
-import { shoppingCsv, shoppingList } from '#core/5-answers/sizing/shopping.ts';
+import { shoppingCsv, shoppingList, boughtOnce, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { bytesText, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 
@@ -62,10 +62,12 @@ async function size(
 
 /** What is bought of each store for the cheapest of all; a store of which nothing does it has none. */
 const cheapestOf = ({ stores, front }: ProjectResult) =>
-  stores.flatMap(({ store, basis, result }, index) => {
-    const build = front[0]?.builds[index] ?? result.cheapest;
-    return build ? [{ store, lines: shoppingList(basis.sizing, build) }] : [];
-  });
+  boughtOnce(
+    stores.flatMap(({ store, basis, result }, index) => {
+      const build = front[0]?.builds[index] ?? result.cheapest;
+      return build ? [{ store, lines: shoppingList(basis.sizing, build) }] : [];
+    }),
+  );
 
 /** The builds that each constraint rules out first, and the one among them that tempts most. */
 function failingOf({ basis, result }: StoreResult) {
@@ -84,11 +86,12 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
   const setOf = ({ cost, margin, builds }: BuildSet) => ({
     cost,
     margin,
-    builds: builds.map((build, index) => ({
-      store: stores[index]!.store,
-      ...named(build),
-      shopping: shoppingList(stores[index]!.basis.sizing, build),
-    })),
+    builds: boughtOnce(
+      builds.map((build, index) => ({
+        store: stores[index]!.store,
+        lines: shoppingList(stores[index]!.basis.sizing, build),
+      })),
+    ).map(({ store, lines }, index) => ({ store, ...named(builds[index]!), shopping: lines })),
   });
   return {
     cheapest: front[0] ? setOf(front[0]) : null,
@@ -122,7 +125,10 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     const { builds, cost } = front[0];
     if (several) print(`Cheapest together: ${formatNumber(cost, 'full')} ${sizing.currency}`.trim());
     const explained = stores.map(({ basis }, index) => explainBuild(basis, builds[index]!));
-    stores.forEach((store, index) => printStore(sizing, store, builds[index]!, explained[index]!, several));
+    const lists = boughtOnce(
+      stores.map(({ store, basis }, index) => ({ store, lines: shoppingList(basis.sizing, builds[index]!) })),
+    );
+    stores.forEach((store, index) => printStore(store, lists[index]!.lines, explained[index]!, { sizing, several }));
     const chosen = stores.map(({ store }, index) => ({ store, build: explained[index]! }));
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
   } else {
@@ -135,9 +141,11 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     if (ways.length > 0) print('What by itself would make it fit:');
     for (const { text } of ways) print(`- ${text}`);
     // What works is told where only another store has no answer.
-    for (const { store, basis, result } of stores) {
-      if (result.cheapest)
-        printStore(sizing, { store, basis, result }, result.cheapest, explainBuild(basis, result.cheapest), several);
+    for (const store of stores) {
+      const { basis, result } = store;
+      if (!result.cheapest) continue;
+      const bought = shoppingList(basis.sizing, result.cheapest);
+      printStore(store, bought, explainBuild(basis, result.cheapest), { sizing, several });
     }
   }
   for (const store of stores) {
@@ -150,15 +158,14 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
 }
 
 function printStore(
-  sizing: Sizing,
-  { store, basis, result }: StoreResult,
-  build: JudgedBuild,
+  { store, result }: StoreResult,
+  toBuy: readonly ShoppingLine[],
   explained: ExplainedBuild,
-  several: boolean,
+  { sizing, several }: { sizing: Sizing; several: boolean },
 ): void {
   print(`${several ? STORE_WORDS[store] : 'Cheapest'}: ${explained.name}`);
   explained.sentences.forEach(print);
-  const bought = shoppingList(basis.sizing, build).map(({ what, count, there, price, sum }) => [
+  const bought = toBuy.map(({ what, count, there, price, sum }) => [
     there > 0 ? `${what} (${there} there)` : what,
     `${count} × ${formatNumber(price, 'full')}`,
     formatNumber(sum, 'full'),

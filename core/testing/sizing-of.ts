@@ -89,7 +89,7 @@ export function shoot(streams = '3'): Workload {
 const ADDED_LATER = [
   ...['startsOn', 'units', 'phases', 'choice', 'reckonedAs', 'during', 'elsewhere'],
   ...['parts', 'slot', 'there', 'thereFor', 'most', 'daysAWeek', 'copySurvives', 'copySeconds', 'copyVerified'],
-  ...['leastSpares', 'medium', 'version'],
+  ...['leastSpares', 'medium', 'version', 'shared'],
 ];
 
 /** A document as it was written before there were stores, parts and dates. */

@@ -47,7 +47,7 @@ describe('tavrox rate', () => {
     [['--fps', '25', '--layout', 'rgb-8'], /raster: is missing/],
     [['--raster', '1920x1080', '--fps', '25', '--layout', 'nonsense'], /no layout “nonsense”/],
     [['--raster', 'big', '--fps', '25', '--layout', 'rgb-8'], /“big” is not a raster/],
-    [['--raster', '1920x1080', '--fps', '25', '--layout', 'rgb-8', '--ratio', '0.5'], /ratio: 0.5/],
+    [['--raster', '1920x1080', '--fps', '25', '--layout', 'rgb-8', '--ratio', '0.5'], /ratio: “0.5” is no ratio/],
     [['--frobnicate'], /unknown option/],
   ])('refuses %j with one line and exit code 2', async (args, message) => {
     const { code, stdout, stderr } = await tavrox(data, 'rate', ...args);

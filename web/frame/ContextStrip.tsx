@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
-import type { ReactNode } from 'react';
+import { Suspense, lazy, useState, type ReactNode } from 'react';
 import { useLocation, useMatch, useNavigate } from 'react-router';
 import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
@@ -14,6 +14,8 @@ import { projectAt, useLibrary } from '../state/library.ts';
 import { useLive } from '../state/live.ts';
 import { editsOf, useSizingEdits } from '../state/sizing-edits.ts';
 import { ink } from '../theme/tokens.ts';
+
+const NewDriveSheet = lazy(() => import('./NewDriveSheet.tsx'));
 
 /** A second thing that can be done with a line of a menu. */
 const MENU_ACTION = {
@@ -105,56 +107,69 @@ function DrivesSlot() {
   const { driveIds, makeCurrent, toggleDrive, set } = useContextStore();
   const chosen = driveIds.map((id) => drives.find((drive) => drive.id === id)).filter((drive) => drive !== undefined);
   const [current, ...others] = chosen;
+  const [isAdding, setAdding] = useState(false);
   return (
-    <Slot
-      name={chosen.length > 1 ? 'Drives' : 'Drive'}
-      help="The drive that is shown, and those held beside it."
-      value={current?.label ?? 'none yet'}
-      {...(others.length > 0
-        ? {
-            more: `and ${others
-              .map((drive) => drive.label)
-              .slice(0, 2)
-              .join(', ')}${others.length > 2 ? ` and ${others.length - 2} more` : ''}`,
-          }
-        : {})}
-    >
-      {(close) =>
-        drives.length === 0
-          ? [
-              <MenuItem key="none" disabled>
-                A drive gets its card with the first run on it.
-              </MenuItem>,
-            ]
-          : drives.map((drive) => {
-              const place = driveIds.indexOf(drive.id);
-              return (
-                <MenuItem
-                  key={drive.id}
-                  selected={place === 0}
-                  onClick={() => {
-                    makeCurrent(drive.id);
-                    set({ targetVolumeId: null });
-                    close();
-                  }}
-                  sx={{ gap: 2, justifyContent: 'space-between' }}
-                >
-                  <span>{drive.label}</span>
-                  <ButtonBase
-                    component="span"
-                    onClick={(event) => {
-                      event.stopPropagation();
-                      toggleDrive(drive.id);
+    <>
+      <Slot
+        name={chosen.length > 1 ? 'Drives' : 'Drive'}
+        help="The drive that is shown, and those held beside it."
+        value={current?.label ?? 'none yet'}
+        {...(others.length > 0
+          ? {
+              more: `and ${others
+                .map((drive) => drive.label)
+                .slice(0, 2)
+                .join(', ')}${others.length > 2 ? ` and ${others.length - 2} more` : ''}`,
+            }
+          : {})}
+      >
+        {(close) => [
+          ...(drives.length === 0
+            ? [
+                <MenuItem key="none" disabled>
+                  A drive gets its card with the first run on it.
+                </MenuItem>,
+              ]
+            : drives.map((drive) => {
+                const place = driveIds.indexOf(drive.id);
+                return (
+                  <MenuItem
+                    key={drive.id}
+                    selected={place === 0}
+                    onClick={() => {
+                      makeCurrent(drive.id);
+                      set({ targetVolumeId: null });
+                      close();
                     }}
-                    sx={MENU_ACTION}
+                    sx={{ gap: 2, justifyContent: 'space-between' }}
                   >
-                    {place === 0 ? 'current' : place > 0 ? 'compared; remove' : 'compare'}
-                  </ButtonBase>
-                </MenuItem>
-              );
-            })
-      }
-    </Slot>
+                    <span>{drive.label}</span>
+                    <ButtonBase
+                      component="span"
+                      onClick={(event) => {
+                        event.stopPropagation();
+                        toggleDrive(drive.id);
+                      }}
+                      sx={MENU_ACTION}
+                    >
+                      {place === 0 ? 'current' : place > 0 ? 'compared; remove' : 'compare'}
+                    </ButtonBase>
+                  </MenuItem>
+                );
+              })),
+          <MenuItem
+            key="add"
+            onClick={() => {
+              close();
+              setAdding(true);
+            }}
+          >
+            Add a drive
+          </MenuItem>,
+        ]}
+      </Slot>
+      <Suspense fallback={null}>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
+    </>
   );
 }
 

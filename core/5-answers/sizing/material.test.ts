@@ -216,7 +216,7 @@ describe('material over days', () => {
   it('that comes during a part of the project comes on its days', () => {
     const phases = parseCalendar(['Shooting: 30 days', 'Finishing: 8 weeks']);
     const material = parseMaterial('Masters: 320 GB a day, during finishing');
-    expect(withCalendar([material], phases)).toEqual([{ ...material, fromDay: 31, toDay: 86 }]);
+    expect(withCalendar([material], phases)).toEqual([{ ...material, during: 'Finishing', fromDay: 31, toDay: 86 }]);
     const weekly = parseCalendar(['Finishing: 8 weeks, 6 days a week']);
     const [dated] = withCalendar([material], weekly);
     expect(dated).toMatchObject({ fromDay: 1, toDay: 56, daysAWeek: 6 });

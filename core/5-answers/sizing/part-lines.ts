@@ -7,18 +7,19 @@ import { parseCount } from '#core/1-ground/units/quantity.ts';
 
 /** Enclosures and connections as people type them, one a line. */
 
-const TERM = new RegExp(String.raw`^(?:(.*?)\s+)?(${PRICE_PATTERN})(\s+each)?$`);
+const TERM = new RegExp(String.raw`^(?:(.*?)\s+)?(${PRICE_PATTERN})(\s+each|\s+shared)?$`);
 
 /** “420 + rails 60 + tray 12 each”: one price of its own, and parts with theirs. @throws Problem `bad-input` */
 function parsePrices(text: string, where: string, line: string): { price: number; parts: Part[] } {
   const prices = { price: 0, parts: [] as Part[] };
   for (const term of text.split(/\s+\+\s+/)) {
-    const [, label, amount = '', each] = TERM.exec(term.trim()) ?? [];
+    const [, label, amount = '', how] = TERM.exec(term.trim()) ?? [];
+    const [each, shared] = [how?.trim() === 'each', how?.trim() === 'shared'];
     if (amount === '') throw noPrice(term, where, line);
     const price = priceOf(amount);
     if (price === null) throw noPrice(term, where, line);
-    if (label === undefined && each === undefined) prices.price += price;
-    else prices.parts.push({ label: label ?? 'for each drive', price, each: each !== undefined });
+    if (label === undefined && how === undefined) prices.price += price;
+    else prices.parts.push({ label: label ?? (shared ? 'for all stores' : 'for each drive'), price, each, shared });
   }
   return prices;
 }
@@ -38,7 +39,9 @@ function priceOf(text: string): number | null {
 }
 
 function pricesLine({ price, parts }: { price: number; parts: readonly Part[] }): string {
-  const terms = parts.map((part) => `${part.label} ${part.price}${part.each ? ' each' : ''}`);
+  const terms = parts.map(
+    (part) => `${part.label} ${part.price}${part.each ? ' each' : ''}${part.shared ? ' shared' : ''}`,
+  );
   return [...(price > 0 || parts.length === 0 ? [`${price}`] : []), ...terms].join(' + ');
 }
 

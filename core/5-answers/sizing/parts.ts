@@ -11,6 +11,8 @@ export const partSchema = object({
   price: priceSchema(),
   /** Whether every drive needs one. */
   each: boolean().required(),
+  /** Whether one of it serves all stores of a project, such as a network card in the machine. */
+  shared: boolean().default(false).meta({ addedLater: true }),
 });
 export type Part = InferType<typeof partSchema>;
 
@@ -48,7 +50,27 @@ export function enclosuresFor({ slots, most }: Pick<SizingEnclosure, 'slots' | '
 
 /** Price of so many enclosures of a kind with their parts, of which some are for each drive. */
 export function enclosuresPrice({ price, parts }: SizingEnclosure, count: number, drives: number): number {
-  return parts.reduce((sum, part) => sum + part.price * (part.each ? drives : count), count * price);
+  return parts.reduce((sum, part) => sum + part.price * (part.each ? drives : part.shared ? 1 : count), count * price);
+}
+
+/** Parts that serve all stores, as what they are by name and price, each with its price. */
+export type SharedParts = Readonly<Record<string, number>>;
+
+/** The shared parts of an enclosure and a connection together. */
+export const sharedParts = (...things: readonly { parts: readonly Part[] }[]): SharedParts =>
+  Object.fromEntries(
+    things.flatMap(({ parts }) => parts.filter(({ shared }) => shared).map((part) => [sharedName(part), part.price])),
+  );
+
+export const sharedName = ({ label, price }: Pick<Part, 'label' | 'price'>): string =>
+  `${label.toLowerCase()} ${price}`;
+
+/** What is saved where several stores would each buy a part of which one serves them all. */
+export function savedByShared(stores: readonly SharedParts[]): number {
+  const [bought, names] = [stores.flatMap(Object.entries<number>), new Set(stores.flatMap(Object.keys))];
+  const all = bought.reduce((sum, [, price]) => sum + price, 0);
+  const once = [...names].reduce((sum, name) => sum + bought.find(([other]) => other === name)![1], 0);
+  return all - once;
 }
 
 /** Price of something with all its parts, for so many drives. */

@@ -3,7 +3,15 @@ import { describe, expect, it } from 'vitest';
 import { copiedDays, type ChosenForStore } from '#core/5-answers/sizing/copied-day.ts';
 import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
 import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
-import { efficientSets, searchProject, storesOf, type BuildSet } from '#core/5-answers/sizing/project-search.ts';
+import {
+  efficientSets,
+  efficientSharedSets,
+  searchProject,
+  storesOf,
+  type BuildSet,
+} from '#core/5-answers/sizing/project-search.ts';
+import { parseSizingConnection, sizingConnectionLine } from '#core/5-answers/sizing/part-lines.ts';
+import { boughtOnce, shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import type { Sizing, SizingDrive } from '#core/5-answers/sizing/project.ts';
 import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { efficientFront, searchBuilds, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
@@ -294,5 +302,80 @@ describe('a plan as it is typed', () => {
     const { plan: read, errors } = readPlan({ ...planTexts(plan), [option]: text });
     expect(read).toBeNull();
     expect(errors[option]).toMatch(fault);
+  });
+});
+
+describe('parts that serve all stores', () => {
+  const build = (cost: number, margin: number) => ({ cost, margin }) as JudgedBuild;
+
+  it('are paid once in a set, and the best sets are those of looking at every set one by one', () => {
+    const shared = fc
+      .subarray(['card 120', 'switch 90'])
+      .map((names) => Object.fromEntries(names.map((name) => [name, Number(name.split(' ')[1])])));
+    const group = fc.record({
+      shared,
+      builds: fc.array(fc.tuple(fc.integer({ min: 200, max: 900 }), fc.integer({ min: 0, max: 9 })), {
+        minLength: 1,
+        maxLength: 4,
+      }),
+    });
+    const stores = fc.array(fc.array(group, { minLength: 1, maxLength: 2 }), { minLength: 2, maxLength: 3 });
+    fc.assert(
+      fc.property(stores, fc.option(fc.integer({ min: 300, max: 2500 })), (drawn, budget) => {
+        const fronts = drawn.map((groups) =>
+          groups.map((one) => ({
+            shared: one.shared,
+            front: efficientFront(one.builds.map(([cost, margin]) => build(cost, margin))),
+          })),
+        );
+        // Every build of every store with every other.
+        const all = drawn.reduce<{ cost: number; margin: number; parts: Record<string, number> }[]>(
+          (sets, groups) =>
+            sets.flatMap((set) =>
+              groups.flatMap((one) =>
+                one.builds.map(([cost, margin]) => {
+                  const again = Object.entries(one.shared).filter(([name]) => name in set.parts);
+                  return {
+                    cost: set.cost + cost - again.reduce((sum, [, price]) => sum + price, 0),
+                    margin: Math.min(set.margin, margin),
+                    parts: { ...set.parts, ...one.shared },
+                  };
+                }),
+              ),
+            ),
+          [{ cost: 0, margin: Infinity, parts: {} }],
+        );
+        const truth = efficientFront(all.filter(({ cost }) => budget === null || cost <= budget));
+        const value = ({ cost, margin }: { cost: number; margin: number }) => [cost, margin];
+        expect(efficientSharedSets(fronts, budget).map(value)).toEqual(truth.map(value));
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  it('are bought for the first store and there for the others, in the search and in the lists', () => {
+    const shared = 'machine: card 120 shared + cable 30 over Ethernet 10 Gb/s';
+    const sizing = sizingOf({
+      materials: [materialOf({ toDay: 8, elsewhere: [{ store: 'second', keepDays: null }] })],
+      connections: [parseSizingConnection(shared)],
+      policy: { survives: 0, mostSpares: 0, copySeconds: 86_400 },
+    });
+    expect(sizingConnectionLine(sizing.connections[0]!)).toBe(shared);
+    const { stores, front } = searchProject(sizing)!;
+    const [set] = front;
+    expect(set!.cost).toBe(set!.builds.reduce((sum, { cost }) => sum + cost, 0) - 120);
+    const lists = boughtOnce(
+      set!.builds.map((one, at) => ({ store: stores[at]!.store, lines: shoppingList(stores[at]!.basis.sizing, one) })),
+    );
+    const cards = lists.map(({ lines }) => lines.find(({ what }) => what === 'machine: card')!);
+    expect(cards.map(({ there, sum }) => [there, sum])).toEqual([
+      [0, 120],
+      [1, 0],
+    ]);
+    expect(lists.flatMap(({ lines }) => lines).reduce((sum, line) => sum + line.sum, 0)).toBe(set!.cost);
+    // A budget that only the sharing keeps is enough.
+    const tight = { ...sizing, policy: { ...sizing.policy, budget: set!.cost } };
+    expect(searchProject(tight)!.front[0]!.cost).toBe(set!.cost);
+    expect(searchProject({ ...tight, policy: { ...tight.policy, budget: set!.cost - 1 } })!.front).toEqual([]);
   });
 });

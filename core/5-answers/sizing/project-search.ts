@@ -1,4 +1,11 @@
-import { efficientFront, searchBuilds, type JudgedBuild, type SizingResult } from '#core/5-answers/sizing/search.ts';
+import { savedByShared, sharedParts } from '#core/5-answers/sizing/parts.ts';
+import {
+  efficientFront,
+  searchBuilds,
+  type JudgedBuild,
+  type SharedFront,
+  type SizingResult,
+} from '#core/5-answers/sizing/search.ts';
 import { searchBasis, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { materialsOn } from '#core/5-answers/sizing/material.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
@@ -44,12 +51,34 @@ export function efficientSets(fronts: readonly (readonly JudgedBuild[])[], budge
   return efficientFront(sets);
 }
 
+/**
+ * The same where stores share parts: of builds that share alike the saving is the same, so each choice of what is shared
+ * has sets of its own, and the best of all of them count.
+ */
+export function efficientSharedSets(stores: readonly (readonly SharedFront[])[], budget: number | null): BuildSet[] {
+  const choices = stores.reduce<SharedFront[][]>(
+    (all, fronts) => all.flatMap((chosen) => fronts.map((one) => [...chosen, one])),
+    [[]],
+  );
+  return efficientFront(
+    choices.flatMap((chosen) => {
+      const saved = savedByShared(chosen.map(({ shared }) => shared));
+      const sets = efficientSets(
+        chosen.map(({ front }) => front),
+        budget === null ? null : budget + saved,
+      );
+      return sets.map((set) => ({ ...set, cost: set.cost - saved }));
+    }),
+  );
+}
+
 /** Told with the share done of all stores, and with what is known of each so far; false ends the search. */
 export type OnProjectProgress = (share: number, soFar: () => ProjectResult) => boolean;
 
 /**
  * The storage of a whole project: each store's builds, and what goes together within the budget. What a store may cost
- * is the budget less what the others cost at least, so that a build is ruled out by it exactly when no set can hold it.
+ * is the budget less what the others cost at least and less what could be shared, so that no build is ruled out by it that
+ * a set could hold.
  */
 export function searchProject(project: Sizing, onProgress: OnProjectProgress = () => true): ProjectResult | null {
   const { budget } = project.policy;
@@ -60,8 +89,11 @@ export function searchProject(project: Sizing, onProgress: OnProjectProgress = (
   if (first === null) return null;
   const cheapest = first.stores.map(({ result }) => result.cheapest?.cost ?? 0);
   const all = cheapest.reduce((sum, cost) => sum + cost, 0);
+  // What is shared is counted in every store that could buy it: so much less a set may cost.
+  const every = sharedParts(...project.enclosures, ...project.connections);
+  const mostSaved = savedByShared(bases.map(() => every));
   const bound = bases.map((basis, store): SearchBasis => {
-    const left = budget - (all - cheapest[store]!);
+    const left = budget + mostSaved - (all - cheapest[store]!);
     return { ...basis, budget: Math.max(0, left) };
   });
   return searchStores(bound, budget, (share, soFar) => onProgress((1 + share) / 2, soFar));
@@ -74,8 +106,8 @@ function searchStores(
 ): ProjectResult | null {
   const done: StoreResult[] = [];
   const together = (stores: StoreResult[]): ProjectResult => {
-    const fronts = bases.map(({ store }) => stores.find((one) => one.store === store)?.result.front ?? []);
-    return { stores, front: efficientSets(fronts, budget) };
+    const fronts = bases.map(({ store }) => stores.find((one) => one.store === store)?.result.fronts ?? []);
+    return { stores, front: efficientSharedSets(fronts, budget) };
   };
   for (const [index, basis] of bases.entries()) {
     const found = (result: SizingResult): StoreResult => ({ store: basis.store, basis, result });

@@ -17,7 +17,13 @@ import {
   usableBytes,
   type Layout,
 } from '#core/5-answers/sizing/layouts.ts';
-import { enclosuresFor, enclosuresPrice, priceWith } from '#core/5-answers/sizing/parts.ts';
+import {
+  enclosuresFor,
+  enclosuresPrice,
+  priceWith,
+  sharedParts,
+  type SharedParts,
+} from '#core/5-answers/sizing/parts.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import { leastOf, type RateCheck, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 
@@ -45,6 +51,12 @@ export interface JudgedBuild extends Build {
   margin: number;
 }
 
+/** Efficient builds that have the same shared parts. */
+export interface SharedFront {
+  shared: SharedParts;
+  front: JudgedBuild[];
+}
+
 export interface SizingResult {
   /** All builds that were looked at, and how many of them each constraint rules out first. */
   builds: number;
@@ -55,6 +67,8 @@ export interface SizingResult {
   cheapest: JudgedBuild | null;
   /** No other build costs as little and has as much to spare; cheapest first. */
   front: JudgedBuild[];
+  /** The same by what of a build other stores can share: of those that share alike none beats another. */
+  fronts: SharedFront[];
   /** A sample of feasible builds for a picture, spread over all of them. */
   sample: JudgedBuild[];
 }
@@ -265,11 +279,28 @@ export function searchBuilds(basis: SearchBasis, onProgress: OnProgress = () => 
   const { sizing, budget } = basis;
   const { drives, enclosures, connections, policy } = sizing;
   const found = emptyResult();
-  let waiting: JudgedBuild[] = [];
+  const groups = new Map<string, SharedFront & { waiting: JudgedBuild[] }>();
+  const groupOf = (shared: SharedParts) => {
+    const key = Object.keys(shared).sort().join('\n');
+    const known = groups.get(key) ?? { shared, front: [], waiting: [] };
+    groups.set(key, known);
+    return known;
+  };
+  // Of each enclosure with each connection, in which group its builds are; a share has no enclosure.
+  const groupAt = enclosures.flatMap((enclosure) =>
+    connections.map((connection) => groupOf(sharedParts(enclosure, connection))),
+  );
+  const groupAlone = connections.map((connection) => groupOf(sharedParts(connection)));
+  let waiting = 0;
   let every = 1;
   const settle = () => {
-    found.front = efficientFront([...found.front, ...waiting]);
-    waiting = [];
+    for (const group of groups.values()) {
+      group.front = efficientFront([...group.front, ...group.waiting]);
+      group.waiting = [];
+    }
+    waiting = 0;
+    found.fronts = [...groups.values()].map(({ shared, front }) => ({ shared, front }));
+    found.front = efficientFront(found.fronts.flatMap(({ front }) => front));
   };
   const soFar = (): SizingResult => {
     settle();
@@ -292,8 +323,12 @@ export function searchBuilds(basis: SearchBasis, onProgress: OnProgress = () => 
         found.sample = sample.filter((_, index) => index % 2 === 0);
       }
     }
-    waiting.push(build);
-    if (waiting.length > 2000) settle();
+    const group = standsAlone(sizing, build)
+      ? groupAlone[build.connection]!
+      : groupAt[build.enclosure * connections.length + build.connection]!;
+    group.waiting.push(build);
+    waiting += 1;
+    if (waiting > 2000) settle();
   };
   const layouts = layoutsOf(sizing);
   for (const stack of stacksOf(sizing)) {
@@ -358,6 +393,7 @@ const emptyResult = (): SizingResult => ({
   tempting: {},
   cheapest: null,
   front: [],
+  fronts: [],
   sample: [],
 });
 

@@ -1,4 +1,5 @@
 import { enclosureCount, kindsOf, stackSize, type Build } from '#core/5-answers/sizing/builds.ts';
+import { sharedName, type Part } from '#core/5-answers/sizing/parts.ts';
 import { csvText } from '#core/1-ground/csv.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
@@ -11,6 +12,8 @@ export interface ShoppingLine {
   there: number;
   price: number;
   sum: number;
+  /** Of a part that serves all stores. */
+  sharedName?: string;
 }
 
 /** What has to be bought for several stores, as a table for a spreadsheet: a line a thing, and the sum last. */
@@ -37,6 +40,22 @@ export function shoppingCsv(
   );
 }
 
+/** Lists of several stores: a part that serves them all is bought for the first of them, and is there for the others. */
+export function boughtOnce<Store>(
+  stores: readonly { store: Store; lines: readonly ShoppingLine[] }[],
+): { store: Store; lines: ShoppingLine[] }[] {
+  const bought = new Set<string>();
+  return stores.map(({ store, lines }) => ({
+    store,
+    lines: lines.map((line) => {
+      if (line.sharedName === undefined) return line;
+      const isThere = bought.has(line.sharedName);
+      bought.add(line.sharedName);
+      return isThere ? { ...line, there: line.count, sum: 0 } : line;
+    }),
+  }));
+}
+
 /** Everything that a build costs, line by line; what costs nothing and is no drive is left out. */
 export function shoppingList(sizing: Sizing, build: Build): ShoppingLine[] {
   const { drives, enclosures, connections } = sizing;
@@ -58,9 +77,11 @@ export function shoppingList(sizing: Sizing, build: Build): ShoppingLine[] {
     [enclosure, enclosureCount(sizing, build)],
     [connections[build.connection]!, 1],
   ] as const) {
-    const own = parts.map((part) =>
-      thing(`${label}: ${part.label}`, part.price, part.each && count > 0 ? together : count),
-    );
+    const countOf = ({ each, shared }: Part) => (count === 0 ? 0 : each ? together : shared ? 1 : count);
+    const own = parts.map((part) => ({
+      ...thing(`${label}: ${part.label}`, part.price, countOf(part)),
+      ...(part.shared ? { sharedName: sharedName(part) } : {}),
+    }));
     lines.push(...[thing(label, price, count), ...own].filter((line) => line.price > 0 && line.count > 0));
   }
   return lines;

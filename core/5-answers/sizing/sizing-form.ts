@@ -96,7 +96,7 @@ export const SIZING_FIELDS: readonly Field[] = [
     option: 'connections',
     group: PARTS,
     label: 'Connections',
-    help: 'With its price, or those of its parts: 10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s. Several links: over A + B; none that binds: over nothing.',
+    help: 'With its price, or those of its parts: 10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s; “shared” behind the price of what serves all stores. Several links: over A + B; none that binds: over nothing.',
     flag: 'connection',
     kind: CONNECTIONS,
   },

@@ -4,7 +4,9 @@ import Typography from '@mui/material/Typography';
 import { constraintWords } from '#core/5-answers/sizing/explain.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import type { Project, Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
-import { shoppingCsv } from '#core/5-answers/sizing/shopping.ts';
+import { shoppingCsv, boughtOnce, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
+import { savedByShared } from '#core/5-answers/sizing/parts.ts';
+import { sharedOf } from '#core/5-answers/sizing/builds.ts';
 import { CONSTRAINTS } from '#core/5-answers/sizing/search.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
@@ -33,7 +35,12 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
   const { sizing } = edited;
   const currency = sizing?.currency ?? '';
   const isTogether = chosen.shown === 'together';
-  const bought = chosen.chosen.filter((one) => isTogether || one.store === store);
+  // What several stores share is bought once, where all of them are looked at.
+  const toBuy = boughtOnce(
+    chosen.chosen
+      .filter((one) => isTogether || one.store === store)
+      .flatMap(({ store: of, build }) => (build ? [{ store: of.store, lines: build.shopping }] : [])),
+  );
   return (
     <>
       {search.outlook && search.outlook.nearest.length > 0 && <NothingFits outlook={search.outlook} />}
@@ -43,16 +50,14 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
       {search.found?.share === 1 && sizing && chosen.chosen.length > 1 && (
         <TogetherFacts chosen={chosen} sizing={sizing} />
       )}
-      {bought.map(({ store: of, build }) =>
-        build ? (
-          <ToBuy
-            key={of.store}
-            title={isTogether ? `To buy: ${STORE_WORDS[of.store].toLowerCase()}` : 'To buy'}
-            build={build}
-            currency={currency}
-          />
-        ) : null,
-      )}
+      {toBuy.map(({ store: of, lines }) => (
+        <ToBuy
+          key={of}
+          title={isTogether ? `To buy: ${STORE_WORDS[of].toLowerCase()}` : 'To buy'}
+          lines={lines}
+          currency={currency}
+        />
+      ))}
       {selected && store && sizing && !isTogether && (
         <PutIntoReport
           subject={`${store.store} ${selected.code}`}
@@ -84,22 +89,10 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
           >
             Builds as CSV
           </Button>
-          {bought.some(({ build }) => build) && (
+          {toBuy.length > 0 && (
             <Button
               variant="text"
-              onClick={() =>
-                saveText(
-                  project.plan.name,
-                  'to-buy.csv',
-                  shoppingCsv(
-                    bought.flatMap(({ store: of, build }) =>
-                      build ? [{ store: of.store, lines: build.shopping }] : [],
-                    ),
-                    currency,
-                  ),
-                  'text/csv',
-                )
-              }
+              onClick={() => saveText(project.plan.name, 'to-buy.csv', shoppingCsv(toBuy, currency), 'text/csv')}
             >
               To buy as CSV
             </Button>
@@ -156,7 +149,8 @@ function BuildWords({ build: { explained }, isPinned, onPin }: BuildWordsProps) 
 function TogetherFacts({ chosen: { chosen }, sizing }: { chosen: ChosenBuilds; sizing: Sizing }) {
   const { currency, policy } = sizing;
   const known = chosen.flatMap(({ build }) => build ?? []);
-  const sum = known.reduce((all, { explained }) => all + explained.cost, 0);
+  const saved = savedByShared(known.map(({ build }) => sharedOf(sizing, build)));
+  const sum = known.reduce((all, { explained }) => all + explained.cost, -saved);
   return (
     <Box data-together="">
       <Heading>All stores</Heading>
@@ -174,6 +168,7 @@ function TogetherFacts({ chosen: { chosen }, sizing }: { chosen: ChosenBuilds; s
           )}
         </Fact>
       ))}
+      {saved > 0 && <Fact name="Shared, bought once">{`−${formatNumber(saved, 'full')}`}</Fact>}
       {known.length === chosen.length && (
         <Fact name="Together">
           <b>{`${formatNumber(sum, 'full')} ${currency}`.trim()}</b>
@@ -198,16 +193,16 @@ function TogetherFacts({ chosen: { chosen }, sizing }: { chosen: ChosenBuilds; s
 
 interface ToBuyProps {
   title: string;
-  build: ShownBuild;
+  lines: readonly ShoppingLine[];
   currency: string;
 }
 
 /** Everything that a build costs, line by line. */
-function ToBuy({ title, build: { shopping, explained }, currency }: ToBuyProps) {
+function ToBuy({ title, lines, currency }: ToBuyProps) {
   return (
     <Box data-to-buy="">
       <Heading>{title}</Heading>
-      {shopping.map(({ what, count, there, price, sum }) => (
+      {lines.map(({ what, count, there, price, sum }) => (
         <Fact key={what} name={there > 0 ? `${what}, ${there} there` : what}>
           {count > 1 && (
             <span style={{ color: ink('second') }}>
@@ -218,7 +213,12 @@ function ToBuy({ title, build: { shopping, explained }, currency }: ToBuyProps) 
         </Fact>
       ))}
       <Fact name="In all">
-        <b>{`${formatNumber(explained.cost, 'full')} ${currency}`.trim()}</b>
+        <b>
+          {`${formatNumber(
+            lines.reduce((all, { sum }) => all + sum, 0),
+            'full',
+          )} ${currency}`.trim()}
+        </b>
       </Fact>
     </Box>
   );
