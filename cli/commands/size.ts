@@ -7,7 +7,7 @@ import { badInput } from '#core/1-ground/problem.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
-import { nearestBuild, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { nearestBuilds, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers } from '#core/5-answers/sizing/moves.ts';
 import { parseSizing, type Sizing } from '#core/5-answers/sizing/project.ts';
 import {
@@ -95,7 +95,7 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
   });
   return {
     cheapest: front[0] ? setOf(front[0]) : null,
-    nearest: stores.flatMap((one) => nearestBuild(one) ?? []),
+    nearest: nearestBuilds(sizing, { stores, front }),
     waysToFit: waysToFit(sizing, { stores, front }),
     front: front.map(setOf),
     stores: stores.map((one) => ({
@@ -133,9 +133,8 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
   } else {
     print(several ? 'No builds of all stores together do what is asked.' : 'No build does what is asked.');
-    for (const store of stores) {
-      const nearest = nearestBuild(store);
-      if (nearest) print(nearestText(nearest, sizing.currency, !several));
+    for (const nearest of nearestBuilds(sizing, { stores, front })) {
+      print(nearestText(nearest, sizing.currency, !several));
     }
     const ways = waysToFit(sizing, { stores, front });
     if (ways.length > 0) print('What by itself would make it fit:');

@@ -50,7 +50,7 @@ describe('the place Sizing', () => {
     await page.waitForSelector('[data-material="Kelp cache"]');
     await waitForText(page, /builds do what is asked for room and Night shoot/);
     const chosen = await textOf(page, '[data-build]');
-    expect(chosen).toMatch(/Anchor 16T.*usable \(.*TiB\) for .* EUR.*of room is left/);
+    expect(chosen).toMatch(/Anchor 16T.*usable \(.*TiB\) for .* EUR.*% of the room/);
     expect(await page.$$('[data-held]')).toHaveLength(3);
     await page.waitForSelector('[data-held="writing"]');
     await waitForText(page, /full on day \d+ \(\d+ \w+\)/);

@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { buildCode, parseBuildCode, type Build } from '#core/5-answers/sizing/builds.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
-import { nearestBuild, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { nearestBuilds, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers, type MoveAnswer } from '#core/5-answers/sizing/moves.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import {
@@ -129,10 +129,7 @@ const functions = {
     const { currency } = project;
     const isOnly = found.stores.length === 1;
     return {
-      nearest: found.stores.flatMap((store) => {
-        const nearest = nearestBuild(store);
-        return nearest ? [nearestText(nearest, currency, isOnly)] : [];
-      }),
+      nearest: nearestBuilds(project, found).map((nearest) => nearestText(nearest, currency, isOnly)),
       ways: waysToFit(project, found).map(({ text }) => text),
       moves: moveAnswers(project, found),
     };

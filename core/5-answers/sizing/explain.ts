@@ -113,7 +113,7 @@ export function constraintWords(
 const WORSE: readonly VerdictWord[] = ['breaks', 'not-proven', 'tight', 'holds'];
 
 /** The lowest floor that was seen one way, of drives together. */
-function floorOf({ traces }: Supply, direction: Direction): number | null {
+export function floorOf({ traces }: Supply, direction: Direction): number | null {
   const floors = soundOf(traces.filter((one) => one.direction === direction)).map(
     (one) => one.span.floorBytesPerSecond,
   );

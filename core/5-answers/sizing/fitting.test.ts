@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { nearestBuild, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { nearestBuild, nearestBuilds, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers, movesOf } from '#core/5-answers/sizing/moves.ts';
 import { fillTimeline, parseMaterials, withCalendar } from '#core/5-answers/sizing/material.ts';
 import { parseCalendar } from '#core/5-answers/sizing/calendar.ts';
@@ -33,6 +33,9 @@ describe('where nothing fits', () => {
     // Thirty terabytes take three drives and the box: 350.
     const sizing = plain({ policy: { budget: 300 } });
     expect(ways(sizing)).toContain('With a budget of 350 EUR, 50 more: 3 × Ten, stripe, box, in it for 350 EUR.');
+    expect(nearestBuilds(sizing, search(sizing)).map((one) => nearestText(one, 'EUR', true))).toEqual([
+      'Nearest: 3 × Ten, stripe, box, in it for 350 EUR. It costs 350 EUR, 50 EUR more than may be spent on it.',
+    ]);
     expect(ways(plain({ policy: { budget: 350 } }))).toEqual([]);
     expect(nearest(plain({ policy: { budget: 350 } }))).toBeNull();
   });

@@ -6,7 +6,7 @@ import { MOST_OF_A_BOX } from '#core/5-answers/sizing/parts.ts';
 import { materialsOn, storedBytes } from '#core/5-answers/sizing/material.ts';
 import { MOST_DRIVES, type Sizing, type SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { searchProject, type ProjectResult, type StoreResult } from '#core/5-answers/sizing/project-search.ts';
-import { CONSTRAINTS, faultsOf, judgeBuild, type Constraint } from '#core/5-answers/sizing/search.ts';
+import { CONSTRAINTS, faultsOf, judgeBuild, type Constraint, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
 import type { ComposedVerdict } from '#core/5-answers/sizing/composed.ts';
 import type { SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
@@ -41,10 +41,28 @@ function missingShare(basis: SearchBasis, build: Build): number {
   return money + room + Math.max(0, -basis.check(build).spare);
 }
 
-/** The build with the fewest reasons against it, and of those the closest; null where something can be built. */
-export function nearestBuild({ store, basis, result }: StoreResult): NearestBuild | null {
+/** Of each store that nothing can be built for what came nearest; with a budget, what only that is against counts too. */
+export function nearestBuilds(project: Sizing, { stores }: ProjectResult): NearestBuild[] {
+  const isOpen = stores.some(({ result }) => result.feasible === 0);
+  const unbound =
+    isOpen && project.policy.budget !== null ? searchProject(withPolicy(project, { budget: null })) : null;
+  return stores.flatMap((store, index) => {
+    const affordable = unbound?.front[0]?.builds[index];
+    return nearestBuild(store, affordable ? [affordable] : []) ?? [];
+  });
+}
+
+/**
+ * The build with the fewest reasons against it, and of those the closest; null where something can be built.
+ * @param others that are looked at beside the most tempting ones
+ */
+export function nearestBuild(
+  { store, basis, result }: StoreResult,
+  others: readonly JudgedBuild[] = [],
+): NearestBuild | null {
   if (result.feasible > 0) return null;
-  const tempting = CONSTRAINTS.flatMap((constraint) => result.tempting[constraint] ?? []).map((build) => ({
+  const candidates = [...CONSTRAINTS.flatMap((constraint) => result.tempting[constraint] ?? []), ...others];
+  const tempting = candidates.map((build) => ({
     build,
     faults: faultsOf(basis, build),
     missing: missingShare(basis, build),

@@ -36,7 +36,8 @@ describe('what lines of a plan are taken for', () => {
   });
 
   it('offers both readings of an amount on several days, with what each comes to', () => {
-    const materials = 'Plates: 1 TB, day 1\nCache: 9 TB, days 36–56';
+    const materials = 'Plates: 1 TB, day 1\nCache: 9 TB, days 36–56\nStills: 10 % of Plates';
+    expect(said('materials', { materials })[2]).toBe('Stills: 100 GB once, on day 1.');
     const [, cache] = answers({ materials })['materials']!;
     expect(cache!.choices).toEqual([
       { label: 'once, 9\u202fTB in all', line: 'Cache: 9 TB, day 36, keep 20 days' },

@@ -15,6 +15,7 @@ import {
   type CalendarPart,
   type WorkDays,
 } from '#core/5-answers/sizing/calendar.ts';
+import { floorOf } from '#core/5-answers/sizing/explain.ts';
 import { chosenDrives, parseDriveChoice } from '#core/5-answers/sizing/drive-choice.ts';
 import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import {
@@ -114,9 +115,14 @@ function phaseText(phase: CalendarPart | undefined, { startsOn, days }: Known): 
 }
 
 function materialAnswers(lines: readonly string[], known: Known): LineAnswer[] {
-  const all = attempt(() => withCalendar(parseMaterials(lines), known.phases));
-  return lines.flatMap((line, at): LineAnswer[] => {
-    const material = all?.[at] ?? attempt(() => withCalendar(parseMaterials([line]), known.phases)[0]!);
+  // Lines that cannot be read yet do not keep the others from being told.
+  const read = (some: readonly string[]) => attempt(() => withCalendar(parseMaterials(some), known.phases));
+  const all = read(lines);
+  const whole = all === null ? lines.filter((line) => read([line]) !== null) : [...lines];
+  const found = all ?? read(whole);
+  return lines.flatMap((line): LineAnswer[] => {
+    const at = whole.indexOf(line);
+    const material = at >= 0 ? found?.[at] : read([...whole, line])?.at(-1);
     if (material) return [plainly(line, materialText(material, known))];
     return attempt(() => eitherDay(line, known)) ?? [];
   });
@@ -174,9 +180,9 @@ function choiceAnswers(lines: readonly string[], known: Known): LineAnswer[] {
 function driveText(drive: CardedDrive, there: number, { currency }: Known): string {
   const { label, medium, capacityBytes, price, profile } = drive;
   const supply = profile && supplyOf(profile);
-  const floor = supply?.traces.find(({ direction }) => direction === 'write')?.span.floorBytesPerSecond;
+  const floor = supply === null ? null : floorOf(supply, 'write');
   const known =
-    floor === undefined
+    floor === null
       ? 'how fast it writes is not known'
       : `writes ${rateText(floor)} sustained, ${supply!.isPromise ? 'from its box' : 'measured'}`;
   const cost = price === null || price === 0 ? '' : `, ${money(price, currency)} each`;

@@ -146,9 +146,9 @@ function Below({ option, texts, drives, onTexts, onAddDrive }: BelowProps) {
   return (
     <>
       {answers.length > 0 && (
-        <Box component="ul" data-answers={option} role="status" sx={{ m: 0, mb: 1.5, p: 0, listStyle: 'none' }}>
+        <Box data-answers={option} role="status" sx={{ mb: 1.5 }}>
           {answers.map(({ line, text, choices }) => (
-            <Typography key={text} component="li" variant="body2" color="textSecondary" sx={{ mt: 0.25 }}>
+            <Typography key={text} component="div" variant="body2" color="textSecondary" sx={{ mt: 0.25 }}>
               {text}
               {choices.length > 0 && (
                 <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', my: 0.5 }}>

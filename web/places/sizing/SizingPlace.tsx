@@ -73,8 +73,10 @@ function ProjectSizing({ project }: { project: Project }) {
     const looked = new URLSearchParams(address);
     looked.delete('plan');
     const left = looked.toString();
-    if (projectId !== undefined) useLastProject.setState({ projectId, search: left === '' ? '' : `?${left}` });
-  }, [projectId, address]);
+    // What cannot be shown is not come back to.
+    const isShown = search.problem === undefined && left !== '';
+    if (projectId !== undefined) useLastProject.setState({ projectId, search: isShown ? `?${left}` : '' });
+  }, [projectId, address, search.problem]);
   const keptId = useRef<string | null>(null);
   const isEditing = params.get('plan') === 'open';
   const edit = (open: boolean) =>
