@@ -26,8 +26,12 @@ export default function LoadOfDrives({ item, drives, selectedDrive, onDrive }: I
   );
 }
 
-/** Columns beyond these would be too narrow for words. */
+/** Columns beyond these would be too narrow for words, and beyond these where there is little room. */
 const MOST_COLUMNS = 5;
+const ALWAYS_COLUMNS = 2;
+const MOST_LETTERS = 24;
+
+const shortened = (name: string): string => (name.length > MOST_LETTERS ? `${name.slice(0, MOST_LETTERS - 1)}…` : name);
 
 /** Every load of a workload on every drive: how long it takes there, or why that is not known. */
 function LibraryTable({
@@ -42,12 +46,17 @@ function LibraryTable({
   const columns = drives.slice(0, MOST_COLUMNS);
   return (
     <FigureTable
-      heads={['Load', ...columns.map(({ card }) => card.label)]}
+      heads={[
+        'Load',
+        ...columns.map(({ card: { label } }, at) =>
+          at < ALWAYS_COLUMNS ? shortened(label) : { head: shortened(label), wideOnly: true as const },
+        ),
+      ]}
       rows={loads.map((load) => ({
         key: load.id,
         data: { 'data-library': load.name },
         cells: [
-          load.name,
+          shortened(load.name),
           ...columns.map(({ card, supply, roomBytes }) => {
             if (!supply) return 'reading its runs';
             const { verdict, short, sentence } = judgeLoad(
