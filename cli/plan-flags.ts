@@ -76,7 +76,7 @@ export async function sizingFromFlags(flags: PlanFlags): Promise<Sizing> {
   const [fault] = Object.values(errors);
   if (!plan) throw badInput('plan', fault ?? 'plan: cannot be read.');
   for (const { text } of Object.values(planAnswers(texts, choice.drives)).flat()) note(text);
-  const drives = chosenDrives(choice.drives, plan.choice).map(({ ...drive }) => drive);
+  const drives = chosenDrives(choice.drives, plan.choice);
   if (drives.length === 0) {
     throw badInput('drive', 'drive: none has a price. Type one: --drive "20 TB spinning, 265 MB/s, 530 EUR".');
   }

@@ -1,5 +1,5 @@
 import { badInput } from '#core/1-ground/problem.ts';
-import { enclosuresFor, sharedParts, type SharedParts } from '#core/5-answers/sizing/parts.ts';
+import { enclosuresFor } from '#core/5-answers/sizing/parts.ts';
 import {
   LAYOUTS,
   LAYOUT_IDS,
@@ -102,14 +102,6 @@ export function enclosureCount(sizing: Sizing, build: Build): number {
   const slots = attached(layoutById(build.layout), stackSize(build)) + build.spares;
   return enclosuresFor(sizing.enclosures[build.enclosure]!, slots) ?? 1;
 }
-
-/** What other stores can share of a build. */
-export const sharedOf = (sizing: Sizing, build: Build): SharedParts => {
-  const connection = sizing.connections[build.connection]!;
-  return standsAlone(sizing, build)
-    ? sharedParts(connection)
-    : sharedParts(sizing.enclosures[build.enclosure]!, connection);
-};
 
 /** How many hot spares a stack may have; the drives there are set an end to it. */
 export function* sparesOf(sizing: Sizing, stack: Stack): Generator<number> {

@@ -5,8 +5,6 @@ import { constraintWords } from '#core/5-answers/sizing/explain.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import type { Project, Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { shoppingCsv, boughtOnce, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
-import { savedByShared } from '#core/5-answers/sizing/parts.ts';
-import { sharedOf } from '#core/5-answers/sizing/builds.ts';
 import { CONSTRAINTS } from '#core/5-answers/sizing/search.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
@@ -149,8 +147,10 @@ function BuildWords({ build: { explained }, isPinned, onPin }: BuildWordsProps) 
 function TogetherFacts({ chosen: { chosen }, sizing }: { chosen: ChosenBuilds; sizing: Sizing }) {
   const { currency, policy } = sizing;
   const known = chosen.flatMap(({ build }) => build ?? []);
-  const saved = savedByShared(known.map(({ build }) => sharedOf(sizing, build)));
-  const sum = known.reduce((all, { explained }) => all + explained.cost, -saved);
+  // What is shared stands in the lists of the builds themselves: the plan may be another already.
+  const lists = boughtOnce(known.map(({ code, shopping }) => ({ store: code, lines: shopping })));
+  const sum = lists.flatMap(({ lines }) => lines).reduce((all, line) => all + line.sum, 0);
+  const saved = known.reduce((all, { explained }) => all + explained.cost, -sum);
   return (
     <Box data-together="">
       <Heading>All stores</Heading>
