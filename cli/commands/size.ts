@@ -3,11 +3,12 @@ import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { textOf } from '#cli/files.ts';
 import { endWith, note, print, printJson, tableLines } from '#cli/output.ts';
 import { addPlanOptions, hasPlan, sizingFromFlags, type PlanFlags } from '#cli/plan-flags.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
-import { nearestBuilds, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { nearestText, whereNothingFits } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers } from '#core/5-answers/sizing/moves.ts';
 import { parseSizing, type Sizing } from '#core/5-answers/sizing/project.ts';
 import {
@@ -16,7 +17,7 @@ import {
   type ProjectResult,
   type StoreResult,
 } from '#core/5-answers/sizing/project-search.ts';
-import { CONSTRAINTS, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
+import { CONSTRAINTS, type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
 import { shoppingCsv, shoppingList, boughtOnce, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { bytesText, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
@@ -93,10 +94,11 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
       })),
     ).map(({ store, lines }, index) => ({ store, ...named(builds[index]!), shopping: lines })),
   });
+  const { nearest, ways } = whereNothingFits(sizing, { stores, front });
   return {
     cheapest: front[0] ? setOf(front[0]) : null,
-    nearest: nearestBuilds(sizing, { stores, front }),
-    waysToFit: waysToFit(sizing, { stores, front }),
+    nearest,
+    waysToFit: ways,
     front: front.map(setOf),
     stores: stores.map((one) => ({
       store: one.store,
@@ -123,7 +125,7 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
   const several = stores.length > 1;
   if (front[0]) {
     const { builds, cost } = front[0];
-    if (several) print(`Cheapest together: ${formatNumber(cost, 'full')} ${sizing.currency}`.trim());
+    if (several) print(`Cheapest together: ${moneyText(cost, sizing.currency)}`);
     const explained = stores.map(({ basis }, index) => explainBuild(basis, builds[index]!));
     const lists = boughtOnce(
       stores.map(({ store, basis }, index) => ({ store, lines: shoppingList(basis.sizing, builds[index]!) })),
@@ -133,10 +135,8 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
   } else {
     print(several ? 'No builds of all stores together do what is asked.' : 'No build does what is asked.');
-    for (const nearest of nearestBuilds(sizing, { stores, front })) {
-      print(nearestText(nearest, sizing.currency, !several));
-    }
-    const ways = waysToFit(sizing, { stores, front });
+    const { nearest, ways } = whereNothingFits(sizing, { stores, front });
+    for (const one of nearest) print(nearestText(one, sizing.currency, !several));
     if (ways.length > 0) print('What by itself would make it fit:');
     for (const { text } of ways) print(`- ${text}`);
     // What works is told where only another store has no answer.

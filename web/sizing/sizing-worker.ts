@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { buildCode, parseBuildCode, type Build } from '#core/5-answers/sizing/builds.ts';
 import { efficientBuildsCsv } from '#core/5-answers/sizing/builds-csv.ts';
 import { explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
-import { nearestBuilds, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { nearestText, whereNothingFits } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers, type MoveAnswer } from '#core/5-answers/sizing/moves.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import {
@@ -11,7 +11,8 @@ import {
   type ProjectResult,
   type StoreResult,
 } from '#core/5-answers/sizing/project-search.ts';
-import { CONSTRAINTS, type Constraint, type SizingResult } from '#core/5-answers/sizing/search.ts';
+import { CONSTRAINTS, type Constraint } from '#core/5-answers/sizing/judge-build.ts';
+import { type SizingResult } from '#core/5-answers/sizing/search.ts';
 import { shoppingList, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
 import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import { inWords } from '../kit/remote.ts';
@@ -128,9 +129,10 @@ const functions = {
     if (project === null || found === null) return { nearest: [], ways: [], moves: [] };
     const { currency } = project;
     const isOnly = found.stores.length === 1;
+    const { nearest, ways } = whereNothingFits(project, found);
     return {
-      nearest: nearestBuilds(project, found).map((nearest) => nearestText(nearest, currency, isOnly)),
-      ways: waysToFit(project, found).map(({ text }) => text),
+      nearest: nearest.map((one) => nearestText(one, currency, isOnly)),
+      ways: ways.map(({ text }) => text),
       moves: moveAnswers(project, found),
     };
   }),

@@ -1,4 +1,5 @@
 import { badInput } from '#core/1-ground/problem.ts';
+import { formatNumber } from '#core/1-ground/units/format.ts';
 import { parseNumber } from '#core/1-ground/units/quantity.ts';
 
 /** Prices as they stand on price tags and in mails. */
@@ -35,3 +36,7 @@ export function currenciesIn(text: string): string[] {
   ];
   return [...new Set(found.map(([, before, behind]) => before ?? behind!).map((sign) => SIGNS[sign] ?? sign))];
 }
+
+/** “16,640 EUR”; the amount alone where nobody named a currency. */
+export const moneyText = (amount: number, currency: string): string =>
+  `${formatNumber(amount, 'full')} ${currency}`.trim();

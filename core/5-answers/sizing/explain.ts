@@ -8,10 +8,11 @@ import { attached, layoutById, rebuildSeconds, unreadableChance, type Layout } f
 import { fullOnDay } from '#core/5-answers/sizing/material.ts';
 import type { Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { leastOf, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
-import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/5-answers/sizing/search.ts';
+import { judgeBuild, loudnessOf, yearsOf, type Constraint } from '#core/5-answers/sizing/judge-build.ts';
 import { furthestReaching, soundOf } from '#core/4-runs/supply/evidence.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import type { StoreId } from '#core/5-answers/sizing/stores.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { verdictSentence } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
@@ -222,7 +223,7 @@ function sentencesOf(
   const { sizing, timeline } = basis;
   const { currency, units, startsOn, policy } = sizing;
   const sentences: string[] = [];
-  const money = (amount: number) => `${formatNumber(amount, 'full')} ${currency}`.trim();
+  const money = (amount: number) => moneyText(amount, currency);
   const amount = (bytes: number) => bytesText(bytes, 'picture', units);
   const otherUnits = bytesText(build.usableBytes, 'picture', units === 'binary' ? 'decimal' : 'binary');
   sentences.push(

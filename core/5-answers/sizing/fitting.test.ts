@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { nearestBuild, nearestBuilds, nearestText, waysToFit } from '#core/5-answers/sizing/fitting.ts';
+import { nearestText, whereNothingFits } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers, movesOf } from '#core/5-answers/sizing/moves.ts';
 import { fillTimeline, parseMaterials, withCalendar } from '#core/5-answers/sizing/material.ts';
 import { parseCalendar } from '#core/5-answers/sizing/calendar.ts';
@@ -21,10 +21,10 @@ const plain = (more: Partial<Omit<Sizing, 'policy'>> & { policy?: Partial<Sizing
   });
 };
 const search = (sizing: Sizing) => searchProject(sizing)!;
-const ways = (sizing: Sizing) => waysToFit(sizing, search(sizing)).map(({ text }) => text.replaceAll('\u202f', ' '));
+const ways = (sizing: Sizing) =>
+  whereNothingFits(sizing, search(sizing)).ways.map(({ text }) => text.replaceAll('\u202f', ' '));
 const nearest = (sizing: Sizing) => {
-  const [working] = search(sizing).stores;
-  const found = nearestBuild(working!);
+  const [found = null] = whereNothingFits(sizing, search(sizing)).nearest;
   return found && nearestText(found, 'EUR', true).replaceAll('\u202f', ' ');
 };
 
@@ -33,7 +33,7 @@ describe('where nothing fits', () => {
     // Thirty terabytes take three drives and the box: 350.
     const sizing = plain({ policy: { budget: 300 } });
     expect(ways(sizing)).toContain('With a budget of 350 EUR, 50 more: 3 × Ten, stripe, box, in it for 350 EUR.');
-    expect(nearestBuilds(sizing, search(sizing)).map((one) => nearestText(one, 'EUR', true))).toEqual([
+    expect(whereNothingFits(sizing, search(sizing)).nearest.map((one) => nearestText(one, 'EUR', true))).toEqual([
       'Nearest: 3 × Ten, stripe, box, in it for 350 EUR. It costs 350 EUR, 50 EUR more than may be spent on it.',
     ]);
     expect(ways(plain({ policy: { budget: 350 } }))).toEqual([]);
@@ -99,13 +99,13 @@ describe('where nothing fits', () => {
       fc.property(drawn, ({ perDay, ...policy }) => {
         const sizing = plain({ materials: [materialOf({ bytesPerDay: (perDay * TB) / 10 })], policy });
         const found = search(sizing);
-        const all = waysToFit(sizing, found);
+        const { nearest: near, ways: all } = whereNothingFits(sizing, found);
         expect(all.length > 0 && found.front.length > 0).toBe(false);
         if (found.front.length > 0) return;
         const costs = all.map(({ cost }) => cost);
         expect(costs).toEqual([...costs].sort((a, b) => a - b));
         for (const { text, cost } of all) expect(text).toContain(` for ${cost.toLocaleString('en-GB')} EUR.`);
-        expect(nearestBuild(found.stores[0]!)!.reasons.length).toBeGreaterThan(0);
+        expect(near[0]!.reasons.length).toBeGreaterThan(0);
       }),
       { numRuns: 60 },
     );

@@ -3,13 +3,14 @@ import { dayText } from '#core/5-answers/sizing/calendar.ts';
 import { copiedDay } from '#core/5-answers/sizing/copy-time.ts';
 import { buildName, constraintWords, explainBuild, type ExplainedBuild } from '#core/5-answers/sizing/explain.ts';
 import { MOST_OF_A_BOX } from '#core/5-answers/sizing/parts.ts';
-import { materialsOn, storedBytes } from '#core/5-answers/sizing/material.ts';
+import { storedBytes } from '#core/5-answers/sizing/material.ts';
 import { MOST_DRIVES, type Sizing, type SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { searchProject, type ProjectResult, type StoreResult } from '#core/5-answers/sizing/project-search.ts';
-import { CONSTRAINTS, faultsOf, judgeBuild, type Constraint, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
+import { CONSTRAINTS, judgeBuild, type Constraint, type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
 import type { ComposedVerdict } from '#core/5-answers/sizing/composed.ts';
 import type { SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 
@@ -32,42 +33,48 @@ export interface WayToFit {
   cost: number;
 }
 
-/** How far a build is from what is asked, as shares of money, room and rate together; for builds with as many faults. */
-function missingShare(basis: SearchBasis, build: Build): number {
-  const { judged } = judgeBuild(basis, build);
-  const { budget, timeline } = basis;
-  const money = budget === null ? 0 : Math.max(0, judged.cost - budget) / Math.max(1, budget);
-  const room = Math.max(0, timeline.peakBytes / judged.usableBytes - 1);
-  return money + room + Math.max(0, -basis.check(build).spare);
-}
-
-/** Of each store that nothing can be built for what came nearest; with a budget, what only that is against counts too. */
-export function nearestBuilds(project: Sizing, { stores }: ProjectResult): NearestBuild[] {
-  const isOpen = stores.some(({ result }) => result.feasible === 0);
-  const unbound =
-    isOpen && project.policy.budget !== null ? searchProject(withPolicy(project, { budget: null })) : null;
-  return stores.flatMap((store, index) => {
-    const affordable = unbound?.front[0]?.builds[index];
-    return nearestBuild(store, affordable ? [affordable] : []) ?? [];
-  });
+/** What can be said where nothing fits; all of it empty where something does. */
+export interface NothingFits {
+  /** Of each store that nothing can be built for what came nearest. */
+  nearest: NearestBuild[];
+  /** Cheapest first. */
+  ways: WayToFit[];
 }
 
 /**
- * The build with the fewest reasons against it, and of those the closest; null where something can be built.
- * @param others that are looked at beside the most tempting ones
+ * What came nearest, and changes each of which by itself would let something be built: money, room, days to keep, drives,
+ * links, headroom, what has to survive, times allowed. Every one is searched, so that what is said of it is so.
+ * @param found of the plan as it is
  */
-export function nearestBuild(
-  { store, basis, result }: StoreResult,
-  others: readonly JudgedBuild[] = [],
-): NearestBuild | null {
+export function whereNothingFits(project: Sizing, found: ProjectResult): NothingFits {
+  if (found.front.length > 0) return { nearest: [], ways: [] };
+  const { budget } = project.policy;
+  const unbound = budget === null ? null : searchProject(withPolicy(project, { budget: null }));
+  return {
+    // What only the budget is against counts too.
+    nearest: found.stores.flatMap((store, index) => nearestBuild(store, unbound?.front[0]?.builds[index]) ?? []),
+    ways: waysToFit(project, found, unbound),
+  };
+}
+
+/** How far a build is from what is asked, as shares of money, room and rate together; for builds with as many faults. */
+function missingShare(basis: SearchBasis, judged: JudgedBuild): number {
+  const { budget, timeline } = basis;
+  const { cost, usableBytes } = judged;
+  const money = budget === null ? 0 : Math.max(0, cost - budget) / Math.max(1, budget);
+  const room = Math.max(0, timeline.peakBytes / usableBytes - 1);
+  return money + room + Math.max(0, -basis.check(judged).spare);
+}
+
+/** The build with the fewest reasons against it, and of those the closest; null where something can be built. */
+function nearestBuild({ store, basis, result }: StoreResult, other: JudgedBuild | undefined): NearestBuild | null {
   if (result.feasible > 0) return null;
-  const candidates = [...CONSTRAINTS.flatMap((constraint) => result.tempting[constraint] ?? []), ...others];
-  const tempting = candidates.map((build) => ({
-    build,
-    faults: faultsOf(basis, build),
-    missing: missingShare(basis, build),
-  }));
-  const [nearest] = tempting.sort((a, b) => a.faults.length - b.faults.length || a.missing - b.missing);
+  const tempting = CONSTRAINTS.flatMap((constraint) => result.tempting[constraint] ?? []);
+  const candidates = [...tempting, ...(other ? [other] : [])].map((build) => {
+    const { judged, faults } = judgeBuild(basis, build);
+    return { build, faults, missing: missingShare(basis, judged) };
+  });
+  const [nearest] = candidates.sort((a, b) => a.faults.length - b.faults.length || a.missing - b.missing);
   if (!nearest) return null;
   const explained = explainBuild(basis, nearest.build);
   return {
@@ -87,15 +94,14 @@ export function nearestText(
   isOnly: boolean,
 ): string {
   const where = isOnly ? 'Nearest' : `${STORE_WORDS[store]}, nearest`;
-  const price = `${formatNumber(cost, 'full')} ${currency}`.trim();
   const tell = proof === null ? '' : ` What would tell: ${proof}`;
-  return `${where}: ${name} for ${price}. It ${reasons.join('; it ')}.${tell}`;
+  return `${where}: ${name} for ${moneyText(cost, currency)}. It ${reasons.join('; it ')}.${tell}`;
 }
 
 function reasonText(fault: Constraint, basis: SearchBasis, build: Build, explained: ExplainedBuild): string {
   const { sizing, timeline, budget } = basis;
   const { policy, currency, units, startsOn } = sizing;
-  const money = (amount: number) => `${formatNumber(amount, 'full')} ${currency}`.trim();
+  const money = (amount: number) => moneyText(amount, currency);
   switch (fault) {
     case 'redundancy':
       return `survives ${explained.mayFail === 0 ? 'no failed drive' : `${explained.mayFail} failed`}, and ${policy.survives} may fail`;
@@ -154,30 +160,22 @@ function proofOf(basis: SearchBasis, build: Build): string | null {
 
 /** A plan changed in one respect, and how it is said once it is known what can be built then. */
 interface Change {
-  sizing: Sizing;
+  then: () => ProjectResult | null;
   text: (found: ProjectResult) => string;
 }
 
 const MOST_WAYS = 6;
 
-/**
- * Changes each of which by itself would let something be built, cheapest first: money, room, days to keep, drives, links,
- * headroom, what has to survive, times allowed. Every one is searched, so that what is said of it is so.
- * @param found of the plan as it is; empty where something can be built
- */
-export function waysToFit(project: Sizing, found: ProjectResult): WayToFit[] {
-  if (found.front.length > 0) return [];
-  const ways: WayToFit[] = [];
-  for (const { sizing, text } of changesOf(project, found)) {
-    const then = searchProject(sizing);
+/** @param unbound what can be built without a budget; null where there is none */
+function waysToFit(project: Sizing, found: ProjectResult, unbound: ProjectResult | null): WayToFit[] {
+  const ways = changesOf(project, found, unbound).flatMap(({ then: search, text }): WayToFit[] => {
+    const then = search();
     const [cheapest] = then?.front ?? [];
-    if (!then || !cheapest) continue;
-    const builds = cheapest.builds
-      .map((build, index) => buildName(then.stores[index]!.basis.sizing, build))
-      .join('; and ');
-    const price = `${formatNumber(cheapest.cost, 'full')} ${project.currency}`.trim();
-    ways.push({ text: `${text(then)}: ${builds} for ${price}.`, cost: cheapest.cost });
-  }
+    if (!then || !cheapest) return [];
+    const builds = cheapest.builds.map((build, index) => buildName(then.stores[index]!.basis.sizing, build));
+    const price = moneyText(cheapest.cost, project.currency);
+    return [{ text: `${text(then)}: ${builds.join('; and ')} for ${price}.`, cost: cheapest.cost }];
+  });
   return ways.sort((a, b) => a.cost - b.cost).slice(0, MOST_WAYS);
 }
 
@@ -186,57 +184,76 @@ const withPolicy = (project: Sizing, policy: Partial<SizingPolicy>): Sizing => (
   policy: { ...project.policy, ...policy },
 });
 
-function changesOf(project: Sizing, { stores }: ProjectResult): Change[] {
-  const { policy, currency } = project;
-  const plainly = (change: Partial<SizingPolicy>, text: string): Change => ({
-    sizing: withPolicy(project, change),
+function changesOf(project: Sizing, { stores }: ProjectResult, unbound: ProjectResult | null): Change[] {
+  const { policy, currency, enclosures, connections } = project;
+  const isFull = stores.some(isTooSmall);
+  const areCopiesOpen = stores.some(({ store, result }) => store !== 'working' && result.feasible === 0);
+  const changed = (to: Partial<Sizing>, text: string): Change => ({
+    then: () => searchProject({ ...project, ...to }),
     text: () => text,
   });
-  const changes: Change[] = [];
-  if (policy.budget !== null) {
-    changes.push({
-      sizing: withPolicy(project, { budget: null }),
-      text({ front }) {
-        const { cost } = front[0]!;
-        return `With a budget of ${formatNumber(cost, 'full')} ${currency}, ${formatNumber(cost - policy.budget!, 'full')} more`;
-      },
-    });
+  /** A part of the policy, where it asks for anything. */
+  const policyTo = (asks: boolean, to: Partial<SizingPolicy>, text: string): Change[] =>
+    asks ? [changed(withPolicy(project, to), text)] : [];
+  return [
+    ...(unbound === null ? [] : [{ then: () => unbound, text: budgetText }]),
+    ...policyTo(
+      isFull && policy.fillLimit < 1,
+      { fillLimit: 1 },
+      `Filled to the last byte instead of ${formatShare(policy.fillLimit)}`,
+    ),
+    ...policyTo(
+      isFull && policy.growthShare > 0,
+      { growthShare: 0 },
+      `Without the growth reserve of ${formatShare(policy.growthShare)}`,
+    ),
+    ...(isFull ? keptLess(project, stores) : []),
+    ...(policy.mostDrives < MOST_DRIVES
+      ? [
+          changed(
+            {
+              ...withPolicy(project, { mostDrives: MOST_DRIVES }),
+              enclosures: enclosures.map((one) => ({ ...one, most: MOST_OF_A_BOX })),
+            },
+            `With up to ${MOST_DRIVES} drives, in as many enclosures as they take`,
+          ),
+        ]
+      : []),
+    ...policyTo(
+      policy.headroomShare > 0,
+      { headroomShare: 0 },
+      `Without the ${formatShare(policy.headroomShare)} of headroom`,
+    ),
+    ...(connections.every(({ hops }) => hops.length > 0)
+      ? [
+          changed(
+            { connections: connections.map((one) => ({ ...one, hops: [] })) },
+            'Over a link that holds no drive back, at its present price',
+          ),
+        ]
+      : []),
+    ...policyTo(policy.survives > 0, { survives: 0 }, 'Where no drive has to be allowed to fail'),
+    ...policyTo(policy.copySurvives > 0, { copySurvives: 0 }, 'Where no drive of a copy has to be allowed to fail'),
+    ...policyTo(policy.leastSpares > 0, { leastSpares: 0 }, 'Without a hot spare'),
+    ...policyTo(
+      policy.needsProof,
+      { needsProof: false },
+      'Where what is not proven counts by the floors that were seen',
+    ),
+    ...policyTo(policy.mostDecibels !== null, { mostDecibels: null }, 'However loud it is'),
+    ...policyTo(policy.leastYears !== null, { leastYears: null }, 'However long it lasts'),
+    ...(areCopiesOpen ? copiedSlower(project) : []),
+  ];
+
+  function budgetText({ front }: ProjectResult): string {
+    const { cost } = front[0]!;
+    return `With a budget of ${moneyText(cost, currency)}, ${formatNumber(cost - policy.budget!, 'full')} more`;
   }
-  const isFull = stores.some(({ result }) => result.feasible === 0 && result.tempting.capacity !== undefined);
-  if (isFull && policy.fillLimit < 1)
-    changes.push(plainly({ fillLimit: 1 }, `Filled to the last byte instead of ${formatShare(policy.fillLimit)}`));
-  if (isFull && policy.growthShare > 0)
-    changes.push(plainly({ growthShare: 0 }, `Without the growth reserve of ${formatShare(policy.growthShare)}`));
-  if (isFull) changes.push(...keptLess(project, stores));
-  if (policy.mostDrives < MOST_DRIVES) {
-    changes.push({
-      sizing: {
-        ...withPolicy(project, { mostDrives: MOST_DRIVES }),
-        enclosures: project.enclosures.map((one) => ({ ...one, most: MOST_OF_A_BOX })),
-      },
-      text: () => `With up to ${MOST_DRIVES} drives, in as many enclosures as they take`,
-    });
-  }
-  if (policy.headroomShare > 0)
-    changes.push(plainly({ headroomShare: 0 }, `Without the ${formatShare(policy.headroomShare)} of headroom`));
-  if (project.connections.every(({ hops }) => hops.length > 0)) {
-    changes.push({
-      sizing: { ...project, connections: project.connections.map((one) => ({ ...one, hops: [] })) },
-      text: () => 'Over a link that holds no drive back, at its present price',
-    });
-  }
-  if (policy.survives > 0) changes.push(plainly({ survives: 0 }, 'Where no drive has to be allowed to fail'));
-  if (policy.copySurvives > 0)
-    changes.push(plainly({ copySurvives: 0 }, 'Where no drive of a copy has to be allowed to fail'));
-  if (policy.leastSpares > 0) changes.push(plainly({ leastSpares: 0 }, 'Without a hot spare'));
-  if (policy.needsProof)
-    changes.push(plainly({ needsProof: false }, 'Where what is not proven counts by the floors that were seen'));
-  if (policy.mostDecibels !== null) changes.push(plainly({ mostDecibels: null }, 'However loud it is'));
-  if (policy.leastYears !== null) changes.push(plainly({ leastYears: null }, 'However long it lasts'));
-  if (stores.some(({ store, result }) => store !== 'working' && result.feasible === 0))
-    changes.push(...copiedSlower(project));
-  return changes;
 }
+
+/** Whether nothing can be built for a store, and room has to do with it. */
+const isTooSmall = ({ result }: StoreResult): boolean =>
+  result.feasible === 0 && result.tempting.capacity !== undefined;
 
 const DAY_SECONDS = 86_400;
 
@@ -246,7 +263,7 @@ function copiedSlower(project: Sizing): Change[] {
   if (copySeconds >= DAY_SECONDS) return [];
   return [
     {
-      sizing: withPolicy(project, { copySeconds: DAY_SECONDS }),
+      then: () => searchProject(withPolicy(project, { copySeconds: DAY_SECONDS })),
       text({ stores, front }) {
         const needed = stores.map(({ store, basis }, index) => {
           const copies = store === 'working' ? null : basis.copies(front[0]!.builds[index]!);
@@ -260,19 +277,18 @@ function copiedSlower(project: Sizing): Change[] {
 
 /** The most days for which the material that takes up most can be kept, where keeping it a shorter time is enough. */
 function keptLess(project: Sizing, stores: readonly StoreResult[]): Change[] {
-  const full = stores.find(({ result }) => result.feasible === 0 && result.tempting.capacity !== undefined);
+  const full = stores.find(isTooSmall);
   if (full?.store !== 'working') return [];
   const { peakDay } = full.basis.timeline;
-  const stored = project.materials.map((one) =>
-    materialsOn('working', [one]).reduce((sum, there) => sum + storedBytes(there, peakDay), 0),
-  );
+  const stored = project.materials.map((one) => storedBytes(one, peakDay));
   const largest = stored.indexOf(Math.max(...stored));
   const { name, fromDay, keepDays } = project.materials[largest]!;
-  const withKept = (days: number): Sizing => ({
-    ...project,
-    materials: project.materials.map((one, at) => (at === largest ? { ...one, keepDays: days } : one)),
-  });
-  const fits = (days: number) => (searchProject(withKept(days))?.front.length ?? 0) > 0;
+  const search = (days: number) =>
+    searchProject({
+      ...project,
+      materials: project.materials.map((one, at) => (at === largest ? { ...one, keepDays: days } : one)),
+    });
+  const fits = (days: number) => (search(days)?.front.length ?? 0) > 0;
   let [fitting, tooLong] = [1, keepDays ?? project.days - fromDay];
   // What is deleted on the day it comes was not kept at all.
   if (tooLong <= 1 || !fits(1)) return [];
@@ -282,5 +298,5 @@ function keptLess(project: Sizing, stores: readonly StoreResult[]): Change[] {
     else tooLong = middle;
   }
   const now = keepDays === null ? 'to the end' : `${keepDays} days`;
-  return [{ sizing: withKept(fitting), text: () => `With “${name}” kept ${fitting} days instead of ${now}` }];
+  return [{ then: () => search(fitting), text: () => `With “${name}” kept ${fitting} days instead of ${now}` }];
 }

@@ -4,7 +4,8 @@ import { MOST_DAYS, dayText, workDaysBetween, type CalendarPart } from '#core/5-
 import { shareOf, withCalendar, fillTimeline, fullOnDay, type Material } from '#core/5-answers/sizing/material.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
 import { searchProject, type ProjectResult } from '#core/5-answers/sizing/project-search.ts';
-import { bytesText, formatNumber } from '#core/1-ground/units/format.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 
 /** What people ask next: five more days, one more camera, half the size. Each is one move over everything it touches. */
 
@@ -126,8 +127,8 @@ function answerTo(sizing: Sizing, found: ProjectResult, then: Sizing): string {
     cheapest === null
       ? 'nothing that is planned does it'
       : now === null
-        ? `${formatNumber(cheapest.cost, 'full')} ${currency}`.trim()
-        : signed(cheapest.cost - now.cost, (amount) => `${formatNumber(amount, 'full')} ${currency}`.trim());
+        ? moneyText(cheapest.cost, currency)
+        : signed(cheapest.cost - now.cost, (amount) => moneyText(amount, currency));
   const own = now?.builds[0];
   const full = own ? fullOnDay(after, own.usableBytes) : null;
   const fate = own

@@ -48,11 +48,6 @@ export function enclosuresFor({ slots, most }: Pick<SizingEnclosure, 'slots' | '
   return needed <= most ? needed : null;
 }
 
-/** Price of so many enclosures of a kind with their parts, of which some are for each drive. */
-export function enclosuresPrice({ price, parts }: SizingEnclosure, count: number, drives: number): number {
-  return parts.reduce((sum, part) => sum + part.price * (part.each ? drives : part.shared ? 1 : count), count * price);
-}
-
 /** Parts that serve all stores, as what they are by name and price, each with its price. */
 export type SharedParts = Readonly<Record<string, number>>;
 
@@ -73,7 +68,15 @@ export function savedByShared(stores: readonly SharedParts[]): number {
   return all - once;
 }
 
-/** Price of something with all its parts, for so many drives. */
-export function priceWith({ price, parts }: { price: number; parts: readonly Part[] }, drives: number): number {
-  return parts.reduce((sum, part) => sum + part.price * (part.each ? drives : 1), price);
+/** Price of so many of something with their parts: some are for each drive, and of what is shared one is enough. */
+export function priceWith(
+  { price, parts }: { price: number; parts: readonly Part[] },
+  drives: number,
+  count = 1,
+): number {
+  return parts.reduce((sum, part) => sum + part.price * partsNeeded(part, drives, count), count * price);
 }
+
+/** How many of a part so many things with so many drives need. */
+export const partsNeeded = ({ each, shared }: Part, drives: number, count: number): number =>
+  each ? drives : shared ? 1 : count;

@@ -14,7 +14,8 @@ import { parseSizingConnection, sizingConnectionLine } from '#core/5-answers/siz
 import { boughtOnce, shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import type { Sizing, SizingDrive } from '#core/5-answers/sizing/project.ts';
 import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
-import { efficientFront, searchBuilds, type JudgedBuild } from '#core/5-answers/sizing/search.ts';
+import { type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
+import { efficientFront, searchBuilds } from '#core/5-answers/sizing/search.ts';
 import { planDifferences, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 import { materialOf, shoot, sizingOf, TB } from '#core/testing/sizing-of.ts';
 

@@ -1,11 +1,6 @@
 import { savedByShared, sharedParts } from '#core/5-answers/sizing/parts.ts';
-import {
-  efficientFront,
-  searchBuilds,
-  type JudgedBuild,
-  type SharedFront,
-  type SizingResult,
-} from '#core/5-answers/sizing/search.ts';
+import { type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
+import { efficientFront, searchBuilds, type SharedFront, type SizingResult } from '#core/5-answers/sizing/search.ts';
 import { searchBasis, type SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { materialsOn } from '#core/5-answers/sizing/material.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';

@@ -8,7 +8,8 @@ import { layoutById, takes } from '#core/5-answers/sizing/layouts.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
 import { parseSizing, type Sizing } from '#core/5-answers/sizing/project.ts';
 import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
-import { efficientFront, judgeBuild, searchBuilds, type SizingResult } from '#core/5-answers/sizing/search.ts';
+import { judgeBuild } from '#core/5-answers/sizing/judge-build.ts';
+import { efficientFront, searchBuilds, type SizingResult } from '#core/5-answers/sizing/search.ts';
 import { shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import { STORES, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import {

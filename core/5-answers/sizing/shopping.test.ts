@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { buildsOf, type Build } from '#core/5-answers/sizing/builds.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
 import { searchBasis } from '#core/5-answers/sizing/search-basis.ts';
-import { judgeBuild } from '#core/5-answers/sizing/search.ts';
+import { judgeBuild } from '#core/5-answers/sizing/judge-build.ts';
 import { shoppingList } from '#core/5-answers/sizing/shopping.ts';
 import { DISC, FLASH, sizingOf } from '#core/testing/sizing-of.ts';
 

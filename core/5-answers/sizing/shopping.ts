@@ -1,5 +1,5 @@
 import { enclosureCount, kindsOf, stackSize, type Build } from '#core/5-answers/sizing/builds.ts';
-import { sharedName, type Part } from '#core/5-answers/sizing/parts.ts';
+import { partsNeeded, sharedName } from '#core/5-answers/sizing/parts.ts';
 import { csvText } from '#core/1-ground/csv.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import type { Sizing } from '#core/5-answers/sizing/project.ts';
@@ -77,9 +77,8 @@ export function shoppingList(sizing: Sizing, build: Build): ShoppingLine[] {
     [enclosure, enclosureCount(sizing, build)],
     [connections[build.connection]!, 1],
   ] as const) {
-    const countOf = ({ each, shared }: Part) => (count === 0 ? 0 : each ? together : shared ? 1 : count);
     const own = parts.map((part) => ({
-      ...thing(`${label}: ${part.label}`, part.price, countOf(part)),
+      ...thing(`${label}: ${part.label}`, part.price, count === 0 ? 0 : partsNeeded(part, together, count)),
       ...(part.shared ? { sharedName: sharedName(part) } : {}),
     }));
     lines.push(...[thing(label, price, count), ...own].filter((line) => line.price > 0 && line.count > 0));

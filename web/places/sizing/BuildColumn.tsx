@@ -5,9 +5,10 @@ import { constraintWords } from '#core/5-answers/sizing/explain.ts';
 import { copiedDays } from '#core/5-answers/sizing/copied-day.ts';
 import type { Project, Sizing, SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { shoppingCsv, boughtOnce, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
-import { CONSTRAINTS } from '#core/5-answers/sizing/search.ts';
+import { CONSTRAINTS } from '#core/5-answers/sizing/judge-build.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
 import { saveJson, saveText } from '../../kit/save-json.ts';
 import { Fact, Heading } from '../../kit/words.tsx';
@@ -171,7 +172,7 @@ function TogetherFacts({ chosen: { chosen }, sizing }: { chosen: ChosenBuilds; s
       {saved > 0 && <Fact name="Shared, bought once">{`−${formatNumber(saved, 'full')}`}</Fact>}
       {known.length === chosen.length && (
         <Fact name="Together">
-          <b>{`${formatNumber(sum, 'full')} ${currency}`.trim()}</b>
+          <b>{moneyText(sum, currency)}</b>
         </Fact>
       )}
       {copiedDays(
@@ -214,10 +215,10 @@ function ToBuy({ title, lines, currency }: ToBuyProps) {
       ))}
       <Fact name="In all">
         <b>
-          {`${formatNumber(
+          {moneyText(
             lines.reduce((all, { sum }) => all + sum, 0),
-            'full',
-          )} ${currency}`.trim()}
+            currency,
+          )}
         </b>
       </Fact>
     </Box>
