@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
-import { Suspense, lazy, useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { useLocation, useMatch, useNavigate } from 'react-router';
 import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
@@ -14,8 +14,7 @@ import { projectAt, useLibrary } from '../state/library.ts';
 import { useLive } from '../state/live.ts';
 import { editsOf, useSizingEdits } from '../state/sizing-edits.ts';
 import { ink } from '../theme/tokens.ts';
-
-const NewDriveSheet = lazy(() => import('./NewDriveSheet.tsx'));
+import { useAddDrive } from './add-drive.tsx';
 
 /** A second thing that can be done with a line of a menu. */
 const MENU_ACTION = {
@@ -107,7 +106,7 @@ function DrivesSlot() {
   const { driveIds, makeCurrent, toggleDrive, set } = useContextStore();
   const chosen = driveIds.map((id) => drives.find((drive) => drive.id === id)).filter((drive) => drive !== undefined);
   const [current, ...others] = chosen;
-  const [isAdding, setAdding] = useState(false);
+  const { add, sheet } = useAddDrive();
   return (
     <>
       <Slot
@@ -161,14 +160,14 @@ function DrivesSlot() {
             key="add"
             onClick={() => {
               close();
-              setAdding(true);
+              add();
             }}
           >
             Add a drive
           </MenuItem>,
         ]}
       </Slot>
-      <Suspense fallback={null}>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
+      {sheet}
     </>
   );
 }

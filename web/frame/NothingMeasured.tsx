@@ -1,16 +1,15 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { Suspense, lazy, useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { EmptyPlace } from '../kit/words.tsx';
+import { useAddDrive } from './add-drive.tsx';
 import { PlaceLayout } from './PlaceLayout.tsx';
-
-const NewDriveSheet = lazy(() => import('./NewDriveSheet.tsx'));
 
 /** A place that shows drives while none has been measured: what will be in it, and the way to the first run. */
 export function NothingMeasured({ children }: { children: ReactNode }) {
   const navigate = useNavigate();
-  const [isAdding, setAdding] = useState(false);
+  const { add, sheet } = useAddDrive();
   return (
     <PlaceLayout>
       <EmptyPlace
@@ -20,7 +19,7 @@ export function NothingMeasured({ children }: { children: ReactNode }) {
             <Button variant="contained" onClick={() => void navigate('/measure')}>
               Measure a drive
             </Button>
-            <Button variant="outlined" onClick={() => setAdding(true)}>
+            <Button variant="outlined" onClick={add}>
               Add a drive by hand
             </Button>
           </Box>
@@ -28,7 +27,7 @@ export function NothingMeasured({ children }: { children: ReactNode }) {
       >
         {children}
       </EmptyPlace>
-      <Suspense fallback={null}>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
+      {sheet}
     </PlaceLayout>
   );
 }

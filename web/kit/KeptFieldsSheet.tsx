@@ -23,8 +23,8 @@ interface KeptFieldsSheetProps<Kept> {
   after?: (group: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
   /** What stands at the top while keeping has failed, beside the reason. */
   afterProblem?: ((texts: FieldTexts) => ReactNode) | undefined;
-  /** What stands under a field, by its option. */
-  below?: (option: string, texts: FieldTexts, onTexts: (part: FieldTexts) => void) => ReactNode;
+  /** What stands under a field, by its option; worked out once for all fields. */
+  below?: (texts: FieldTexts, onTexts: (part: FieldTexts) => void) => (option: string) => ReactNode;
 }
 
 /** A sheet of fields that the server keeps. */
@@ -83,7 +83,7 @@ export function KeptFieldsSheet<Kept>({
         errors={errors}
         onTexts={change}
         after={after && ((group) => after(group, texts, change))}
-        below={below && ((option) => below(option, texts, change))}
+        below={below?.(texts, change)}
       />
     </SideSheet>
   );

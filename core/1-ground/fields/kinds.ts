@@ -102,7 +102,8 @@ export const choiceOf = (choices: readonly (readonly [value: string, label: stri
   choices,
 });
 
-const partsOf = (text: string, separator: RegExp): string[] =>
+/** What stands between separators, without spaces around it; what is empty is left out. */
+export const partsOf = (text: string, separator: RegExp): string[] =>
   text
     .split(separator)
     .map((part) => part.trim())

@@ -132,7 +132,8 @@ export function parseCalendar(lines: readonly string[]): CalendarPart[] {
 export const calendarLineOf = (phase: CalendarPart): string =>
   [`${phase.name}: ${daysText(phase)}`, ...daysAWeekText(phase.daysAWeek)].join(', ');
 
-const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
+/** Whether two names that people type are the same. */
+export const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
 
 /** @throws Problem `bad-input` that lists the parts there are */
 export function calendarPartNamed(phases: readonly CalendarPart[], name: string, where: string): CalendarPart {

@@ -206,7 +206,9 @@ function widenedAlone(curve: SupplyCurve, dataDrives: number, efficiency: number
 const supplies = new WeakMap<Profile, Supply>();
 
 /** What is known of one drive: its runs, or what was typed of it, which it is taken to hold for ever. */
-export function supplyOfDrive(drive: SizingDrive): Supply {
+export function supplyOfDrive(
+  drive: Pick<SizingDrive, 'id' | 'profile' | 'writeBytesPerSecond' | 'readBytesPerSecond'>,
+): Supply {
   if (drive.profile) {
     const known = supplies.get(drive.profile) ?? supplyOf(drive.profile);
     supplies.set(drive.profile, known);

@@ -9,6 +9,7 @@ import {
   daysText,
   parseDays,
   parseDaysAWeek,
+  sameName,
   calendarPartNamed,
   workDaysBetween,
   type CalendarPart,
@@ -261,8 +262,8 @@ export function parseMaterials(lines: readonly string[]): Material[] {
   throw badInput('material', `material: “${nameOf(lines[circle]!)}” is a share of what is a share of it.`);
 }
 
-const nameOf = (line: string): string => line.split(':')[0]!.trim();
-const sameName = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
+/** The name that a line begins with. */
+export const nameOf = (line: string): string => line.split(':')[0]!.trim();
 
 /** Materials with the days of the parts they come in. @throws Problem `bad-input` for a part that is not there */
 export function withCalendar(materials: readonly Material[], phases: readonly CalendarPart[]): Material[] {

@@ -1,8 +1,10 @@
+import { partsOf } from '#core/1-ground/fields/kinds.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
-import { bytesText, formatNumber, rateText } from '#core/1-ground/units/format.ts';
+import { bytesText, rateText } from '#core/1-ground/units/format.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 import { MEDIUM_NAMES } from '#core/2-trade/drives/medium.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
-import { supplyOf } from '#core/4-runs/supply/profile.ts';
+import { supplyOfDrive } from '#core/5-answers/sizing/composed.ts';
 import { readAmount } from '#core/5-answers/sizing/amount.ts';
 import {
   dateText,
@@ -19,6 +21,7 @@ import { floorOf } from '#core/5-answers/sizing/explain.ts';
 import { chosenDrives, parseDriveChoice } from '#core/5-answers/sizing/drive-choice.ts';
 import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import {
+  nameOf,
   onceOrDaily,
   parseMaterials,
   storedBytes,
@@ -70,11 +73,7 @@ export function planAnswers(texts: FieldTexts, drives: readonly CardedDrive[]): 
   };
 }
 
-const linesOf = (text: string): string[] =>
-  text
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean);
+const linesOf = (text: string): string[] => partsOf(text, /\n/);
 
 function attempt<T>(read: () => T): T | null {
   try {
@@ -94,9 +93,6 @@ function answered(lines: readonly string[], textOf: (line: string, at: number) =
 }
 
 const lastDayText = (days: number, startsOn: string): string => `${days} days, to ${dateText(days, startsOn)}.`;
-
-const money = (amount: number, currency: string): string => `${formatNumber(amount, 'full')} ${currency}`.trim();
-const nameOf = (line: string): string => line.split(':')[0]!.trim();
 
 /** “30 of 42 days worked”, “30 days”. */
 function workedText({ fromDay, toDay, daysAWeek }: WorkDays): string {
@@ -179,13 +175,13 @@ function choiceAnswers(lines: readonly string[], known: Known): LineAnswer[] {
 
 function driveText(drive: CardedDrive, there: number, { currency }: Known): string {
   const { label, medium, capacityBytes, price, profile } = drive;
-  const supply = profile && supplyOf(profile);
+  const supply = profile && supplyOfDrive(drive);
   const floor = supply === null ? null : floorOf(supply, 'write');
   const known =
     floor === null
       ? 'how fast it writes is not known'
       : `writes ${rateText(floor)} sustained, ${supply!.isPromise ? 'from its box' : 'measured'}`;
-  const cost = price === null || price === 0 ? '' : `, ${money(price, currency)} each`;
+  const cost = price === null || price === 0 ? '' : `, ${moneyText(price, currency)} each`;
   return `${label}: ${bytesText(capacityBytes)} ${MEDIUM_NAMES[medium]}, ${known}${cost}${there > 0 ? `, ${there} there` : ''}.`;
 }
 
@@ -193,7 +189,7 @@ function enclosureText(line: string, { currency }: Known): string {
   const { label, slots, price, parts, slot, most } = parseEnclosure(line);
   const each = parts.filter((part) => part.each).reduce((sum, part) => sum + part.price, 0);
   const own = price + parts.filter((part) => !part.each).reduce((sum, part) => sum + part.price, 0);
-  const cost = `${money(own, currency)}${each > 0 ? ` and ${money(each, currency)} a drive` : ''}`;
+  const cost = `${moneyText(own, currency)}${each > 0 ? ` and ${moneyText(each, currency)} a drive` : ''}`;
   const several = most > 1 ? `, up to ${most} of them with ${most * slots} slots` : '';
   const carried = slot === null ? '' : `, each slot carries ${rateText(slot.ceilingBytesPerSecond)}`;
   return `${label}: ${slots} ${slots === 1 ? 'slot' : 'slots'} for ${cost}${several}${carried}.`;
@@ -201,7 +197,7 @@ function enclosureText(line: string, { currency }: Known): string {
 
 function connectionText(line: string, { currency }: Known): string {
   const { label, price, parts, hops } = parseSizingConnection(line);
-  const cost = money(price + parts.reduce((sum, part) => sum + part.price, 0), currency);
+  const cost = moneyText(price + parts.reduce((sum, part) => sum + part.price, 0), currency);
   const hop = bindingHop({ hops });
   const carried = hop === null ? 'never holds a drive back' : `carries ${rateText(hop.ceilingBytesPerSecond)}`;
   return `${label}: ${carried}, ${cost}.`;

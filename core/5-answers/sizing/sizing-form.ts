@@ -24,7 +24,7 @@ import {
 } from '#core/1-ground/fields/kinds.ts';
 import { currenciesIn } from '#core/1-ground/units/money.ts';
 import { CONNECTIONS, ENCLOSURES } from '#core/5-answers/sizing/part-lines.ts';
-import { DRIVE_CHOICE } from '#core/5-answers/sizing/drive-choice.ts';
+import { DRIVE_CHOICE, chosenDrives, type DriveChoice } from '#core/5-answers/sizing/drive-choice.ts';
 
 /** The group that material is in; lines made of a workload are offered after it. */
 export const WHAT = 'The project';
@@ -333,15 +333,25 @@ function addCurrencyFaults(texts: FieldTexts, currency: unknown, errors: FieldEr
   for (const option of ['enclosures', 'connections', 'budget']) {
     const other = currenciesIn(texts[option] ?? '').find((one) => one !== currency.trim().toUpperCase());
     if (other !== undefined) {
-      errors[option] ??= `${option}: a price is in ${other}, and the project reckons in ${currency}. Type all in one.`;
+      errors[option] ??=
+        `${called(option)}: a price is in ${other}, and the project reckons in ${currency}. Type all in one.`;
     }
   }
 }
 
 const LENGTH_FIELD = SIZING_FIELDS.filter(({ option }) => option === 'days');
 
-/** A plan from texts; all faults at once. */
-export function readPlan(typed: FieldTexts): { plan: SizingPlan | null; errors: FieldErrors } {
+/** What a field is called in sentences on its faults. */
+const called = (option: string): string => SIZING_FIELDS.find((field) => field.option === option)!.flag;
+
+/**
+ * A plan from texts; all faults at once.
+ * @param drives that have a card, which lines of drives name; null where they are not known here
+ */
+export function readPlan(
+  typed: FieldTexts,
+  drives: readonly { label: string; price: number | null }[] | null = null,
+): { plan: SizingPlan | null; errors: FieldErrors } {
   const length = readFields(LENGTH_FIELD, typed).values['days'];
   const ended = (option: string) =>
     typeof length === 'number' && typed[option] !== undefined ? { [option]: withEnds(typed[option], length) } : {};
@@ -350,7 +360,7 @@ export function readPlan(typed: FieldTexts): { plan: SizingPlan | null; errors: 
   const within = (option: string, least: number, most: number) => {
     const value = values[option];
     if (typeof value === 'number' && (value < least || value > most)) {
-      errors[option] = `${option}: must be from ${least} to ${most}.`;
+      errors[option] = `${called(option)}: must be from ${least} to ${most}.`;
     }
   };
   within('days', 1, MOST_DAYS);
@@ -368,11 +378,19 @@ export function readPlan(typed: FieldTexts): { plan: SizingPlan | null; errors: 
   addCurrencyFaults(texts, values['currency'], errors);
   const { leastSpares, mostSpares } = values;
   if (typeof leastSpares === 'number' && typeof mostSpares === 'number' && leastSpares > mostSpares) {
-    errors['leastSpares'] ??= `leastSpares: more are wanted than there may be: at most ${mostSpares}.`;
+    errors['leastSpares'] ??= `${called('leastSpares')}: more are wanted than there may be: at most ${mostSpares}.`;
   }
   for (const list of ['materials', 'enclosures', 'connections']) {
     if (Array.isArray(values[list]) && values[list].length === 0)
-      errors[list] = `${list}: at least one line is needed.`;
+      errors[list] = `${called(list)}: at least one line is needed.`;
+  }
+  const { choice } = values as { choice?: DriveChoice[] };
+  if (drives !== null && choice) {
+    try {
+      chosenDrives(drives, choice);
+    } catch (error) {
+      errors['choice'] = (error as Problem).detail;
+    }
   }
   const { materials, phases } = values as { materials?: Material[]; phases?: CalendarPart[] };
   if (materials && phases) {

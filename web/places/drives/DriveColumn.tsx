@@ -16,6 +16,8 @@ import { refresh, tellFailure, useLibrary } from '../../state/library.ts';
 import { deleteKept } from '../../state/undo.ts';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 
+const COLUMN_BUTTON = { ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 } as const;
+
 interface DriveColumnProps {
   drive: DriveSupply;
   /** Drives beside each other, this one first. */
@@ -49,7 +51,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
       <Typography variant="body2" color="textSecondary">
         {[kindText(card), bytesText(card.capacityBytes)].join(', ')}
       </Typography>
-      <Button variant="text" onClick={onEdit} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
+      <Button variant="text" onClick={onEdit} sx={COLUMN_BUTTON}>
         Edit card
       </Button>
       {isTyped && (
@@ -60,7 +62,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
               .then(() => refresh('drives'))
               .catch(tellFailure)
           }
-          sx={{ fontSize: 13.5, minWidth: 0, px: 0.75 }}
+          sx={{ ...COLUMN_BUTTON, ml: 0 }}
         >
           Delete
         </Button>
@@ -102,7 +104,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
         />
       )}
       <Heading>Drives</Heading>
-      <Button variant="text" onClick={onAdd} sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 }}>
+      <Button variant="text" onClick={onAdd} sx={COLUMN_BUTTON}>
         Add a drive
       </Button>
       <DriveList current={card.id} onDrive={onDrive} />
@@ -212,12 +214,7 @@ function JoinMeasured({ typed, onDrive }: { typed: DriveCard; onDrive: (driveId:
         Its runs take over then, and what its box promises stays beside them on one card.
       </Typography>
       {measured.map(({ id, label }) => (
-        <Button
-          key={id}
-          variant="text"
-          onClick={() => void join(id)}
-          sx={{ ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75, display: 'block' }}
-        >
+        <Button key={id} variant="text" onClick={() => void join(id)} sx={{ ...COLUMN_BUTTON, display: 'block' }}>
           It is {label}
         </Button>
       ))}

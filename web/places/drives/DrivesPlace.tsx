@@ -4,6 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { drawnCurve } from '#core/4-runs/supply/promised.ts';
 import { formatRate } from '#core/1-ground/units/format.ts';
+import { useAddDrive } from '../../frame/add-drive.tsx';
 import { NothingMeasured } from '../../frame/NothingMeasured.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
@@ -29,7 +30,6 @@ import { PlaceTitle } from '../../kit/Tip.tsx';
 import { LadderPicture, OverlayPicture, RunLevelsPicture } from '../../pictures/pictures.tsx';
 
 const BehindLinks = lazy(() => import('./BehindLinks.tsx'));
-const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 const CardSheet = lazy(() => import('./CardSheet.tsx'));
 
 export const loader = loaderOf('drives', 'driveId', 'drive');
@@ -47,7 +47,7 @@ export function Component() {
   const others = useComparedIds();
   const [shown, setShown] = useState<Shown>('one');
   const [isEditing, setEditing] = useState(false);
-  const [isAdding, setAdding] = useState(false);
+  const { add, sheet } = useAddDrive((card) => void navigate(`/drives/${card.id}`));
   const drive = drives[0];
   // The same that are drawn side by side, the one that the others are held against first.
   const comparedIds = id === undefined ? [] : [id, ...others.filter((one) => one !== id)].slice(0, MOST_DRIVES);
@@ -72,7 +72,7 @@ export function Component() {
           drive={drive}
           comparedIds={comparedIds}
           onEdit={() => setEditing(true)}
-          onAdd={() => setAdding(true)}
+          onAdd={add}
           onDrive={(next) => void navigate(`/drives/${next}`)}
         />
       }
@@ -98,11 +98,9 @@ export function Component() {
       {shown === 'several' && <Several against={drive} />}
       <Suspense fallback={null}>{shown === 'links' && <BehindLinks key={drive.card.id} drive={drive} />}</Suspense>
       <Suspense fallback={null}>
-        {isAdding && (
-          <NewDriveSheet onClose={() => setAdding(false)} onAdded={(card) => void navigate(`/drives/${card.id}`)} />
-        )}
         {isEditing && <CardSheet key={drive.card.id} card={drive.card} onClose={() => setEditing(false)} />}
       </Suspense>
+      {sheet}
     </PlaceLayout>
   );
 }

@@ -1,20 +1,19 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { Suspense, lazy, useCallback, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { badInput } from '#core/1-ground/problem.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import type { Project, SizingPlan } from '#core/5-answers/sizing/project.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
-import { readPlanWith, type CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
-import { planAnswers } from '#core/5-answers/sizing/plan-answers.ts';
+import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
+import { planAnswers, type LineAnswer } from '#core/5-answers/sizing/plan-answers.ts';
 import { materialLinesOf } from '#core/5-answers/sizing/from-workload.ts';
 import { SIZING_FIELDS, WHAT, planDifferences, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
+import { useAddDrive } from '../../frame/add-drive.tsx';
 import { KeptFieldsSheet } from '../../kit/KeptFieldsSheet.tsx';
 import { useWorkload } from '../../state/judged.ts';
 import { copyProject, saveProject, type Kept } from '../../state/project-edits.ts';
-
-const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 
 interface PlanSheetProps {
   /** With what was changed of it and is not kept yet. */
@@ -30,10 +29,10 @@ interface PlanSheetProps {
 /** The plan of a project: what comes when, what there is to build with, and what a build must do. */
 export default function PlanSheet({ project, kept, drives, onKept, onClose }: PlanSheetProps) {
   const workload = useWorkload();
-  const [isAdding, setAdding] = useState(false);
+  const { add, sheet } = useAddDrive();
   const read = useCallback(
     (texts: FieldTexts) => {
-      const { plan, errors } = readPlanWith(texts, drives);
+      const { plan, errors } = readPlan(texts, drives);
       return { kept: plan, errors };
     },
     [drives],
@@ -67,9 +66,18 @@ export default function PlanSheet({ project, kept, drives, onKept, onClose }: Pl
             <FromWorkload workload={workload} texts={texts} days={project.plan.days} onTexts={onTexts} />
           ) : null
         }
-        below={(option, texts, onTexts) => (
-          <Below option={option} texts={texts} drives={drives} onTexts={onTexts} onAddDrive={() => setAdding(true)} />
-        )}
+        below={(texts, onTexts) => {
+          const answers = planAnswers(texts, drives);
+          return (option) => (
+            <Below
+              option={option}
+              text={texts[option] ?? ''}
+              answers={answers[option] ?? []}
+              onText={(text) => onTexts({ [option]: text })}
+              onAddDrive={add}
+            />
+          );
+        }}
         afterProblem={(texts) =>
           isConflict && (
             <Conflict
@@ -82,7 +90,7 @@ export default function PlanSheet({ project, kept, drives, onKept, onClose }: Pl
         }
         hint="Drives and their prices are on their cards."
       />
-      <Suspense fallback={null}>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
+      {sheet}
     </>
   );
 }
@@ -127,22 +135,21 @@ function Conflict({ theirs, mine, onCopy, onOver }: ConflictProps) {
 
 interface BelowProps {
   option: string;
-  texts: FieldTexts;
-  drives: readonly CardedDrive[];
-  onTexts: (part: FieldTexts) => void;
+  text: string;
+  answers: readonly LineAnswer[];
+  onText: (text: string) => void;
   onAddDrive: () => void;
 }
 
 /** What the lines of a field are taken for; where a line can mean two things, both to choose from. */
-function Below({ option, texts, drives, onTexts, onAddDrive }: BelowProps) {
-  const answers = planAnswers(texts, drives)[option] ?? [];
+function Below({ option, text: typed, answers, onText, onAddDrive }: BelowProps) {
   const choose = (line: string, other: string) =>
-    onTexts({
-      [option]: (texts[option] ?? '')
+    onText(
+      typed
         .split('\n')
         .map((one) => (one.trim() === line ? other : one))
         .join('\n'),
-    });
+    );
   return (
     <>
       {answers.length > 0 && (

@@ -8,6 +8,7 @@ import { fillTimeline, materialsOn, type Material } from '#core/5-answers/sizing
 import type { Project, Sizing } from '#core/5-answers/sizing/project.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import { formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { useAddDrive } from '../../frame/add-drive.tsx';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { Choice } from '../../kit/Choice.tsx';
@@ -25,7 +26,6 @@ import { useChosenBuilds, type ChosenBuilds, type Shown } from './use-chosen-bui
 import { useEditedSizing } from './use-edited-sizing.ts';
 import { CostPicture, FillPicture } from '../../pictures/pictures.tsx';
 
-const NewDriveSheet = lazy(() => import('../../frame/NewDriveSheet.tsx'));
 const PlanSheet = lazy(() => import('./PlanSheet.tsx'));
 
 const loadProject = loaderOf('projects', 'projectId', 'project');
@@ -90,7 +90,7 @@ function ProjectSizing({ project }: { project: Project }) {
       { replace: true },
     );
   const [problem, setProblem] = useState<string>();
-  const [isAdding, setAdding] = useState(false);
+  const { add, sheet: addSheet } = useAddDrive();
   useShortcuts((key) => {
     if (key === 'p') chosen.togglePinned();
   });
@@ -130,7 +130,7 @@ function ProjectSizing({ project }: { project: Project }) {
           title="No drive has a price yet"
           action={
             <Box sx={{ display: 'flex', gap: 1 }}>
-              <Button variant="contained" onClick={() => setAdding(true)}>
+              <Button variant="contained" onClick={add}>
                 Add a drive
               </Button>
               <Button variant="outlined" onClick={() => edit(true)}>
@@ -143,7 +143,7 @@ function ProjectSizing({ project }: { project: Project }) {
           on its box, with its price; or give one that was measured its price on its card in Drives.
         </EmptyPlace>
         {sheet}
-        <Suspense>{isAdding && <NewDriveSheet onClose={() => setAdding(false)} />}</Suspense>
+        {addSheet}
       </PlaceLayout>
     );
   }
