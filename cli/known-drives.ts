@@ -37,24 +37,27 @@ const idOf = ({ label }: NewDrive): string => `typed-${label}`.slice(0, 80);
 /** Whether a text reads as a drive on its box, and not as a path or a name. */
 export const isDriveLine = (text: string): boolean => /,/.test(text) && /\d\s*[kMGTP]i?B\b/.test(text);
 
-/** Drives that have a card in the workspace; none where there is no workspace yet. */
-export async function drivesOfWorkspace(): Promise<KnownDrive[]> {
+/**
+ * Drives that have a card in the workspace; none where there is no workspace yet.
+ * @param isWanted by its card: what the runs of others testify is not read
+ */
+export async function drivesOfWorkspace(isWanted: (card: DriveCard) => boolean = () => true): Promise<KnownDrive[]> {
   const dataFolder = defaultDataFolder();
   const server = await findServer(dataFolder);
   if (server) {
-    const cards = (await call(server, 'GET', '/api/drives')) as DriveCard[];
-    const profiles = await Promise.all(
-      cards.map(async ({ id }) =>
-        ((await call(server, 'GET', `/api/drives/${id}/profiles`)) as unknown[]).map(parseProfile),
-      ),
+    const cards = ((await call(server, 'GET', '/api/drives')) as DriveCard[]).filter(isWanted);
+    return Promise.all(
+      cards.map(async (card) => {
+        const profiles = (await call(server, 'GET', `/api/drives/${card.id}/profiles`)) as unknown[];
+        return known(card, profiles.map(parseProfile));
+      }),
     );
-    return cards.map((card, at) => known(card, profiles[at]!));
   }
   if (!existsSync(storeFolderOf(dataFolder))) return [];
   return inStore(dataFolder, async ({ db }) => {
     const all = createProfiles(db);
     const found: KnownDrive[] = [];
-    for (const card of await listDrives(db)) found.push(known(card, await all.of(card.id)));
+    for (const card of (await listDrives(db)).filter(isWanted)) found.push(known(card, await all.of(card.id)));
     return found;
   });
 }

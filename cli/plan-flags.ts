@@ -8,7 +8,7 @@ import type { Field, FieldTexts } from '#core/1-ground/fields/field.ts';
 import type { Item } from '#core/3-jobs/demand/items.ts';
 import { WORKLOAD_VERSION, parseWorkload, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { FIRST_QUESTION } from '#core/5-answers/ask/question-texts.ts';
-import { readQuestion } from '#core/5-answers/ask/question.ts';
+import { askedWorkload } from '#core/5-answers/ask/question.ts';
 import { chosenDrives } from '#core/5-answers/sizing/drive-choice.ts';
 import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import { planAnswers } from '#core/5-answers/sizing/plan-answers.ts';
@@ -72,7 +72,7 @@ export async function sizingFromFlags(flags: PlanFlags): Promise<Sizing> {
   if (own['days'] === undefined)
     throw badInput('days', 'days: is missing. Say how long it takes: --days 30, or 6 weeks.');
   const texts = { ...own, currency: flags['currency'] === undefined ? choice.currency : own['currency']! };
-  const { plan, errors } = readPlan(texts);
+  const { plan, errors } = readPlan(texts, choice.drives);
   const [fault] = Object.values(errors);
   if (!plan) throw badInput('plan', fault ?? 'plan: cannot be read.');
   for (const { text } of Object.values(planAnswers(texts, choice.drives)).flat()) note(text);
@@ -127,9 +127,7 @@ async function workloadFrom(flags: PlanFlags): Promise<Workload | null> {
   const items = ways.flatMap(([action, formats]) =>
     [formats ?? []].flat().map((what, at): Item => {
       const texts = { ...FIRST_QUESTION, action, what, length: String(flags['for']) };
-      const { workload, errors, assumed } = readQuestion(texts);
-      const [where, fault] = Object.entries(errors)[0] ?? [];
-      if (!workload) throw badInput(where ?? action, fault ?? `${action}: cannot be read.`);
+      const { workload, assumed } = askedWorkload(texts);
       assumed.forEach(note);
       return { ...workload.items[0]!, id: `${action}-${at}` };
     }),

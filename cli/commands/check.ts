@@ -27,14 +27,15 @@ import { roomBytes } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import {
+  askedWorkload,
   assumedText,
   costOfDecidingOn,
   fitsText,
   openDemands,
   questionText,
-  readQuestion,
   whyNotAsked,
 } from '#core/5-answers/ask/question.ts';
+import { sameName } from '#core/5-answers/sizing/calendar.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
 import { judgedItems, type JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
@@ -121,7 +122,8 @@ async function knownDrive(path: string): Promise<KnownDrive | null> {
   if (existsSync(path)) return null;
   if (isDriveLine(path)) return typedDrive(path);
   if (/[/\\]/.test(path) || STAND_INS.some(({ id }) => id === path)) return null;
-  return (await drivesOfWorkspace()).find(({ label }) => label.toLowerCase() === path.trim().toLowerCase()) ?? null;
+  const [found] = await drivesOfWorkspace(({ label }) => sameName(label, path));
+  return found ?? null;
 }
 
 /** Where a card tells nothing at all. */
@@ -233,10 +235,7 @@ async function workloadFrom(
     gap: flags.gap,
     buffer: flags.buffer,
   };
-  const { workload, errors, assumed } = readQuestion(texts, essence);
-  const [where, fault] = Object.entries(errors)[0] ?? [];
-  if (!workload) throw badInput(where ?? 'what', fault ?? 'what: cannot be read.');
-  return { workload, assumed };
+  return askedWorkload(texts, essence);
 }
 
 function actionOf({ play, simulate, load }: CheckFlags): QuestionTexts['action'] {

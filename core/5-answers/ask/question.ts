@@ -1,6 +1,7 @@
 import { layoutById } from '#core/2-trade/media/data-rate.ts';
 import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { UNCOMPRESSED } from '#core/2-trade/media/pixel-layouts.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 import { capitalized } from '#core/1-ground/words.ts';
 import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, formatDuration, rateText } from '#core/1-ground/units/format.ts';
@@ -83,6 +84,17 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
   if (item === null) return { workload: null, errors: named(errors), assumed: [], either: null };
   const either = eitherWay(item, question.what);
   return { workload: workloadOf(item), errors: {}, assumed: assumptionsOf(either, question), either };
+}
+
+/** The same where nothing can be mended as it is typed. @throws Problem `bad-input` with the first fault */
+export function askedWorkload(
+  question: QuestionTexts,
+  material: Essence | null = null,
+): { workload: Workload; assumed: string[] } {
+  const { workload, errors, assumed } = readQuestion(question, material);
+  if (workload) return { workload, assumed };
+  const [where, fault] = Object.entries(errors)[0] ?? ['what', 'what: cannot be read.'];
+  throw badInput(where, fault);
 }
 
 const workloadOf = (item: Item): Workload => ({
