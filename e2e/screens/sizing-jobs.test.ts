@@ -1,27 +1,23 @@
-import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Project } from '#core/5-answers/sizing/project.ts';
-import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { callApi } from '../support/app.ts';
+import { press, textOf, typeInto, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
+import { chooseOfProject, openApp, type OpenedApp } from './opened.ts';
 
 /**
  * Whole jobs of people who own nothing yet, from an empty workspace: three of a storage buyer and two of a simulation
  * artist, in the page and by the command line, against figures that were worked out by hand.
  */
-let app: App;
-let browser: Browser;
-let page: Page;
-let faults: string[];
+let app: OpenedApp['app'];
+let page: OpenedApp['page'];
+let faults: OpenedApp['faults'];
+let close: OpenedApp['close'];
 beforeAll(async () => {
-  app = await startApp({ empty: true });
-  browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app));
+  ({ app, page, faults, close } = await openApp({ empty: true }));
 });
 afterAll(async () => {
-  await browser.close();
-  await app.stop();
-  removeFolder(app.dataFolder);
+  await close();
   // The browser itself writes down that a change was refused.
   expect(faults.filter((one) => !one.includes('409'))).toEqual([]);
 });
@@ -41,11 +37,7 @@ async function addDrive(line: string): Promise<void> {
 
 /** A plan of its own, whose sheet is open. */
 async function newProject(): Promise<void> {
-  // A menu that is closing reads the same.
-  await page.waitForFunction(() => document.querySelector('[role="menu"]') === null);
-  await page.waitForSelector('button h1');
-  await page.$eval('button h1', (name) => name.closest('button')!.click());
-  await press(page, 'New project');
+  await chooseOfProject(page, 'New project');
   await waitForText(page, 'Change the plan');
 }
 
@@ -69,6 +61,12 @@ const CALENDAR = ['Shooting: 8 weeks, 5 days a week', 'Finishing: 6 weeks'];
 const FILM = ['Cameras: 3 × 180 MB/s × 4 h a shooting day', 'Proxies: 5 % of Cameras'];
 const SHELF = 'Shelf: 12 slots, €900, at most 3';
 const TEN = '10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s';
+const FILM_PLAN = [
+  ...['size', '--days', '14 weeks', '--drive', FILM_DRIVE, '--enclosure', SHELF, '--connection', TEN],
+  ...CALENDAR.flatMap((line) => ['--calendar', line]),
+  ...FILM.flatMap((line) => ['--material', line]),
+  ...['--drives-at-most', '36', '--may-fail', '2'],
+];
 
 describe('a feature film on 20 TB drives', () => {
   // 3 × 180 MB/s × 4 h are 7.776 TB on each of 40 days, 311.04 TB, and a twentieth of it: 326.592 TB, with a tenth
@@ -118,10 +116,8 @@ describe('a feature film on 20 TB drives', () => {
   it('on the command line, without a file', async () => {
     const { code, stdout } = await tavrox(
       app.dataFolder,
-      ...['size', '--days', '14 weeks', '--drive', FILM_DRIVE, '--enclosure', SHELF, '--connection', TEN],
-      ...CALENDAR.flatMap((line) => ['--calendar', line]),
-      ...FILM.flatMap((line) => ['--material', line]),
-      ...['--drives-at-most', '36', '--may-fail', '2', '--record', '3 × 180 MB/s', '--for', '1 h 45'],
+      ...FILM_PLAN,
+      ...['--record', '3 × 180 MB/s', '--for', '1 h 45'],
     );
     expect(code).toBe(0);
     expect(plain(stdout)).toContain('Cheapest: 25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
@@ -130,13 +126,7 @@ describe('a feature film on 20 TB drives', () => {
   });
 
   it('says what would make it fit where the budget does not, with exit code 3', async () => {
-    const { code, stdout } = await tavrox(
-      app.dataFolder,
-      ...['size', '--days', '14 weeks', '--drive', FILM_DRIVE, '--enclosure', SHELF, '--connection', TEN],
-      ...CALENDAR.flatMap((line) => ['--calendar', line]),
-      ...FILM.flatMap((line) => ['--material', line]),
-      ...['--drives-at-most', '36', '--may-fail', '2', '--budget', '€15,000'],
-    );
+    const { code, stdout } = await tavrox(app.dataFolder, ...FILM_PLAN, ...['--budget', '€15,000']);
     expect(code).toBe(3);
     expect(plain(stdout)).toContain(
       `With a budget of ${cost.toLocaleString('en-GB')} EUR, ${(cost - 15_000).toLocaleString('en-GB')} more`,

@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { Project, Sizing } from '#core/5-answers/sizing/project.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { activate, kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { chooseOfProject } from './opened.ts';
 
 /** The place Sizing: what a project needs, and why the cheap build fails. */
 let app: App;
@@ -231,12 +232,7 @@ describe('the place Sizing', () => {
   });
 
   it('has several projects: a new one is typed at once, a copy and the deleting of it are two presses', async () => {
-    const menu = async (item: string) => {
-      // One that is closing reads the same.
-      await page.waitForFunction(() => document.querySelector('[role="menu"]') === null);
-      await page.$eval('h1', (name) => name.closest('button')!.click());
-      await press(page, item);
-    };
+    const menu = (item: string) => chooseOfProject(page, item);
     await menu('New project');
     await waitForText(page, 'Change the plan');
     await typeInto(page, 'Name', 'Short job');

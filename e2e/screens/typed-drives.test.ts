@@ -1,24 +1,20 @@
-import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { DriveCard, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
-import { callApi, removeFolder, startApp, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { callApi } from '../support/app.ts';
+import { press, textOf, typeInto, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
+import { openApp, type OpenedApp } from './opened.ts';
 
 /** Drives that are not here, from an empty workspace: typed in the page and on the command line, judged as promises. */
-let app: App;
-let browser: Browser;
-let page: Page;
-let faults: string[];
+let app: OpenedApp['app'];
+let page: OpenedApp['page'];
+let faults: OpenedApp['faults'];
+let close: OpenedApp['close'];
 beforeAll(async () => {
-  app = await startApp({ empty: true });
-  browser = await launchBrowser();
-  ({ page, faults } = await openPage(browser, app));
+  ({ app, page, faults, close } = await openApp({ empty: true }));
 });
 afterAll(async () => {
-  await browser.close();
-  await app.stop();
-  removeFolder(app.dataFolder);
+  await close();
 });
 const cards = async () => (await callApi(app, 'GET', '/drives')).document as DriveCard[];
 
