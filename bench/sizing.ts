@@ -27,6 +27,7 @@ const MILLION: Sizing = {
   startsOn: null,
   units: 'decimal',
   phases: [],
+  stages: [],
   workload: null,
   materials: [{ ...PLAIN_MATERIAL, bytesPerDay: 2e12, toDay: 30 }],
   drives: Array.from({ length: 16 }, (_, index): SizingDrive => ({

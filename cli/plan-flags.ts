@@ -13,7 +13,8 @@ import { chosenDrives } from '#core/5-answers/sizing/drive-choice.ts';
 import type { CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
 import { planAnswers } from '#core/5-answers/sizing/plan-answers.ts';
 import { FIRST_PLAN, sizingOfPlan, type Sizing } from '#core/5-answers/sizing/project.ts';
-import { SIZING_FIELDS, planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
+import { SIZING_FIELDS } from '#core/5-answers/sizing/sizing-fields.ts';
+import { planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 
 /** A plan as it is typed on the command line: the fields of its form, one flag each. */
 

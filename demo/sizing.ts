@@ -35,6 +35,7 @@ export const DEMO_PLAN: SizingPlan = {
     '10 Gb/s: card 150 + cable 40 over Ethernet 10 Gb/s',
     '40 Gb/s, direct: cable 330 over USB4 40 Gb/s',
   ].map(parseSizingConnection),
+  stages: [],
   // Several cameras at once on heads that move were not measured: the floors are believed, and it is said.
   policy: { ...USUAL_POLICY, mostDrives: 16, needsProof: false },
 };

@@ -19,6 +19,7 @@ import {
 } from '#core/5-answers/sizing/project-search.ts';
 import { CONSTRAINTS, type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
 import { shoppingCsv, shoppingList, boughtOnce, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
+import { stagedAnswer, stagedCsv, type StagedAnswer } from '#core/5-answers/sizing/staged-buying.ts';
 import { STORE_WORDS } from '#core/5-answers/sizing/stores.ts';
 import { bytesText, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 
@@ -30,7 +31,10 @@ export function addSizeCommand(program: Command): void {
     .option('--json', 'print JSON')
     .option('--csv', 'print the efficient builds of each store for a spreadsheet')
     .option('--what-if', 'also print what five more days, one more camera and half the size would come to')
-    .option('--to-buy', 'print what the cheapest takes to buy, as a table for a spreadsheet');
+    .option(
+      '--to-buy',
+      'print what the cheapest takes to buy, as a table for a spreadsheet; in stages where some is bought later',
+    );
   addPlanOptions(command).action(size);
 }
 
@@ -51,14 +55,27 @@ async function size(
   const sizing =
     path === undefined ? await sizingFromFlags(plan) : parseSizing(readJson(await textOf(path, 'file'), 'file'));
   const found = searchProject(sizing)!;
+  const staged = stagedAnswer(sizing, found);
   if (csv) process.stdout.write(efficientBuildsCsv(found.stores));
-  else if (toBuy) process.stdout.write(shoppingCsv(cheapestOf(found), sizing.currency));
-  else if (json) printJson({ ...asJson(sizing, found), ...(whatIf ? { whatIf: moveAnswers(sizing, found) } : {}) });
-  else {
+  else if (toBuy) {
+    const list = staged ? stagedCsv(staged.buying, sizing) : shoppingCsv(cheapestOf(found), sizing.currency);
+    process.stdout.write(list);
+  } else if (json) {
+    const moves = whatIf ? { whatIf: moveAnswers(sizing, found).map(({ label, text }) => ({ label, text })) } : {};
+    printJson({ ...asJson(sizing, found), stages: staged && { ...staged.buying, summary: staged.summary }, ...moves });
+  } else {
     printFound(sizing, found);
+    if (staged) printStaged(staged);
+    else if (sizing.stages.length > 0) print('Nothing can be bought in stages that does all of it.');
     if (whatIf) tableLines(moveAnswers(sizing, found).map(({ label, text }) => [label, text])).forEach(print);
   }
-  if (!found.front[0]) endWith(3);
+  if (!found.front[0] && !staged?.isWithinBudget) endWith(3);
+}
+
+function printStaged({ lines, summary }: StagedAnswer): void {
+  print('Bought in stages:');
+  tableLines(lines.map(({ when, text }) => [when, text])).forEach(print);
+  print(summary);
 }
 
 /** What is bought of each store for the cheapest of all; a store of which nothing does it has none. */

@@ -6,7 +6,7 @@ import { FOOTAGE_FIELDS } from '#core/3-jobs/demand/footage/footage-form.ts';
 import { ITEM_KINDS } from '#core/3-jobs/demand/items.ts';
 import { parseWorkload } from '#core/3-jobs/demand/workload.ts';
 import { RECIPE_KINDS } from '#core/3-jobs/recipes/registry.ts';
-import { SIZING_FIELDS } from '#core/5-answers/sizing/sizing-form.ts';
+import { SIZING_FIELDS } from '#core/5-answers/sizing/sizing-fields.ts';
 
 describe('places in documents', () => {
   it('are called as the forms call them', () => {

@@ -66,6 +66,7 @@ export function sizingOf(more: Partial<Omit<Sizing, 'policy'>> & { policy?: Part
     drives: [DISC, FLASH],
     enclosures: ['small box: 4 slots, 200', 'large box: 12 slots, 900'].map(parseEnclosure),
     connections: ['1 Gb/s: 0 over Ethernet 1 Gb/s', '10 Gb/s: 180 over Ethernet 10 Gb/s'].map(parseSizingConnection),
+    stages: [],
     workload: null,
     ...rest,
     policy: { ...USUAL_POLICY, mostDrives: 8, ...policy },
@@ -89,7 +90,7 @@ export function shoot(streams = '3'): Workload {
 const ADDED_LATER = [
   ...['startsOn', 'units', 'phases', 'choice', 'reckonedAs', 'during', 'elsewhere'],
   ...['parts', 'slot', 'there', 'thereFor', 'most', 'daysAWeek', 'copySurvives', 'copySeconds', 'copyVerified'],
-  ...['leastSpares', 'medium', 'version', 'shared'],
+  ...['leastSpares', 'medium', 'version', 'shared', 'stages'],
 ];
 
 /** A document as it was written before there were stores, parts and dates. */

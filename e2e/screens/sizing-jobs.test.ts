@@ -48,6 +48,10 @@ async function plan(fields: Record<string, string>): Promise<void> {
 /** Keeps the plan, and gives what is said of its cheapest build once that is this one. */
 async function kept(build: string): Promise<string> {
   await press(page, 'Keep');
+  return waitForBuild(build);
+}
+
+async function waitForBuild(build: string): Promise<string> {
   await page.waitForFunction(
     (name) => (document.querySelector('[data-build]')?.textContent ?? '').startsWith(name),
     {},
@@ -111,6 +115,43 @@ describe('a feature film on 20 TB drives', () => {
     // 179.6 TB: 12 and two, in two shelves.
     expect(plain(moves[1]!)).toMatch(/^Everything half the size: −6,730 EUR; −180 TB/);
     expect(25 * 530 + 3 * 900 - (14 * 530 + 2 * 900)).toBe(6730);
+  });
+
+  it('takes one of them over by a press, and back', async () => {
+    await press(page, 'Take over: five more days of Shooting');
+    // 26 hold it, and two more.
+    const said = await waitForBuild('28 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
+    expect(said).toContain(`for ${(cost + 1590).toLocaleString('en-GB')} EUR`);
+    await press(page, 'As planned');
+    await waitForBuild('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
+    expect((await projects()).map(({ plan: kept }) => kept.days)).toEqual([98]);
+  });
+
+  // After four weeks half of it is there: 179.63 TB in 12 drives and two, in two shelves; 11 more and a shelf later.
+  const [now, later] = [14 * 530 + 2 * 900 + 160, 11 * 477 + 900];
+
+  it('buys half of it later, for what drives cost then', async () => {
+    await press(page, 'Change the plan');
+    await plan({ 'Buy on': 'week 5, 10 % less' });
+    await press(page, 'Keep');
+    await page.waitForSelector('[data-staged]');
+    const staged = plain(await textOf(page, '[data-staged]'));
+    expect(staged).toContain(
+      `At the beginning: 14 × Falcon at 530, 2 × Shelf at 900, 1 × 10 Gb/s: card at 120, 1 × 10 Gb/s: cable at 40: ${now.toLocaleString('en-GB')} EUR.`,
+    );
+    expect(staged).toContain(
+      `By day 29: 11 × Falcon at 477, 1 × Shelf at 900, drives at 10 % less than today: ${later.toLocaleString('en-GB')} EUR.`,
+    );
+    expect(staged).toContain(
+      `In all ${(now + later).toLocaleString('en-GB')} EUR, 583 EUR less than the cheapest bought all at once.`,
+    );
+  });
+
+  it('on the command line the same, by which day as a table', async () => {
+    const { code, stdout } = await tavrox(app.dataFolder, ...FILM_PLAN, '--buy-on', 'week 5, −10 %', '--to-buy');
+    expect(code).toBe(0);
+    expect(stdout).toContain('29,,Working,Falcon,11,477,5247,EUR');
+    expect(stdout).toContain(`,,in all,,,,${now + later},EUR`);
   });
 
   it('on the command line, without a file', async () => {

@@ -14,6 +14,7 @@ import {
 import { CONSTRAINTS, type Constraint } from '#core/5-answers/sizing/judge-build.ts';
 import { type SizingResult } from '#core/5-answers/sizing/search.ts';
 import { shoppingList, type ShoppingLine } from '#core/5-answers/sizing/shopping.ts';
+import { stagedAnswer, stagedCsv, type StagedText } from '#core/5-answers/sizing/staged-buying.ts';
 import type { StoreId } from '#core/5-answers/sizing/stores.ts';
 import { inWords } from '../kit/remote.ts';
 
@@ -57,6 +58,8 @@ export interface Outlook {
   /** What by itself would make it fit; empty where something can be built. */
   ways: string[];
   moves: MoveAnswer[];
+  /** What is bought by which day; null where all is bought at the beginning, `none` where nothing can be so. */
+  staged: { lines: StagedText[]; summary: string; csv: string } | 'none' | null;
 }
 
 /** Explaining judges a build anew: of a long front a spread of it. */
@@ -104,6 +107,12 @@ const sizingFound = ({ stores, front }: ProjectResult, share: number, most = MOS
   share,
 });
 
+function stagedOf(sizing: Sizing, result: ProjectResult): Outlook['staged'] {
+  if (sizing.stages.length === 0) return null;
+  const staged = stagedAnswer(sizing, result);
+  return staged ? { ...staged, csv: stagedCsv(staged.buying, sizing) } : 'none';
+}
+
 /** The functions of this worker; what they throw is a sentence. */
 const functions = {
   /** Drives come with the first search, and again when they changed: what was worked out for them serves the next. */
@@ -126,7 +135,7 @@ const functions = {
   ),
 
   outlook: inWords('What would change it could not be searched', (): Outlook => {
-    if (project === null || found === null) return { nearest: [], ways: [], moves: [] };
+    if (project === null || found === null) return { nearest: [], ways: [], moves: [], staged: null };
     const { currency } = project;
     const isOnly = found.stores.length === 1;
     const { nearest, ways } = whereNothingFits(project, found);
@@ -134,6 +143,7 @@ const functions = {
       nearest: nearest.map((one) => nearestText(one, currency, isOnly)),
       ways: ways.map(({ text }) => text),
       moves: moveAnswers(project, found),
+      staged: stagedOf(project, found),
     };
   }),
 

@@ -3,8 +3,8 @@ import { freeName } from './free-name.ts';
 import { useSizingEdits } from './sizing-edits.ts';
 
 const edits = () => {
-  const { projectId, policy, materials } = useSizingEdits.getState();
-  return { projectId, policy, materials };
+  const { projectId, policy, materials, moved } = useSizingEdits.getState();
+  return { projectId, policy, materials, moved };
 };
 
 describe('what was changed of a project and is not kept', () => {
@@ -22,6 +22,7 @@ describe('what was changed of a project and is not kept', () => {
       projectId: 'atlas',
       policy: { fillLimit: 0.7, survives: 2 },
       materials: { 0: { keepDays: null }, 3: { keepDays: 12, fromDay: 4 } },
+      moved: null,
     });
   });
 
@@ -30,15 +31,32 @@ describe('what was changed of a project and is not kept', () => {
     changePolicy('atlas', { fillLimit: 0.9 });
     changeMaterial('atlas', 0, { keepDays: 3 });
     changeMaterial('short', 1, { keepDays: 5 });
-    expect(edits()).toEqual({ projectId: 'short', policy: {}, materials: { 1: { keepDays: 5 } } });
+    expect(edits()).toEqual({ projectId: 'short', policy: {}, materials: { 1: { keepDays: 5 } }, moved: null });
     changePolicy('atlas', { survives: 0 });
-    expect(edits()).toEqual({ projectId: 'atlas', policy: { survives: 0 }, materials: {} });
+    expect(edits()).toEqual({ projectId: 'atlas', policy: { survives: 0 }, materials: {}, moved: null });
+  });
+
+  it('stands on a move that was taken over, which was made of what was changed before', () => {
+    const { changePolicy, changeMaterial, takeOver } = useSizingEdits.getState();
+    changePolicy('atlas', { survives: 2 });
+    changeMaterial('atlas', 0, { keepDays: 3 });
+    const moved = { days: 35, phases: [], materials: [], workload: null };
+    takeOver('atlas', moved);
+    changeMaterial('atlas', 1, { keepDays: 5 });
+    expect(edits()).toEqual({
+      projectId: 'atlas',
+      policy: { survives: 2 },
+      materials: { 1: { keepDays: 5 } },
+      moved,
+    });
+    changePolicy('short', { survives: 1 });
+    expect(edits().moved).toBeNull();
   });
 
   it('goes when it is kept or taken back', () => {
     useSizingEdits.getState().changePolicy('atlas', { fillLimit: 0.9 });
     useSizingEdits.getState().discard();
-    expect(edits()).toEqual({ projectId: null, policy: {}, materials: {} });
+    expect(edits()).toEqual({ projectId: null, policy: {}, materials: {}, moved: null });
   });
 });
 

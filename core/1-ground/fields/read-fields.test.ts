@@ -6,7 +6,7 @@ import { DRIVE_FIELDS } from '#core/2-trade/drives/drive-details.ts';
 import type { Field, FieldKind } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import { RECIPE_KINDS } from '#core/3-jobs/recipes/registry.ts';
-import { SIZING_FIELDS } from '#core/5-answers/sizing/sizing-form.ts';
+import { SIZING_FIELDS } from '#core/5-answers/sizing/sizing-fields.ts';
 import { PHASES } from '#core/3-jobs/demand/loads/phase-line.ts';
 import {
   BLOCK,

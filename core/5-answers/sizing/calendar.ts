@@ -154,11 +154,19 @@ export function parseDate(text: string, where: string): string {
   throw badInput(where, `${where}: “${text.trim()}” is no date. Type one such as 2027-03-01.`);
 }
 
+const dateOf = (day: number, startsOn: string): Date =>
+  new Date(Date.parse(`${startsOn}T00:00:00Z`) + (day - 1) * 86_400_000);
+
 /** “20 Apr”: the date of a day. @param startsOn date of day 1, such as 2027-03-01 */
-export function dateText(day: number, startsOn: string): string {
-  const date = new Date(Date.parse(`${startsOn}T00:00:00Z`) + (day - 1) * 86_400_000);
-  return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
-}
+export const dateText = (day: number, startsOn: string): string =>
+  dateOf(day, startsOn).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+
+/** The date of a day as one types it, such as 2027-04-20. @param startsOn date of day 1 */
+export const dayDate = (day: number, startsOn: string): string => dateOf(day, startsOn).toISOString().slice(0, 10);
+
+/** The day of a project that a date is, from 1; 0 and less for what was before it. @param startsOn date of day 1 */
+export const dateDay = (date: string, startsOn: string): number =>
+  Math.round((Date.parse(`${date}T00:00:00Z`) - Date.parse(`${startsOn}T00:00:00Z`)) / 86_400_000) + 1;
 
 /** “day 51”, and its date where the first day has one: “day 51 (20 Apr)”. */
 export const dayText = (day: number, startsOn: string | null): string =>

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { nearestText, whereNothingFits } from '#core/5-answers/sizing/fitting.ts';
 import { moveAnswers, movesOf } from '#core/5-answers/sizing/moves.ts';
-import { fillTimeline, parseMaterials, withCalendar } from '#core/5-answers/sizing/material.ts';
+import { fillTimeline, materialLine, parseMaterials, withCalendar } from '#core/5-answers/sizing/material.ts';
 import { parseCalendar } from '#core/5-answers/sizing/calendar.ts';
 import { parseEnclosure, parseSizingConnection } from '#core/5-answers/sizing/part-lines.ts';
 import { searchProject } from '#core/5-answers/sizing/project-search.ts';
@@ -150,6 +150,11 @@ describe('moves over a whole plan', () => {
     expect(proxies!.bytesPerDay / before[2]!.bytesPerDay).toBeCloseTo(1.5, 6);
     expect(masters!.bytesPerDay).toBe(before[3]!.bytesPerDay);
     expect(camera!.sizing.workload!.items[0]).toMatchObject({ streams: 3 });
+    // Taken over, it is the plan that a person would type, and one more can follow.
+    expect(materialLine(formats!)).toBe('Formats: 3 cameras × UHD ProRes 422 HQ 25p × 1 h a day, during Shooting');
+    expect(parseMaterials([materialLine(formats!)])[0]!.bytesPerDay).toBe(formats!.bytesPerDay);
+    const again = movesOf(camera!.sizing)[1]!.sizing;
+    expect(again.materials[1]!.bytesPerDay).toBe(2 * before[1]!.bytesPerDay);
   });
 
   it('are answered in money, room and the day that what is cheapest now is full', () => {

@@ -7,6 +7,7 @@ import { storedBytes } from '#core/5-answers/sizing/material.ts';
 import { MOST_DRIVES, type Sizing, type SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { searchProject, type ProjectResult, type StoreResult } from '#core/5-answers/sizing/project-search.ts';
 import { CONSTRAINTS, judgeBuild, type Constraint, type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
+import { stagedAnswer } from '#core/5-answers/sizing/staged-buying.ts';
 import type { ComposedVerdict } from '#core/5-answers/sizing/composed.ts';
 import type { SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
@@ -176,7 +177,15 @@ function waysToFit(project: Sizing, found: ProjectResult, unbound: ProjectResult
     const price = moneyText(cheapest.cost, project.currency);
     return [{ text: `${text(then)}: ${builds.join('; and ')} for ${price}.`, cost: cheapest.cost }];
   });
-  return ways.sort((a, b) => a.cost - b.cost).slice(0, MOST_WAYS);
+  return [...ways, ...inStages(project, found)].sort((a, b) => a.cost - b.cost).slice(0, MOST_WAYS);
+}
+
+/** Bought by and by it may be within a budget that all at once is not. */
+function inStages(project: Sizing, found: ProjectResult): WayToFit[] {
+  const staged = stagedAnswer(project, found);
+  if (!staged?.isWithinBudget) return [];
+  const { cost } = staged.buying;
+  return [{ text: `Bought in stages, as below: ${moneyText(cost, project.currency)}.`, cost }];
 }
 
 const withPolicy = (project: Sizing, policy: Partial<SizingPolicy>): Sizing => ({

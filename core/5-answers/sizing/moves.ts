@@ -1,3 +1,5 @@
+import { isFootage, type Item } from '#core/3-jobs/demand/items.ts';
+import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { readAmount } from '#core/5-answers/sizing/amount.ts';
 import { MOST_DAYS, dayText, workDaysBetween, type CalendarPart } from '#core/5-answers/sizing/calendar.ts';
@@ -14,8 +16,12 @@ export interface Move {
   sizing: Sizing;
 }
 
+/** What a move changes of a plan, and of what has to be recorded. */
+export type Moved = Pick<Sizing, 'days' | 'phases' | 'materials' | 'workload'>;
+
 export interface MoveAnswer {
   label: string;
+  moved: Moved;
   /** “+1,060 EUR, +43.3 TB on the fullest day. What is cheapest now would be full on day 52.” */
   text: string;
 }
@@ -65,8 +71,16 @@ function camerasOf({ reckonedAs }: Material): number | null {
   } catch {
     return null;
   }
-  return Number(/^(\d+)(?:\s+[a-z ]+)?\s*[×x*]/i.exec(reckonedAs)?.[1] ?? 1);
+  return Number(HOW_MANY.exec(reckonedAs)?.[1] ?? 1);
 }
+
+const HOW_MANY = /^(\d+)((?:\s+[a-z ]+)?\s*[×x*])/i;
+
+/** The same amount of so many cameras: “4 cameras × …”. */
+const reckonedWith = (cameras: number, reckonedAs: string): string =>
+  HOW_MANY.test(reckonedAs)
+    ? reckonedAs.replace(HOW_MANY, (_all, _count, rest: string) => `${cameras}${rest}`)
+    : `${cameras} × ${reckonedAs}`;
 
 /** One more of everything that is recorded by cameras, in the room it takes and in the rate that it is recorded at. */
 function oneMoreCamera(sizing: Sizing): Move | null {
@@ -80,21 +94,29 @@ function oneMoreCamera(sizing: Sizing): Move | null {
     const base = reckonedAs === null ? null : shareOf(reckonedAs);
     return factors.get((base ?? name).toLowerCase()) ?? 1;
   };
+  const isRecorded = sizing.workload?.items.some(isRecording) ?? false;
   return {
-    label: 'One more camera',
+    label: isRecorded ? `One more camera, in ${sizing.workload!.name} too` : 'One more camera',
     sizing: {
       ...sizing,
-      materials: sizing.materials.map((one) => ({ ...one, bytesPerDay: Math.round(one.bytesPerDay * factorOf(one)) })),
+      materials: sizing.materials.map((one) => {
+        const cameras = camerasOf(one);
+        return {
+          ...one,
+          bytesPerDay: Math.round(one.bytesPerDay * factorOf(one)),
+          reckonedAs: cameras === null ? one.reckonedAs : reckonedWith(cameras + 1, one.reckonedAs!),
+        };
+      }),
       workload: sizing.workload && withOneMore(sizing.workload),
     },
   };
 }
 
+const isRecording = (item: Item): item is FootageItem => isFootage(item) && item.action === 'record';
+
 const withOneMore = (workload: Workload): Workload => ({
   ...workload,
-  items: workload.items.map((item) =>
-    item.kind === 'footage' && item.action === 'record' ? { ...item, streams: item.streams + 1 } : item,
-  ),
+  items: workload.items.map((item) => (isRecording(item) ? { ...item, streams: item.streams + 1 } : item)),
 });
 
 function halfTheSize(sizing: Sizing): Move | null {
@@ -103,7 +125,12 @@ function halfTheSize(sizing: Sizing): Move | null {
     label: 'Everything half the size',
     sizing: {
       ...sizing,
-      materials: sizing.materials.map((one) => ({ ...one, bytesPerDay: Math.round(one.bytesPerDay / 2) })),
+      // A share of half is half of the share; what else was reckoned comes to something else now.
+      materials: sizing.materials.map((one) => ({
+        ...one,
+        bytesPerDay: Math.round(one.bytesPerDay / 2),
+        reckonedAs: one.reckonedAs !== null && shareOf(one.reckonedAs) !== null ? one.reckonedAs : null,
+      })),
     },
   };
 }
@@ -113,7 +140,10 @@ const signed = (value: number, text: (amount: number) => string): string =>
 
 /** What each move costs, and what becomes of what is cheapest now. @param found of the plan as it is */
 export function moveAnswers(sizing: Sizing, found: ProjectResult): MoveAnswer[] {
-  return movesOf(sizing).map(({ label, sizing: then }) => ({ label, text: answerTo(sizing, found, then) }));
+  return movesOf(sizing).map(({ label, sizing: then }) => {
+    const { days, phases, materials, workload } = then;
+    return { label, moved: { days, phases, materials, workload }, text: answerTo(sizing, found, then) };
+  });
 }
 
 function answerTo(sizing: Sizing, found: ProjectResult, then: Sizing): string {

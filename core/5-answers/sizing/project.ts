@@ -6,6 +6,7 @@ import { driveChoiceSchema, drivesThereSchemas } from '#core/5-answers/sizing/dr
 import { LAYOUT_IDS } from '#core/5-answers/sizing/layouts.ts';
 import { PLAIN_MATERIAL, materialSchema } from '#core/5-answers/sizing/material.ts';
 import { priceSchema, sizingConnectionSchema, sizingEnclosureSchema } from '#core/5-answers/sizing/parts.ts';
+import { stagesSchema } from '#core/5-answers/sizing/stages.ts';
 import { MEDIA } from '#core/2-trade/drives/medium.ts';
 import { profileSchema } from '#core/4-runs/supply/profile.ts';
 
@@ -131,6 +132,8 @@ export const sizingPlanSchema = object({
   materials: array(materialSchema.required()).min(1, 'materials: there is nothing to store').max(100).required(),
   enclosures: array(sizingEnclosureSchema.required()).min(1, 'enclosures: there is none').max(20).required(),
   connections: array(sizingConnectionSchema.required()).min(1, 'connections: there is none').max(20).required(),
+  /** Days after the first on which drives are bought; none where all is bought at the beginning. */
+  stages: stagesSchema(),
   policy: sizingPolicySchema.required(),
 });
 export type SizingPlan = InferType<typeof sizingPlanSchema>;
@@ -170,6 +173,7 @@ export const FIRST_PLAN: SizingPlan = {
   materials: [{ ...PLAIN_MATERIAL, toDay: 30 }],
   enclosures: [{ label: 'box', slots: 8, price: 0, parts: [], slot: null, most: 1 }],
   connections: [{ label: 'no link that binds', price: 0, parts: [], hops: [] }],
+  stages: [],
   policy: USUAL_POLICY,
 };
 
@@ -178,10 +182,10 @@ export const parseSizing = (input: unknown): Sizing => sizingSchema.cast(parseDo
 
 /** What is to be searched for a plan: its drives themselves stand in place of their names. */
 export function sizingOfPlan(plan: SizingPlan, drives: SizingDrive[], workload: Sizing['workload']): Sizing {
-  const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy } = plan;
+  const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, stages, policy } = plan;
   return {
     tavrox: SIZING_VERSION,
-    ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy },
+    ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, stages, policy },
     drives,
     workload,
   };
@@ -189,9 +193,9 @@ export function sizingOfPlan(plan: SizingPlan, drives: SizingDrive[], workload: 
 
 /** The plan behind a sizing, which names its drives. */
 export function planOfSizing({ drives, ...sizing }: Sizing): SizingPlan {
-  const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy } = sizing;
+  const { name, days, currency, startsOn, units, phases, materials, enclosures, connections, stages, policy } = sizing;
   return {
-    ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, policy },
+    ...{ name, days, currency, startsOn, units, phases, materials, enclosures, connections, stages, policy },
     choice: drives.map(({ label, there, thereFor, most }) => ({ label, there, thereFor, most })),
   };
 }

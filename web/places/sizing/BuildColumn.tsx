@@ -57,6 +57,12 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
           currency={currency}
         />
       ))}
+      {search.outlook?.staged && (
+        <BoughtInStages
+          staged={search.outlook.staged}
+          onCsv={(text) => saveText(project.plan.name, 'stages.csv', text, 'text/csv')}
+        />
+      )}
       {selected && store && sizing && !isTogether && (
         <PutIntoReport
           subject={`${store.store} ${selected.code}`}
@@ -66,7 +72,12 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
       {store && sizing && !isTogether && (
         <FailingList store={store} policy={sizing.policy} selected={selected?.code} onSelect={chosen.choose} />
       )}
-      <WhatIf policy={edited.edited.plan.policy} moves={search.outlook?.moves ?? []} onPolicy={edited.changePolicy} />
+      <WhatIf
+        policy={edited.edited.plan.policy}
+        moves={search.outlook?.moves ?? []}
+        onMove={search.isSearching ? null : edited.takeOver}
+        onPolicy={edited.changePolicy}
+      />
       {edited.isChanged && (
         <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
           <Button variant="outlined" onClick={onKeep}>
@@ -118,6 +129,40 @@ function NothingFits({ outlook: { nearest, ways } }: { outlook: Outlook }) {
           {way}
         </Typography>
       ))}
+    </Box>
+  );
+}
+
+interface BoughtInStagesProps {
+  staged: NonNullable<Outlook['staged']>;
+  onCsv: (text: string) => void;
+}
+
+/** What is bought by which day, what it comes to, and what is taken for granted. */
+function BoughtInStages({ staged, onCsv }: BoughtInStagesProps) {
+  if (staged === 'none') {
+    return (
+      <Box data-staged="">
+        <Heading>Bought in stages</Heading>
+        <Typography variant="body2">Nothing can be bought in stages that does all of it.</Typography>
+      </Box>
+    );
+  }
+  const { lines, summary, csv } = staged;
+  return (
+    <Box data-staged="">
+      <Heading>Bought in stages</Heading>
+      {lines.map(({ when, text }) => (
+        <Typography key={when} variant="body2" sx={{ mt: 0.75 }}>
+          <b>{when}:</b> {text}
+        </Typography>
+      ))}
+      <Typography variant="body2" sx={{ mt: 0.75 }}>
+        {summary}
+      </Typography>
+      <Button variant="text" onClick={() => onCsv(csv)} sx={{ ml: -1 }}>
+        Stages as CSV
+      </Button>
     </Box>
   );
 }

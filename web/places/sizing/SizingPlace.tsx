@@ -19,6 +19,7 @@ import { useWorkload } from '../../state/judged.ts';
 import { useLastProject } from '../../state/last-project.ts';
 import { ensureLists, loaderOf, projectAt, useLibrary } from '../../state/library.ts';
 import { FIRST_PROJECT, saveProject } from '../../state/project-edits.ts';
+import { saveWorkload } from '../../state/workload-edits.ts';
 import { BuildColumn } from './BuildColumn.tsx';
 import { HeldTable } from './HeldTable.tsx';
 import { ProjectTitle } from './ProjectTitle.tsx';
@@ -94,10 +95,17 @@ function ProjectSizing({ project }: { project: Project }) {
   useShortcuts((key) => {
     if (key === 'p') chosen.togglePinned();
   });
+  /** What a move changed of the workload goes with the plan. */
+  const keepWorkload = async () => {
+    const { changedWorkload } = edited;
+    if (changedWorkload) setProblem(await saveWorkload(changedWorkload));
+  };
   const keepChanges = async () => {
     const { problem: fault } = await saveProject(edited.edited);
     setProblem(fault);
-    if (fault === undefined) edited.discard();
+    if (fault !== undefined) return;
+    await keepWorkload();
+    edited.discard();
   };
   const title = <ProjectTitle project={project} onProblem={setProblem} />;
   const sheet = (
@@ -108,6 +116,7 @@ function ProjectSizing({ project }: { project: Project }) {
           kept={project}
           drives={edited.carded}
           onKept={(id) => {
+            void keepWorkload();
             edited.discard();
             keptId.current = id;
           }}

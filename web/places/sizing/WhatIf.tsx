@@ -1,7 +1,8 @@
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
-import type { MoveAnswer } from '#core/5-answers/sizing/moves.ts';
+import type { MoveAnswer, Moved } from '#core/5-answers/sizing/moves.ts';
 import type { SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { formatShare } from '#core/1-ground/units/format.ts';
 import { Heading } from '../../kit/words.tsx';
@@ -36,18 +37,32 @@ interface WhatIfProps {
   policy: SizingPolicy;
   /** What people ask next, answered for the plan as it is. */
   moves: readonly MoveAnswer[];
+  /** Takes a move over; null while they are being worked out anew. */
+  onMove: ((moved: Moved) => void) | null;
   onPolicy: (change: Partial<SizingPolicy>) => void;
 }
 
 /** Parts of the policy that search again while they are moved, and moves over the whole plan. */
-export function WhatIf({ policy, moves, onPolicy }: WhatIfProps) {
+export function WhatIf({ policy, moves, onMove, onPolicy }: WhatIfProps) {
   return (
     <>
       <Heading>What if</Heading>
-      {moves.map(({ label, text }) => (
-        <Typography key={label} variant="body2" sx={{ mt: 0.75 }} data-move="">
-          <b>{label}:</b> {text}
-        </Typography>
+      {moves.map(({ label, text, moved }) => (
+        <Box key={label} sx={{ mt: 0.75 }} data-move="">
+          <Typography variant="body2">
+            <b>{label}:</b> {text}
+          </Typography>
+          {onMove && (
+            <Button
+              variant="text"
+              aria-label={`Take over: ${label.charAt(0).toLowerCase()}${label.slice(1)}`}
+              onClick={() => onMove(moved)}
+              sx={{ fontSize: 12.5, px: 0.5, py: 0, ml: -0.5, minHeight: 0, minWidth: 0 }}
+            >
+              Take over
+            </Button>
+          )}
+        </Box>
       ))}
       {LEVERS.map(({ option, label, least, most, step, text }) => (
         <Box key={option} sx={{ mt: 0.5 }}>

@@ -2,6 +2,8 @@ import { useMemo } from 'react';
 import { Problem } from '#core/1-ground/problem.ts';
 import { chosenDrives } from '#core/5-answers/sizing/drive-choice.ts';
 import { cardedDrive, type CardedDrive } from '#core/5-answers/sizing/drive-of-card.ts';
+import type { Workload } from '#core/3-jobs/demand/workload.ts';
+import type { Moved } from '#core/5-answers/sizing/moves.ts';
 import type { Material } from '#core/5-answers/sizing/material.ts';
 import {
   sizingOfPlan,
@@ -34,29 +36,36 @@ export interface EditedSizing {
   isChanged: boolean;
   changePolicy: (change: Partial<SizingPolicy>) => void;
   changeMaterial: (material: number, change: Partial<Material>) => void;
+  /** Takes a whole move over, as changes that are not kept yet. */
+  takeOver: (moved: Moved) => void;
+  /** What has to be recorded and played as a move changed it; null where none did. */
+  changedWorkload: Workload | null;
   discard: () => void;
 }
 
 /** A project with what was changed on its pictures and sliders, and the drives it may be built of. */
 export function useEditedSizing(project: Project): EditedSizing {
   const cards = useLibrary((state) => state.drives);
-  const workload = useWorkload();
+  const chosenWorkload = useWorkload();
   const ids = useMemo(() => cards.map(({ id }) => id), [cards]);
   const { drives, problem } = useDriveSupplies(ids);
   const edits = useSizingEdits();
-  const { projectId, policy, materials } = editsOf(edits, project.id);
+  const { projectId, policy, materials, moved } = editsOf(edits, project.id);
+  // A move changes what is recorded too; of another workload that was chosen since it says nothing.
+  const workload = moved?.workload?.id === chosenWorkload?.id ? (moved?.workload ?? chosenWorkload) : chosenWorkload;
   const isReady = drives.length === ids.length && drives.every(({ supply }) => supply !== undefined);
-  const edited = useMemo(
-    (): Project => ({
+  const edited = useMemo((): Project => {
+    const { days, phases, materials: planned } = moved ?? project.plan;
+    return {
       ...project,
       plan: {
         ...project.plan,
-        materials: project.plan.materials.map((one, index) => ({ ...one, ...materials[index] })),
+        ...{ days, phases },
+        materials: planned.map((one, index) => ({ ...one, ...materials[index] })),
         policy: { ...project.plan.policy, ...policy },
       },
-    }),
-    [project, materials, policy],
-  );
+    };
+  }, [project, materials, policy, moved]);
   const priced = useMemo(() => {
     const own = cardedDrives(drives);
     return [...own, ...project.drives.filter((one) => !own.some(({ label }) => label === one.label))];
@@ -84,6 +93,8 @@ export function useEditedSizing(project: Project): EditedSizing {
     isChanged: projectId !== null,
     changePolicy: (change) => edits.changePolicy(project.id, change),
     changeMaterial: (material, change) => edits.changeMaterial(project.id, material, change),
+    takeOver: (move) => edits.takeOver(project.id, move),
+    changedWorkload: workload === chosenWorkload ? null : (workload ?? null),
     discard: edits.discard,
   };
 }
