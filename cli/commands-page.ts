@@ -27,7 +27,9 @@ const EXAMPLES: Record<string, readonly string[]> = {
   volumes: ['tavrox volumes --json'],
   drive: [
     'tavrox drive add "Falcon: 20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR"',
+    'tavrox drive add --profile shuttle.profile.json --capacity "2 TB" --price "189 EUR"',
     'tavrox drive list --json',
+    'tavrox drive remove Falcon',
     'tavrox drive join Falcon "ST20 0001"',
   ],
   rate: ['tavrox rate --layout vc3-444 --raster 3840x2160 --fps 25 --streams 3'],
