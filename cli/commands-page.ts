@@ -22,6 +22,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
     'tavrox check /media/shuttle "3.2 GB in 256 KiB x8, 5 s processor" --load --for 20s',
     'tavrox check /media/card "48 kHz 24 bit x2" --for 2h --use-all',
     'tavrox check "20 TB spinning, 265 MB/s, 12 ms, SATA" "3 × UHD vc3-444 25p" --for 1h45',
+    'tavrox check "1 TB flash, 250 MB/s" "1.03 GB" --simulate --for "240 frames" --computing 11s --against "2 TB flash, 2000 MB/s, 200 EUR" --processor "1.5 times, 600 EUR"',
   ],
   measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
   volumes: ['tavrox volumes --json'],

@@ -36,6 +36,8 @@ import {
   whyNotAsked,
 } from '#core/5-answers/ask/question.ts';
 import { sameName } from '#core/5-answers/sizing/calendar.ts';
+import { helpText, whatHelps, type DriveToHelp, type Help } from '#core/5-answers/verdict/series/what-helps.ts';
+import { parseProcessor } from '#core/3-jobs/demand/series/processor.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { answerOf } from '#core/5-answers/verdict/answer.ts';
 import { judgedItems, type JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
@@ -59,6 +61,8 @@ interface CheckFlags extends HowAsked {
   simulate?: boolean;
   load?: boolean;
   computing: string;
+  against?: string[];
+  processor?: string;
   buffer: string;
   file?: string;
   workload?: string;
@@ -87,6 +91,12 @@ export function addCheckCommand(program: Command): void {
     .option('--play', 'plays it; without it, it is recorded')
     .option('--simulate', 'a simulation writes it frame by frame: “1.03 GB” --for “240 frames”')
     .option('--computing <time>', 'of a frame of a simulation', FIRST_QUESTION.compute)
+    .option(
+      '--against <drive>',
+      'of a simulation: another drive, as on its box or by the name of its card, and what it saves; as often as there are some',
+      (value: string, before: string[] = []) => [...before, value],
+    )
+    .option('--processor <text>', 'of a simulation: what a faster processor saves, “1.5 times, 600 EUR”')
     .option('--load', 'it is loaded: “3 GB in 256 KiB x8, 4 s processor” --for 20s')
     .option('--buffer <size>', 'of the program, such as 2s or 512MB', FIRST_QUESTION.buffer)
     .option('--file <clip>', 'asks about material like this file, in place of a format')
@@ -108,12 +118,20 @@ interface Answered {
   run: (RunDocument & RunSummary) | null;
   /** What was taken for granted, each as a sentence. */
   taken: string[];
+  /** What would shorten a simulation, what saves most for its money first. */
+  helps: Help[];
 }
 
 async function check(path: string, what: string | undefined, flags: CheckFlags): Promise<void> {
   const { workload, assumed } = await workloadFrom(what, flags);
   const known = await knownDrive(path);
-  const answered = known ? fromCard(known, workload, flags) : await onVolume(path, workload, flags);
+  if (!known && (flags.against ?? flags.processor) !== undefined) {
+    throw badInput(
+      'against',
+      'against: is for a drive that is known by its box or its card. Name it in place of the folder.',
+    );
+  }
+  const answered = await (known ? fromCard(known, workload, flags) : onVolume(path, workload, flags));
   tell(workload, { ...answered, taken: [...assumed, ...answered.taken] }, flags);
 }
 
@@ -130,11 +148,38 @@ async function knownDrive(path: string): Promise<KnownDrive | null> {
 const UNKNOWN: { medium: Medium; connection: Connection } = { medium: 'unknown', connection: { hops: [] } };
 
 /** Of a drive that is not here only what is known of it answers. */
-function fromCard({ label, capacityBytes, profiles }: KnownDrive, workload: Workload, flags: CheckFlags): Answered {
+async function fromCard(known: KnownDrive, workload: Workload, flags: CheckFlags): Promise<Answered> {
+  const { label, capacityBytes, profiles } = known;
   const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
   const room = roomBytes({ freeBytes: capacityBytes, usesAll: flags.useAll });
   const judged = judgedItems(workload, supplyOn(profiles[0] ?? null, UNKNOWN), policy, room);
-  return { label, judged, room, run: null, taken: ['It is taken to be empty, and nothing is measured on it now.'] };
+  const taken = ['It is taken to be empty, and nothing is measured on it now.'];
+  return { label, judged, room, run: null, taken, helps: await helpsOn(known, workload, flags) };
+}
+
+/** What other drives and a faster processor would save a simulation that is written to this drive now. */
+async function helpsOn(now: KnownDrive, workload: Workload, { against = [], processor }: CheckFlags): Promise<Help[]> {
+  if (against.length === 0 && processor === undefined) return [];
+  const item = workload.items.find((one) => one.kind === 'series');
+  if (!item)
+    throw badInput(
+      'against',
+      'against: drives and processors are held against each other for a simulation: add --simulate.',
+    );
+  const drive = ({ label, details, profiles }: KnownDrive): DriveToHelp => ({
+    label,
+    supply: supplyOn(profiles[0] ?? null, UNKNOWN),
+    ...{ price: details.price, currency: details.currency },
+  });
+  const others = await Promise.all(
+    against.map(async (text) => {
+      const found = await knownDrive(text);
+      if (found) return drive(found);
+      throw badInput('against', `against: “${text}” is no drive as on its box, and no card has that name.`);
+    }),
+  );
+  const held = processor === undefined ? item : { ...item, processor: parseProcessor(processor, 'processor') };
+  return whatHelps(held, drive(now), others);
 }
 
 async function onVolume(path: string, workload: Workload, flags: CheckFlags): Promise<Answered> {
@@ -162,10 +207,10 @@ async function onVolume(path: string, workload: Workload, flags: CheckFlags): Pr
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run)]);
   }
-  return { label, judged, room, run, taken: [] };
+  return { label, judged, room, run, taken: [], helps: [] };
 }
 
-function tell(workload: Workload, { label, judged, room, run, taken }: Answered, flags: CheckFlags): void {
+function tell(workload: Workload, { label, judged, room, run, taken, helps }: Answered, flags: CheckFlags): void {
   const answer = answerOf(judged);
   const { verdict, deciding } = answer;
   const sentence = [answer.lead, answer.text, fitsText(workload, judged, room), assumedText(taken)]
@@ -187,10 +232,12 @@ function tell(workload: Workload, { label, judged, room, run, taken }: Answered,
         reason: own.reason,
         sentence: said,
       })),
+      helps,
     });
   } else {
     print(questionText(label, workload));
     print(sentence);
+    helps.map(helpText).forEach(print);
     const proof = deciding?.verdict.wouldProve;
     if (verdict === 'not-proven' && proof) print(`What would prove it: ${provingWords(proof)}`);
   }

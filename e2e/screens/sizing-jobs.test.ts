@@ -154,6 +154,18 @@ describe('a feature film on 20 TB drives', () => {
     expect(stdout).toContain(`,,in all,,,,${now + later},EUR`);
   });
 
+  it('has what is recorded in it, in the page', async () => {
+    await page.goto(`${app.origin}/workloads`);
+    await press(page, 'New workload');
+    await press(page, 'Add footage');
+    await plan({ Format: '180 MB/s', Streams: '3', 'Length of a take': '1 h 45', Name: 'Cameras' });
+    await press(page, 'Add');
+    await page.waitForSelector('[data-item]');
+    await page.goto(`${app.origin}/sizing`);
+    const said = await waitForBuild('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
+    expect(said).toMatch(/Would record three streams of 180 MB\/s for the whole 1 h 45 min, with 111 % to spare\. Nothing of this was measured: it is what its box promises/);
+  });
+
   it('on the command line, without a file', async () => {
     const { code, stdout } = await tavrox(
       app.dataFolder,
@@ -319,6 +331,19 @@ describe('a simulation artist before buying', () => {
     expect(plain(rapid.stdout)).toMatch(/Of 45 min 30 s for 240 frames the drive takes 4\.76 to 12\.1 %/);
   });
 
+  it('holds a drive against a processor by one command', async () => {
+    const { code, stdout } = await tavrox(
+      app.dataFolder,
+      ...['check', PLAIN, '1 GB', '--simulate', '--for', '240 frames', '--computing', '10s'],
+      ...['--against', RAPID, '--processor', '2 times, €800'],
+    );
+    expect(code).toBe(3);
+    // 3,360 − 2,730 s = 10 min 30 s for 200 EUR; a processor twice as fast 1,200 s for 800.
+    expect(plain(stdout)).toMatch(
+      /Rapid saves 10 min 30 s of 56 min: 5\.25 minutes for each 100 EUR\.\nA processor 2 times as fast saves 20 min of 56 min: 2\.5 minutes for each 100 EUR\./,
+    );
+  });
+
   it('holds a drive against a processor in the page, and sees how it is looked at', async () => {
     await page.goto(`${app.origin}/drives`);
     await addDrive(RAPID);
@@ -333,6 +358,7 @@ describe('a simulation artist before buying', () => {
       'Computing a frame': '10 s',
       'A faster processor': '2 times, €800',
       'Processor time to show a frame': '50 ms',
+      'Previews you have seen': 'Plain: 240 frames in 16:12\nRapid: 0.8 a second',
     });
     await press(page, 'Add');
     await page.waitForSelector('[data-series-sentence]');
@@ -348,6 +374,11 @@ describe('a simulation artist before buying', () => {
     expect(await column()).toMatch(/Rapid 8 in 1\.96 TB/);
     // 240 frames: 50 ms to show and 4 s to read of 250 MB/s.
     expect(await column()).toContain('16 min 12 s cold, 16 min reading ahead, 12 s from memory');
+    // Plain is as computed: 4.05 s a frame. Rapid reads one in 333 ms: 2.61 a second, and 1.25 s were seen.
+    expect(await column()).toContain('0.25 a second seen cold, 0.25 computed');
+    expect(await column()).toContain('0.8 a second seen cold, 2.61 computed');
+    // 50 ms on one, 917 ms on the other: the middle of both is offered.
+    expect(await column()).toContain('Typed are 50 ms for showing a frame, and by what you have seen it takes 483 ms.');
     await page.goto(`${app.origin}/fit`);
     await page.locator('[data-row$="#play"]').click();
     await waitForText(page, /No drive plays it at 24: showing a frame takes 50.ms, which makes 20 a second at most/);

@@ -118,9 +118,13 @@ export function recordingTotals({ seconds, ...rows }: RecordingRows): Record<
   return { ...(totals as ReturnType<typeof recordingTotals>), seconds: last(seconds) };
 }
 
+/** What a program writes goes to the device later, some of it after its end: what it asked for counts, where it is known. */
+export const askedToWrite = ({ askedWrittenBytes, writtenBytes }: RecordingRows): number[] =>
+  askedWrittenBytes.some((one) => one > 0) ? askedWrittenBytes : writtenBytes;
+
 /** Bytes of one direction by the clock, for a demand that follows them. */
 export function recordingProgress(rows: RecordingRows, direction: 'read' | 'write'): Progress {
-  const bytes = direction === 'read' ? rows.readBytes : rows.writtenBytes;
+  const bytes = direction === 'read' ? rows.readBytes : askedToWrite(rows);
   return {
     seconds: rows.seconds.map((value) => value - rows.seconds[0]!),
     bytes: bytes.map((value) => value - bytes[0]!),
@@ -139,8 +143,7 @@ const MOST_PHASES = 12;
  */
 export function phasesOfRecording(rows: RecordingRows, fromDevice = true): Phase[] {
   const bytes = fromDevice ? rows.readBytes : rows.askedReadBytes;
-  // What a program writes goes to the device later, some of it after its end: what it asked for counts.
-  const written = rows.askedWrittenBytes.some((one) => one > 0) ? rows.askedWrittenBytes : rows.writtenBytes;
+  const written = askedToWrite(rows);
   const starts = [0];
   let quietSince = rows.seconds[0]!;
   for (let row = 1; row < bytes.length; row += 1) {

@@ -5,7 +5,6 @@ import { badInput } from '#core/1-ground/problem.ts';
 import { capitalized } from '#core/1-ground/words.ts';
 import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, formatDuration, rateText } from '#core/1-ground/units/format.ts';
-import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
 import { demandsOf, type Item } from '#core/3-jobs/demand/items.ts';
@@ -16,22 +15,11 @@ import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf, untilDecidedKind, untilDecidedOptionsSchema } from '#core/3-jobs/recipes/until-decided.ts';
+import { typedRate } from '#core/3-jobs/demand/essences/own.ts';
 import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { betweenText, countText } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictReason } from '#core/5-answers/verdict/verdict.ts';
-
-/** What is typed as a rate alone, such as “240 MB/s ×2”; null for what is a format. */
-function typedRate(what: string): { essence: Essence; streams: number } | null {
-  const match = /^(?:(\d{1,3})\s*[x×]\s*)?(\d[\d.,]*\s*[kMGT]?i?[Bb](?:ps|\/s))(?:\s*[x×]\s*(\d{1,3}))?$/.exec(
-    what.trim(),
-  );
-  if (!match) return null;
-  const bytesPerSecond = parseRate(match[2]!, 'what');
-  if (!(bytesPerSecond > 0)) return null;
-  const streams = Math.max(1, Number(match[1] ?? match[3] ?? 1));
-  return { essence: { kind: 'own', label: rateText(bytesPerSecond), bytesPerSecond, frameRate: undefined }, streams };
-}
 
 /** Names of the fields of {@link QuestionTexts} by those of the form that reads them. */
 const FIELD_OF: Record<string, keyof QuestionTexts> = {

@@ -16,6 +16,7 @@ import { figureText, formatBitRate, formatBytes, rateText } from '#core/1-ground
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { ChoiceLine } from '../../kit/form.tsx';
 import { newItemId } from '../../state/workload-edits.ts';
+import { typedRate } from '#core/3-jobs/demand/essences/own.ts';
 import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { FormatField } from './FormatField.tsx';
 import { FieldsSheet } from './items/FieldsSheet.tsx';
@@ -40,7 +41,8 @@ export default function ItemSheet({ item, onClose, onSave }: ItemSheetProps<Foot
   const { item: read, errors } = useMemo(() => readFootage(typed, id, material), [typed, id, material]);
   const onTexts = (part: FieldTexts) => {
     // “×3” in the line of the format is the number in the field, too.
-    const streams = part['format'] === undefined ? null : readFormatText(part['format']).streams;
+    const line = part['format'];
+    const streams = line === undefined ? null : (typedRate(line)?.streams ?? readFormatText(line).streams);
     const more: FieldTexts = streams === null ? {} : { streams: String(streams) };
     setTyped((old) => ({ ...old, texts: { ...old.texts, ...part, ...more } }));
   };

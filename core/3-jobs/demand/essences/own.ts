@@ -8,6 +8,7 @@ import {
 } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { kindSchema } from '#core/3-jobs/demand/item-kind.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
+import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
 import { FRAME_RATE, RATE, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
 
@@ -20,6 +21,18 @@ const schema = object({
   peakFactor: number().min(1).max(100).optional(),
 });
 export type OwnEssence = InferType<typeof schema>;
+
+/** What is typed as a rate alone, such as “240 MB/s ×2”; null for what is a format. */
+export function typedRate(what: string): { essence: OwnEssence; streams: number } | null {
+  const match = /^(?:(\d{1,3})\s*[x×]\s*)?(\d[\d.,]*\s*[kMGT]?i?[Bb](?:ps|\/s))(?:\s*[x×]\s*(\d{1,3}))?$/.exec(
+    what.trim(),
+  );
+  if (!match) return null;
+  const bytesPerSecond = parseRate(match[2]!, 'what');
+  if (!(bytesPerSecond > 0)) return null;
+  const streams = Math.max(1, Number(match[1] ?? match[3] ?? 1));
+  return { essence: { kind: 'own', label: rateText(bytesPerSecond), bytesPerSecond, frameRate: undefined }, streams };
+}
 
 const group = 'Format';
 

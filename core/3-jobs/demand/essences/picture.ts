@@ -60,7 +60,7 @@ export const pictureKind: EssenceKind<Picture> = {
         option: 'format',
         group,
         label: 'Format',
-        help: 'Such as 3840x2160 4:2:2 10 bit 25p ×3: raster, layout or codec, frame rate, in any order.',
+        help: 'Such as 3840x2160 4:2:2 10 bit 25p ×3: raster, layout or codec, frame rate, in any order. A rate alone does too: 3 × 180 MB/s.',
         flag: 'format',
         kind: FORMAT,
       },

@@ -37,6 +37,14 @@ describe('an item as it is typed', () => {
     expect(own).toMatchObject({ bytesPerSecond: 600e6, peakBytesPerSecond: 900e6, framesPerSecond: 50 });
   });
 
+  it('takes a rate alone where a format is asked for', () => {
+    const { item } = read({ format: '3 × 180 MB/s', takeLength: '1 h 45' });
+    expect(item).toMatchObject({ name: '180\u202fMB/s', streams: 3, essence: { kind: 'own' } });
+    expect(demandOf(item!)).toMatchObject({ bytesPerSecond: 540e6, framesPerSecond: null });
+    // Given again, it is what it was.
+    expect(readFootage(footageTexts(item!), 'one').item).toEqual(item);
+  });
+
   it('says everything that is wrong at once, each at its field', () => {
     const { item, errors } = read({ format: 'UHD 25p', streams: '0', takes: 'four', takeLength: '0', buffer: '512' });
     expect(item).toBeNull();

@@ -1,3 +1,4 @@
+import { typedRate } from '#core/3-jobs/demand/essences/own.ts';
 import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import { ESSENCE_FORMS, essenceKindOf, type Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { footageItemSchema, type FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
@@ -176,14 +177,16 @@ export function readFootage(
   id: string,
   material: Essence | null = null,
 ): ReadFootage {
-  const own = readFields(fieldsOfForm(form), texts);
+  // Where a format is asked for, a rate alone says as much: “3 × 180 MB/s”.
+  const rate = form === 'picture' ? typedRate(texts['format'] ?? '') : null;
+  const own = rate ? { values: {}, errors: {} } : readFields(fieldsOfForm(form), texts);
   const common = readFields(FOOTAGE_FIELDS, texts);
   const errors = { ...own.errors, ...common.errors };
   if (form === FROM_MATERIAL && !material) {
     errors[FROM_MATERIAL] = 'material: nothing has been read from a file yet. Drop one above.';
   }
   if (Object.keys(errors).length > 0) return { item: null, errors };
-  const given = ESSENCE_FORMS.find((one) => one.kind === form)?.form.essence(own.values);
+  const given = rate ?? ESSENCE_FORMS.find((one) => one.kind === form)?.form.essence(own.values);
   const { essence, streams: typedStreams = null } = given ?? { essence: material! };
   const { streams, takes, takeLength, gap, between, takeOff, buffer, together, name } =
     common.values as unknown as CommonValues;

@@ -21,6 +21,7 @@ import {
   countFrom,
 } from '#core/1-ground/fields/kinds.ts';
 import { OBSERVATIONS } from '#core/3-jobs/demand/observed/observation.ts';
+import { PREVIEWS, type Preview } from '#core/3-jobs/demand/observed/preview.ts';
 import { PROCESSOR, type FasterProcessor } from '#core/3-jobs/demand/series/processor.ts';
 import { CHANNELS, VOXELS } from '#core/3-jobs/demand/series/channels.ts';
 
@@ -151,6 +152,15 @@ const SERIES_FIELDS: readonly Field[] = [
     empty: 'none',
   },
   {
+    option: 'previews',
+    group: LOOKING,
+    label: 'Previews you have seen',
+    help: 'One a line, by the name of the drive’s card: Anchor 16T: 14 a second, or 240 frames in 17 s. Cold, unless “reading ahead” or “from memory” stands at its end.',
+    flag: 'previews',
+    kind: PREVIEWS,
+    empty: 'none',
+  },
+  {
     option: 'observed',
     group: 'Times you have seen',
     label: 'One drive a line',
@@ -185,6 +195,7 @@ interface Values {
   processor: FasterProcessor | null;
   playback: FrameRate | null;
   show: number | null;
+  previews: Preview[] | null;
   observed: Observation[] | null;
   name: string | null;
 }
@@ -210,6 +221,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
     processor: '',
     playback: '24',
     show: '',
+    previews: '',
     observed: '',
     name: '',
   },
@@ -241,6 +253,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
         processor: item.processor ?? null,
         playback: playback?.frameRate ?? null,
         show: playback?.showSeconds || null,
+        previews: item.previews ?? null,
         observed: item.observed,
         name: item.name,
       }),
@@ -268,6 +281,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
       playback: typed.playback && { frameRate: typed.playback, showSeconds: typed.show ?? 0 },
       observed: typed.observed ?? [],
       ...(typed.processor ? { processor: typed.processor } : {}),
+      ...(typed.previews && typed.previews.length > 0 ? { previews: typed.previews } : {}),
     };
     return checked(item);
   },
@@ -313,4 +327,5 @@ const FIELD_OF_PART: Record<string, string> = {
   versions: 'versions',
   playback: 'show',
   observed: 'observed',
+  previews: 'previews',
 };

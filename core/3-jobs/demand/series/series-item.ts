@@ -3,6 +3,7 @@ import { frameRateSchema } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { itemIdSchema, itemNameSchema, kindSchema } from '#core/3-jobs/demand/item-kind.ts';
 import { processorSchema } from '#core/3-jobs/demand/series/processor.ts';
 import { observationsSchema } from '#core/3-jobs/demand/observed/observation.ts';
+import { previewsSchema } from '#core/3-jobs/demand/observed/preview.ts';
 import { boundedColumn } from '#core/1-ground/schema/columns.ts';
 import { oneOfKinds } from '#core/1-ground/schema/one-of-kinds.ts';
 
@@ -88,5 +89,7 @@ export const seriesItemSchema = object({
   /** What could be bought instead of a drive; left out where nobody thinks of it. */
   processor: processorSchema.optional().default(undefined).meta({ addedLater: true }),
   observed: observationsSchema,
+  /** How quick it was seen to come when it was looked at; left out where nobody timed it. */
+  previews: previewsSchema,
 });
 export type SeriesItem = InferType<typeof seriesItemSchema>;

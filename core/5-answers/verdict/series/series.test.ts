@@ -8,6 +8,8 @@ import { bytesAt } from '#core/1-ground/curves/progress.ts';
 import type { Evidence } from '#core/4-runs/supply/evidence.ts';
 import { parseProcessor, processorText } from '#core/3-jobs/demand/series/processor.ts';
 import { judgeItem } from '#core/5-answers/verdict/judge-workload.ts';
+import { parsePreview } from '#core/3-jobs/demand/observed/preview.ts';
+import { previewText, seenPreviews } from '#core/5-answers/verdict/series/seen-previews.ts';
 import { seenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
 import { helpText, whatHelps } from '#core/5-answers/verdict/series/what-helps.ts';
 import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
@@ -313,4 +315,67 @@ describe('what else is asked about a series', () => {
   it.each(['0.5x', 'fast', '2x, dear'])('refuses “%s”', (text) =>
     expect(() => parseProcessor(text)).toThrow(/^processor: /),
   );
+});
+
+describe('previews seen on drives', () => {
+  // A gigabyte a frame: a second at a gigabyte a second, half of one at twice that; showing is typed as 0.1 s.
+  const item = (...lines: string[]): SeriesItem =>
+    even(20, 1e9, 10, {
+      playback: { frameRate: { numerator: 24, denominator: 1 }, showSeconds: 0.1 },
+      previews: lines.map(parsePreview),
+    });
+  const reading = (rate: number) =>
+    supplyFrom([evidenceFrom([curveFrom([60, rate])], { direction: 'read', medianBytesPerSecond: rate })]);
+  const drives = [
+    { label: 'Slow', supply: reading(1e9) },
+    { label: 'Fast', supply: reading(2e9) },
+  ];
+
+  it('stand beside what is computed, each its own way', () => {
+    const seen = seenPreviews(
+      item('slow: 0.9 a second', 'Fast: 20 frames in 12 s', 'Fast: 10 fps, from memory'),
+      drives,
+    )!;
+    expect(seen.previews.map(({ computed }) => computed)).toEqual([1 / 1.1, 1 / 0.6, 10]);
+    expect(seen.clash).toBeNull();
+    expect(previewText(seen.previews[0]!)).toBe('0.9 a second seen cold, 0.91 computed');
+    expect(previewText(seenPreviews(item('Other: 2 a second, reading ahead'), drives)!.previews[0]!)).toBe(
+      '2 a second seen reading ahead, none computed',
+    );
+  });
+
+  it('tell the time of showing, and offer it where another was typed', () => {
+    // 1.3 s and 0.8 s a frame: 0.3 s beside reading on both.
+    const seen = seenPreviews(item('Slow: 20 frames in 26 s', 'Fast: 1.25 a second'), drives)!;
+    expect(seen.showSeconds).toBeCloseTo(0.3, 6);
+    expect(seen.clash!.replaceAll('\u202f', ' ')).toBe(
+      'Typed are 100 ms for showing a frame, and by what you have seen it takes 300 ms.',
+    );
+    const taken = { ...item('Slow: 20 frames in 26 s'), playback: { ...item().playback!, showSeconds: 0.3 } };
+    expect(seenPreviews(taken, drives)!.clash).toBeNull();
+    expect(seenPreviews(item(), drives)).toBeNull();
+  });
+
+  it.each([
+    ['Anchor 16T: 14 a second', 'Anchor 16T', 14, 'cold'],
+    ['Anchor 16T: 14,5 fps cold', 'Anchor 16T', 14.5, 'cold'],
+    ['Shuttle: 240 frames in 0:12, reading ahead', 'Shuttle', 20, 'ahead'],
+    ['Shuttle: 24 frames a second from memory', 'Shuttle', 24, 'memory'],
+  ])('%s', (line, label, framesPerSecond, way) => {
+    expect(parsePreview(line)).toEqual({ label, framesPerSecond, way });
+    expect(() => parsePreview('Shuttle: 17 s')).toThrow('is no preview. Type Anchor 16T: 14 a second');
+  });
+
+  it('come back from the form as they were typed', () => {
+    const { item: read, errors } = seriesForm.read(
+      { ...seriesForm.start, previews: 'Anchor: 14 a second\nShuttle: 240 frames in 12 s, from memory' },
+      'kelp',
+      null,
+    );
+    expect(errors).toEqual({});
+    expect(seriesForm.texts(read!)['previews']).toBe('Anchor: 14 a second\nShuttle: 20 a second, from memory');
+    expect(
+      seriesForm.read({ ...seriesForm.start, previews: 'Anchor: fast' }, 'kelp', null).errors['previews'],
+    ).toContain('“Anchor: fast” is no preview');
+  });
 });

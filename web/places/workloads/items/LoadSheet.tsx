@@ -39,7 +39,7 @@ export default function LoadSheet({ item, onClose, onSave }: ItemSheetProps<Load
         nameOf={({ label }) => label}
         onPick={(template) => change(templateTexts(template))}
       />
-      <RecorderField onRecording={takeRecording} />
+      <RecorderField becomes="its phases" use="Make it the phases below" onRecording={takeRecording} />
     </FieldsSheet>
   );
 }

@@ -24,6 +24,10 @@ import { Heading, ProblemText } from '../../../kit/words.tsx';
 import { RecordingPicture } from '../../../pictures/pictures.tsx';
 
 interface RecorderFieldProps {
+  /** What a recording is made into. */
+  becomes: string;
+  /** What the button says that makes it so. */
+  use: string;
   /** @param fromDevice whether what came from a device counts, or what the program asked for */
   onRecording: (recording: Pick<Recording, 'name' | 'rows'>, fromDevice: boolean) => void;
 }
@@ -32,7 +36,7 @@ const LARGEST_FILE_BYTES = 100e6;
 const POLL_MILLISECONDS = 400;
 
 /** A running program, looked at while it works; or a recording from a file. */
-export function RecorderField({ onRecording }: RecorderFieldProps) {
+export function RecorderField({ becomes, use, onRecording }: RecorderFieldProps) {
   const [programs, setPrograms] = useState<RunningProgram[] | null>(null);
   const [recording, setRecording] = useState<RecordingState | null>(null);
   const [problem, setProblem] = useState<string>();
@@ -79,7 +83,7 @@ export function RecorderField({ onRecording }: RecorderFieldProps) {
       <Heading>Record a program</Heading>
       {recording === null && programs === null && (
         <Typography variant="body2" sx={{ mb: 1 }}>
-          What a running program reads, writes and computes becomes its phases. To record one from its start:{' '}
+          What a running program reads, writes and computes becomes {becomes}. To record one from its start:{' '}
           <code style={{ fontSize: 12.5 }}>tavrox record --out game.json -- command</code>
         </Typography>
       )}
@@ -117,7 +121,7 @@ export function RecorderField({ onRecording }: RecorderFieldProps) {
       />
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       {programs && <Programs programs={programs} onChoose={begin} />}
-      {recording && <Seen recording={recording} onUse={take} />}
+      {recording && <Seen recording={recording} use={use} onUse={take} />}
     </Box>
   );
 }
@@ -184,7 +188,13 @@ function Programs({ programs, onChoose }: { programs: readonly RunningProgram[];
   );
 }
 
-function Seen({ recording, onUse }: { recording: RecordingState; onUse: (recording: Recording) => void }) {
+interface SeenProps {
+  recording: RecordingState;
+  use: string;
+  onUse: (recording: Recording) => void;
+}
+
+function Seen({ recording, use, onUse }: SeenProps) {
   const { rows, name, isGoing } = recording;
   if (RECORDING_COLUMNS.some((column) => rows[column].length === 0)) return null;
   const { seconds, readBytes, askedReadBytes, writtenBytes, processorSeconds } = recordingTotals(rows);
@@ -198,7 +208,7 @@ function Seen({ recording, onUse }: { recording: RecordingState; onUse: (recordi
       <RecordingPicture rows={rows} />
       {!isGoing && (
         <Button variant="text" sx={{ ml: -0.75 }} onClick={() => onUse(recording)}>
-          Make it the phases below
+          {use}
         </Button>
       )}
     </Box>

@@ -8,7 +8,8 @@ import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
 import { LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
-import { seenTimes, type SeenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
+import { previewText, seenPreviews } from '#core/5-answers/verdict/series/seen-previews.ts';
+import { seenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
 import { helpText, whatHelps, type DriveToHelp } from '#core/5-answers/verdict/series/what-helps.ts';
 import { shareRange } from '#core/5-answers/verdict/series/judge-series.ts';
 import {
@@ -53,9 +54,12 @@ export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<Serie
       <Typography sx={{ mt: 0.5 }} data-series-sentence="">
         {seen ? seen.sentence : `${saving ? `${savingSentence(saving)} ` : ''}${beyondSentence(item)}`}
       </Typography>
-      {seen !== null && seen.clash !== null && <Clash item={item} seen={seen} />}
+      {seen !== null && seen.clash !== null && seen.computeSeconds !== null && (
+        <Clash clash={seen.clash} taken={{ ...item, computeSeconds: [seen.computeSeconds] }} />
+      )}
       {drive && <WhatHelps item={item} now={drive} drives={drives} />}
       {drive && <OnDrive item={item} drive={drive} compute={work.compute} />}
+      <SeenOnDrives item={item} drives={drives} />
       <FrameParts item={item} />
       {half !== null && (
         <Typography variant="body2" sx={{ mt: 0.5 }}>
@@ -147,14 +151,40 @@ function OnDrive({
   );
 }
 
+/** Previews that were seen beside what is computed, and the time of showing that follows from them. */
+function SeenOnDrives({ item, drives }: { item: SeriesItem; drives: readonly DriveSupply[] }) {
+  const seen = useMemo(
+    () =>
+      seenPreviews(
+        item,
+        drives.flatMap(({ card, supply }) => (supply ? [{ label: card.label, supply }] : [])),
+      ),
+    [item, drives],
+  );
+  if (seen === null) return null;
+  const { previews, showSeconds, clash } = seen;
+  const { playback } = item;
+  return (
+    <Box data-previews="">
+      <Heading>Previews you have seen</Heading>
+      {previews.map((one, index) => (
+        <Fact key={index} name={one.label}>
+          {previewText(one)}
+        </Fact>
+      ))}
+      {clash !== null && showSeconds !== null && playback && (
+        <Clash clash={clash} taken={{ ...item, playback: { ...playback, showSeconds } }} />
+      )}
+    </Box>
+  );
+}
+
 /** Typed and seen times that clash, and the seen to take over. */
-function Clash({ item, seen: { clash, computeSeconds } }: { item: SeriesItem; seen: SeenTimes }) {
+function Clash({ clash, taken }: { clash: string; taken: SeriesItem }) {
   const workload = useWorkload();
   const take = () => {
-    if (!workload || computeSeconds === null) return;
-    const items = workload.items.map((one) =>
-      one.id === item.id ? { ...item, computeSeconds: [computeSeconds] } : one,
-    );
+    if (!workload) return;
+    const items = workload.items.map((one) => (one.id === taken.id ? taken : one));
     void saveWorkload({ ...workload, items }).then((problem) => {
       if (problem !== undefined) tellFailure(new Error(problem));
     });

@@ -5,6 +5,7 @@ import { useMemo, useRef, useState } from 'react';
 import { channelLine, USUAL_CHANNELS } from '#core/3-jobs/demand/series/channels.ts';
 import { computeTimes, frameSizes, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesFromFiles, withFiles, type SeriesFromFiles } from '#core/3-jobs/material/series-from-files.ts';
+import { seriesOfRecording } from '#core/3-jobs/recording/series-of-recording.ts';
 import { seriesFields, seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
@@ -16,6 +17,7 @@ import { newItemId } from '../../../state/workload-edits.ts';
 import { ink } from '../../../theme/tokens.ts';
 import { FieldsSheet } from './FieldsSheet.tsx';
 import type { ItemSheetProps } from './item-view.ts';
+import { RecorderField } from './RecorderField.tsx';
 import { Suggestions } from './Suggestions.tsx';
 
 /** A cache series: a grid and its channels, or a folder of frames that lie there already. */
@@ -83,6 +85,19 @@ export default function SeriesSheet({ item, onClose, onSave }: ItemSheetProps<Se
           setBase(null);
           setNotes([]);
           setTexts((old) => ({ ...seriesForm.start, ...old }));
+        }}
+      />
+      <RecorderField
+        becomes="frames, where it writes them at a pace"
+        use="Make it the frames"
+        onRecording={(recording) => {
+          const found = seriesOfRecording(recording);
+          if (found) adopt(found);
+          else {
+            setProblem(
+              `${recording.name} wrote without a pace: no frames can be told apart in it. It can become the phases of a load, or a curve of footage.`,
+            );
+          }
         }}
       />
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
