@@ -24,6 +24,7 @@ function benchSeries(drives: readonly Supply[]): string[][] {
   const item = withFiles(seriesForm.read(seriesForm.start, 'bench', null).item!, {
     frames: { kind: 'files', label: 'bench', firstFrame: 1, bytes, missingCount: 0 },
     secondsPerFrame: [0.5],
+    holdsWriting: false,
     notes: [],
   });
   const judging = timed(() => {

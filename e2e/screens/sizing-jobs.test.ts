@@ -163,7 +163,9 @@ describe('a feature film on 20 TB drives', () => {
     await page.waitForSelector('[data-item]');
     await page.goto(`${app.origin}/sizing`);
     const said = await waitForBuild('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
-    expect(said).toMatch(/Would record three streams of 180 MB\/s for the whole 1 h 45 min, with 111 % to spare\. Nothing of this was measured: it is what its box promises/);
+    expect(said).toMatch(
+      /Would record three streams of 180 MB\/s for the whole 1 h 45 min, with 111 % to spare\. Nothing of this was measured: it is what its box promises/,
+    );
   });
 
   it('on the command line, without a file', async () => {

@@ -61,9 +61,11 @@ export default function SeriesPicture(props: SeriesPictureProps) {
 const meanOf = (values: Float64Array): number => sumOf(values) / values.length;
 
 function FrameRows({ work, rows, selected, onSelect }: SeriesPictureProps) {
-  const compute = meanOf(work.compute);
+  // Times that hold the writing are what is left of them beside it.
+  const computeOf = ({ on }: SeriesRow): number =>
+    on ? on.neverEmptied.computeSeconds / work.bytes.length : meanOf(work.compute);
   const writeOf = ({ on }: SeriesRow) => (on ? meanOf(on.neverEmptied.write) : 0);
-  const longest = Math.max(compute, ...rows.map((row) => compute + writeOf(row)), 1e-6);
+  const longest = Math.max(...rows.map((row) => computeOf(row) + writeOf(row)), 1e-6);
   const unit = timeUnitFor(longest);
   const isBeside = work.queueFrames > 0;
   return (
@@ -71,7 +73,7 @@ function FrameRows({ work, rows, selected, onSelect }: SeriesPictureProps) {
       label="One frame on each drive"
       rows={rows.map((row) => ({
         key: row.driveId,
-        label: `${row.label}: computing ${formatDuration(compute)}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}`,
+        label: `${row.label}: computing ${formatDuration(computeOf(row))}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}`,
         data: { 'data-series-row': row.driveId },
         row,
       }))}
@@ -90,11 +92,11 @@ function FrameRows({ work, rows, selected, onSelect }: SeriesPictureProps) {
           <RowName name={row.label} right={NAMES - 14} y={height / 2} />
           <FrameBar
             from={x(0)}
-            middle={x(compute / unit.seconds)}
-            to={x((compute + writeOf(row)) / unit.seconds)}
+            middle={x(computeOf(row) / unit.seconds)}
+            to={x((computeOf(row) + writeOf(row)) / unit.seconds)}
             isBeside={isBeside}
             height={height}
-            compute={`computing ${formatDuration(compute)}`}
+            compute={`computing ${formatDuration(computeOf(row))}`}
             write={row.on ? `writing ${formatDuration(writeOf(row))}` : 'not measured yet'}
             full={row.full}
           />

@@ -16,6 +16,8 @@ export interface SeriesFromFiles {
   frames: FileFrames;
   /** Seconds from one frame to the next of the past simulation; null when the files do not tell. */
   secondsPerFrame: number[] | null;
+  /** Whether those seconds hold the writing of each frame. */
+  holdsWriting: boolean;
   /** One sentence each on what was noticed. */
   notes: string[];
 }
@@ -51,9 +53,9 @@ export function seriesFromFiles(files: readonly CacheFile[], label: string): Ser
       : []),
     pace === null
       ? 'The files’ own times do not tell how long a frame took.'
-      : `By the files’ own times a frame took ${formatDuration(median(pace))}, writing included.`,
+      : `By the files’ own times a frame took ${formatDuration(median(pace))}, writing included: it is not charged again.`,
   ];
-  return { frames, secondsPerFrame: pace, notes };
+  return { frames, secondsPerFrame: pace, holdsWriting: true, notes };
 }
 
 /** Times between frames that follow each other; copied files all have the time of the copy and tell nothing. */
@@ -75,11 +77,13 @@ function paceOf(files: readonly CacheFile[], numbers: readonly number[]): number
 }
 
 /** The item that a folder makes of one that is being given, with the past pace as its computing. */
-export function withFiles(item: SeriesItem, { frames, secondsPerFrame }: SeriesFromFiles): SeriesItem {
+export function withFiles(item: SeriesItem, { frames, secondsPerFrame, holdsWriting }: SeriesFromFiles): SeriesItem {
   return {
     ...item,
     frames,
     frameCount: frames.bytes.length,
     ...(secondsPerFrame ? { computeSeconds: secondsPerFrame.map((seconds) => Math.max(0, seconds)) } : {}),
+    // What is known of another folder, or was typed, is not of this one.
+    heldWriting: secondsPerFrame && holdsWriting ? { bytesPerSecond: null } : undefined,
   };
 }

@@ -39,6 +39,7 @@ export function seriesOfRecording({ name, rows }: { name: string; rows: Recordin
   return {
     frames: { kind: 'files', label: name.slice(0, 120), firstFrame: 1, bytes, missingCount: 0 },
     secondsPerFrame: compute,
+    holdsWriting: false,
     notes: [
       `${formatNumber(bursts.length, 'full')} frames were written while it was recorded, ${formatDuration(usual)} apart; writing one took ${formatDuration(writing)}. What is between them counts as computing.`,
     ],

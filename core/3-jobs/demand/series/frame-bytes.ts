@@ -40,7 +40,7 @@ export function frameSizes({ frames, frameCount }: Pick<SeriesItem, 'frames' | '
   return Float64Array.from({ length: frameCount }, (_, frame) => bytes[Math.min(frame, bytes.length - 1)]!);
 }
 
-/** Seconds of computing of every frame: the last that was given goes on. */
+/** Seconds of every frame as they were given, the last of which goes on. */
 export function computeTimes({
   computeSeconds,
   frameCount,

@@ -4,6 +4,8 @@ export interface SeriesWork {
   bytes: Float64Array;
   /** Seconds of computing of each frame. */
   compute: Float64Array;
+  /** Those seconds hold the writing, to a drive of which nothing is known: this one is taken to be as fast. */
+  holdsWriting: boolean;
   /** Finished frames that may wait for the drive, the one being written included; 0: the program waits for each. */
   queueFrames: number;
 }
@@ -24,11 +26,12 @@ export interface SeriesTimes {
 /**
  * The two stages in exact order. A frame is handed over when its computing is done and no more than
  * m frames before it still wait or are being written; the next begins to be computed then. With
- * m = 0 the next begins when the frame is on the drive: T = Σ (c + b ÷ w).
+ * m = 0 the next begins when the frame is on the drive: T = Σ (c + b ÷ w). Where c holds the writing it is not charged
+ * again: T = Σ max(c, b ÷ w).
  * @param writeSeconds of a frame, from the bytes written before it
  */
 export function seriesTimes(
-  { bytes, compute, queueFrames }: SeriesWork,
+  { bytes, compute, holdsWriting, queueFrames }: SeriesWork,
   writeSeconds: (frame: number, bytesBefore: number) => number,
 ): SeriesTimes {
   const frames = bytes.length;
@@ -36,9 +39,10 @@ export function seriesTimes(
   const written = new Float64Array(frames);
   let [before, computeSeconds, free, waited, first, last] = [0, 0, 0, 0, -1, -1];
   for (let frame = 0; frame < frames; frame += 1) {
-    computeSeconds += compute[frame]!;
-    const computed = free + compute[frame]!;
     write[frame] = writeSeconds(frame, before);
+    const own = holdsWriting ? Math.max(0, compute[frame]! - write[frame]!) : compute[frame]!;
+    computeSeconds += own;
+    const computed = free + own;
     before += bytes[frame]!;
     const blockedUntil = queueFrames > 0 && frame >= queueFrames ? written[frame - queueFrames]! : 0;
     const handedOver = Math.max(computed, blockedUntil);
@@ -79,6 +83,8 @@ export function rateForShare(work: SeriesWork, share: number): number | null {
   }
   if (bytes === 0) return 0;
   if (compute === 0) return null;
+  // Its share of times that hold it.
+  if (work.holdsWriting) return bytes / (share * compute);
   // A queue never needs more than a writer that blocks.
   let high = (bytes * (1 - share)) / (share * compute);
   if (work.queueFrames === 0) return high;

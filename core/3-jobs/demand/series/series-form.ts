@@ -1,10 +1,16 @@
 import type { ItemForm } from '#core/3-jobs/demand/item-kind.ts';
 import type { Observation } from '#core/3-jobs/demand/observed/observation.ts';
 import { gridFrameBytes } from '#core/3-jobs/demand/series/frame-bytes.ts';
-import { seriesItemSchema, type Channel, type SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
+import {
+  seriesItemSchema,
+  type Channel,
+  type HeldWriting,
+  type SeriesItem,
+} from '#core/3-jobs/demand/series/series-item.ts';
 import type { Voxels } from '#core/3-jobs/demand/series/channels.ts';
 import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
-import type { Field } from '#core/1-ground/fields/field.ts';
+import { rateTyped } from '#core/1-ground/units/typable.ts';
+import type { Field, FieldKind } from '#core/1-ground/fields/field.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
@@ -14,6 +20,7 @@ import {
   DURATIONS,
   FRAME_COUNT,
   FRAME_RATE,
+  RATE,
   RATIO,
   SECONDS,
   SHARE,
@@ -24,6 +31,18 @@ import { OBSERVATIONS } from '#core/3-jobs/demand/observed/observation.ts';
 import { PREVIEWS, type Preview } from '#core/3-jobs/demand/observed/preview.ts';
 import { PROCESSOR, type FasterProcessor } from '#core/3-jobs/demand/series/processor.ts';
 import { CHANNELS, VOXELS } from '#core/3-jobs/demand/series/channels.ts';
+
+/** Whether times hold the writing: a rate, “yes”, or nothing. */
+const HELD_WRITING: FieldKind = {
+  read: (text, where): HeldWriting | null => {
+    if (/^no(?:ne)?$/i.test(text)) return null;
+    return { bytesPerSecond: /^yes$/i.test(text) ? null : (RATE.read(text, where) as number) };
+  },
+  show: (value) => {
+    const { bytesPerSecond } = value as HeldWriting;
+    return bytesPerSecond === null ? 'yes' : rateTyped(bytesPerSecond);
+  },
+};
 
 const FRAME = 'One frame';
 const SERIES = 'The series';
@@ -109,6 +128,15 @@ const SERIES_FIELDS: readonly Field[] = [
     kind: DURATIONS,
   },
   {
+    option: 'held',
+    group: SERIES,
+    label: 'Those times hold the writing',
+    help: 'As the times of files do: the rate of the drive that they were written to, such as 250 MB/s, or yes where you do not know it. Empty where they are computing alone.',
+    flag: 'held',
+    kind: HELD_WRITING,
+    empty: 'no',
+  },
+  {
     option: 'queue',
     group: SERIES,
     label: 'Frames written in the background',
@@ -190,6 +218,7 @@ interface Values {
   frames: number;
   versions: number;
   compute: number[];
+  held: HeldWriting | null;
   queue: number;
   share: number;
   processor: FasterProcessor | null;
@@ -216,6 +245,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
     frames: '240',
     versions: '1',
     compute: '10 s',
+    held: '',
     queue: '0',
     share: '10%',
     processor: '',
@@ -248,6 +278,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
       ...fieldTexts(SERIES_FIELDS, {
         versions: item.versions,
         compute: item.computeSeconds,
+        held: item.heldWriting ?? null,
         queue: item.queueFrames,
         share: item.mostDriveShare,
         processor: item.processor ?? null,
@@ -276,6 +307,7 @@ export const seriesForm: ItemForm<SeriesItem> = {
       frameCount: files ? files.bytes.length : typed.frames,
       versions: typed.versions,
       computeSeconds: typed.compute,
+      ...(typed.held ? { heldWriting: typed.held } : {}),
       queueFrames: typed.queue,
       mostDriveShare: typed.share,
       playback: typed.playback && { frameRate: typed.playback, showSeconds: typed.show ?? 0 },

@@ -64,6 +64,9 @@ const framesSchema = oneOfKinds<SeriesFrames>([
   ['size', sizeSchema],
 ]);
 
+const heldWritingSchema = object({ bytesPerSecond: number().positive().max(1e12).nullable().defined() });
+export type HeldWriting = InferType<typeof heldWritingSchema>;
+
 /** A simulation that writes a cache frame by frame, in several versions, and plays it back. */
 export const seriesItemSchema = object({
   kind: kindSchema('series'),
@@ -74,6 +77,11 @@ export const seriesItemSchema = object({
   versions: number().integer().min(1).max(10_000).required(),
   /** Computing of each frame, seconds; the last goes on for the frames after it. */
   computeSeconds: boundedColumn(0, 1e7, MOST_FRAMES),
+  /**
+   * Where those times hold the writing of each frame, as the times of files do: the rate of the drive that it went to,
+   * bytes per second, null where that is not known. Left out where they are computing alone.
+   */
+  heldWriting: heldWritingSchema.optional().default(undefined).meta({ addedLater: true }),
   /** Finished frames that may wait for the drive while the next is computed; 0 for a writer that blocks. */
   queueFrames: number().integer().min(0).max(10_000).required(),
   /** Most of the whole time that waiting for the drive may take. */

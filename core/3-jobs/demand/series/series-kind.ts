@@ -13,7 +13,14 @@ const kept = new WeakMap<SeriesItem, SeriesWork>();
 export function seriesWork(item: SeriesItem): SeriesWork {
   const known = kept.get(item);
   if (known) return known;
-  const work: SeriesWork = { bytes: frameSizes(item), compute: computeTimes(item), queueFrames: item.queueFrames };
+  const [bytes, given] = [frameSizes(item), computeTimes(item)];
+  const held = item.heldWriting?.bytesPerSecond ?? null;
+  const work: SeriesWork = {
+    bytes,
+    compute: held === null ? given : given.map((seconds, frame) => Math.max(0, seconds - bytes[frame]! / held)),
+    holdsWriting: item.heldWriting !== undefined && held === null,
+    queueFrames: item.queueFrames,
+  };
   kept.set(item, work);
   return work;
 }

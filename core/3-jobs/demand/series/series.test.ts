@@ -11,17 +11,60 @@ import {
 } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesFromFiles, withFiles, type CacheFile } from '#core/3-jobs/material/series-from-files.ts';
 import { rateForShare, secondsAtRate, seriesTimes, type SeriesWork } from '#core/3-jobs/demand/series/pipeline.ts';
+import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import { seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
 import type { GridFrames, SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 
 const work = (bytes: number[], compute: number[], queueFrames = 0): SeriesWork => ({
   bytes: Float64Array.from(bytes),
   compute: Float64Array.from(compute),
+  holdsWriting: false,
   queueFrames,
 });
 const even = (frames: number, bytes: number, compute: number, queueFrames = 0) =>
   work(new Array<number>(frames).fill(bytes), new Array<number>(frames).fill(compute), queueFrames);
 const read = (change: Record<string, string>) => seriesForm.read({ ...seriesForm.start, ...change }, 'one', null);
+
+describe('times that hold the writing', () => {
+  // 100 frames of a gigabyte, 6 s each with the writing in it; at 500 MB/s writing one takes 2 s.
+  const files = (held: string) => read({ size: '1 GB', frames: '100', compute: '6 s', held }).item!;
+
+  it('are computing alone once the rate of their drive is taken off, exactly', () => {
+    const { compute, holdsWriting } = seriesWork(files('500 MB/s'));
+    expect(holdsWriting).toBe(false);
+    expect([...new Set(compute)]).toEqual([4]);
+    // On the drive that they were made on it takes what it took.
+    expect(secondsAtRate(seriesWork(files('500 MB/s')), 500e6)).toBeCloseTo(600, 6);
+    expect(secondsAtRate(seriesWork(files('500 MB/s')), 250e6)).toBeCloseTo(800, 6);
+    // A drive cannot have taken longer than the whole.
+    expect([...new Set(seriesWork(files('100 MB/s')).compute)]).toEqual([0]);
+  });
+
+  it('are not charged for it again where that drive is not known', () => {
+    const work = seriesWork(files('yes'));
+    expect(secondsAtRate(work, 500e6)).toBeCloseTo(600, 6);
+    expect(seriesTimes(work, () => 2).driveShare).toBeCloseTo(2 / 6, 9);
+    // Writing alone takes longer than that.
+    expect(secondsAtRate(work, 125e6)).toBeCloseTo(800, 6);
+    // A tenth of 6 s for a gigabyte.
+    expect(rateForShare(work, 0.1)! / 1e6).toBeCloseTo(1000 / 0.6, 3);
+  });
+
+  it('stand in the form as they were typed, and come with the files of a folder', () => {
+    expect(seriesForm.texts(files('500 MB/s'))['held']).toBe('500 MB/s');
+    expect(seriesForm.texts(files('yes'))['held']).toBe('yes');
+    expect(files('no').heldWriting).toBeUndefined();
+    expect(read({ held: 'perhaps' }).errors['held']).toMatch(/^held: /);
+    const names = [1, 2, 3, 4].map((number) => ({
+      name: `kelp.${number}.vdb`,
+      bytes: 1e9,
+      modifiedSeconds: 6 * number,
+    }));
+    const taken = withFiles(files(''), seriesFromFiles(names, 'kelp'));
+    expect(taken.heldWriting).toEqual({ bytesPerSecond: null });
+    expect(seriesWork(taken).holdsWriting).toBe(true);
+  });
+});
 
 describe('a frame of a grid', () => {
   const grid: GridFrames = {

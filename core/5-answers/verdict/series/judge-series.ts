@@ -1,4 +1,5 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
+import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
@@ -141,5 +142,6 @@ export function shareRange({ neverEmptied, alwaysEmptied }: SeriesOnDrive): stri
 function costText(item: SeriesItem, on: SeriesOnDrive): string {
   const whole = formatDuration(on.neverEmptied.totalSeconds);
   const frames = `${formatNumber(item.frameCount, 'full')} ${item.frameCount === 1 ? 'frame' : 'frames'}`;
-  return `Of ${whole} for ${frames} the drive takes ${shareRange(on)}`;
+  const held = seriesWork(item).holdsWriting ? ', as if it were the one that its times were made on,' : '';
+  return `Of ${whole} for ${frames} the drive${held} takes ${shareRange(on)}`;
 }

@@ -43,7 +43,11 @@ export function savingSentence({ from, to, timesFaster, savedSeconds, ofSeconds 
 
 /** Beyond which rate a faster drive wins next to nothing, as a sentence. */
 export function beyondSentence(item: SeriesItem): string {
-  const rate = rateForShare(seriesWork(item), LITTLE_SHARE);
+  const work = seriesWork(item);
+  if (work.holdsWriting) {
+    return 'Its times hold the writing to a drive whose rate is not typed: what a faster one saves cannot be told, and each drive is taken to be the one they were made on.';
+  }
+  const rate = rateForShare(work, LITTLE_SHARE);
   if (rate === null) return 'Nothing is computed here: a faster drive is always faster.';
   return `Beyond ${rateText(rate)} a faster drive wins less than ${formatShare(LITTLE_SHARE)}: the rest is the processor.`;
 }

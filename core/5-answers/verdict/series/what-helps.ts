@@ -1,3 +1,4 @@
+import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
@@ -34,7 +35,8 @@ const computedFaster = (item: SeriesItem, factor: number): SeriesItem => ({
  */
 export function whatHelps(item: SeriesItem, now: DriveToHelp, others: readonly DriveToHelp[]): Help[] {
   const own = seriesOnDrive(item, now.supply)?.neverEmptied.totalSeconds;
-  if (own === undefined) return [];
+  // Of times that hold the writing to an unknown drive nobody can say what another drive would save.
+  if (own === undefined || seriesWork(item).holdsWriting) return [];
   const helps: Help[] = [];
   const add = (label: string, seconds: number | undefined, price: number | null, currency: string) => {
     if (seconds === undefined || seconds >= own) return;

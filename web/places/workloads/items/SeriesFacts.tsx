@@ -52,7 +52,9 @@ export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<Serie
   return (
     <>
       <Typography sx={{ mt: 0.5 }} data-series-sentence="">
-        {seen ? seen.sentence : `${saving ? `${savingSentence(saving)} ` : ''}${beyondSentence(item)}`}
+        {seen
+          ? seen.sentence
+          : `${saving && !work.holdsWriting ? `${savingSentence(saving)} ` : ''}${beyondSentence(item)}`}
       </Typography>
       {seen !== null && seen.clash !== null && seen.computeSeconds !== null && (
         <Clash clash={seen.clash} taken={{ ...item, computeSeconds: [seen.computeSeconds] }} />
@@ -73,7 +75,9 @@ export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<Serie
       {item.versions > 1 && (
         <Fact name={`${formatNumber(item.versions, 'full')} versions kept`}>{bytesText(version * item.versions)}</Fact>
       )}
-      <Fact name="computing">{formatDuration(sumOf(work.compute))}</Fact>
+      <Fact name={work.holdsWriting ? 'computing and writing' : 'computing'}>
+        {formatDuration(sumOf(work.compute))}
+      </Fact>
       <Fact name="writer">
         {item.queueFrames === 0
           ? 'waits for each frame'
