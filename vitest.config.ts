@@ -26,6 +26,15 @@ export default defineConfig({
           isolate: false,
         },
       },
+      // What the store does, on a PostgreSQL server: the same tests, and those of several machines in one house.
+      {
+        test: {
+          name: 'house',
+          include: ['server/{store,runs,archive}/**/*.test.ts', 'e2e/house/*.test.ts'],
+          globalSetup: ['server/testing/postgres-setup.ts'],
+          ...whole,
+        },
+      },
       // The real interface on stand-ins: may run beside anything.
       { test: { name: 'screens', include: ['e2e/screens/*.test.ts'], ...whole } },
       // The whole program on real disks.

@@ -18,6 +18,8 @@ import { createProfiles } from '#server/store/profiles.ts';
 import { openLog } from '#server/log.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
+import { databaseUrlOf } from '#server/store/folder.ts';
+import { hostOf } from '#server/store/host.ts';
 import { isBackupDue } from '#server/store/backups.ts';
 import { drivesUsedWhole } from '#server/store/drives.ts';
 import { closeInterruptedRuns } from '#server/store/runs.ts';
@@ -101,18 +103,20 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
   const reportFault = (error: unknown): void => log.error({ err: error }, 'The store refused something');
   endings.push(closeLog);
   try {
-    const store = await openStore(dataFolder, storeFiles, !empty);
+    const store = await openStore(dataFolder, storeFiles, !empty, databaseUrlOf(process.env));
     endings.push(() => store.close());
     const journalFolder = journalFolderOf(dataFolder);
     if (store.lacksExamples) await seedExamples(store.db);
-    await closeInterruptedRuns(store.db);
+    const host = hostOf(dataFolder);
+    // A store of several machines has runs that go on elsewhere.
+    await closeInterruptedRuns(store.db, store.postgres === null ? null : host.id);
     const volumes: VolumesContext = {
       journalFolder,
       pace,
       faults: new Map(),
       usedWhole: () => drivesUsedWhole(store.db),
     };
-    const runs = createRunManager(store.db, volumes, reportFault);
+    const runs = createRunManager(store.db, volumes, reportFault, host);
     let cleaningUp: Promise<unknown> = Promise.resolve();
     const cleanUp = (): void => {
       const isRunning = (runId: string) => runs.activeDocument(runId) !== undefined;
@@ -148,7 +152,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     );
     boundPort = (server.address() as { port: number }).port;
     const backUp = (): void => {
-      if (isBackupDue(dataFolder, new Date()))
+      if (store.postgres === null && isBackupDue(dataFolder, new Date()))
         backingUp = backingUp.then(() => store.backUp()).then(() => log.info('A backup was made'), reportFault);
     };
     let backingUp: Promise<unknown> = Promise.resolve();

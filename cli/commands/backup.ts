@@ -8,8 +8,9 @@ import type { Restored } from '#server/archive/restore.ts';
 import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
+import { databaseUrlOf } from '#server/store/folder.ts';
 import { defaultDataFolder, findServer } from '#server/serve.ts';
-import { listBackups } from '#server/store/backups.ts';
+import { keptByServer, listBackups } from '#server/store/backups.ts';
 import { restoreStore } from '#server/store/store.ts';
 
 interface BackupFlags {
@@ -51,12 +52,14 @@ export function addBackupCommands(program: Command): void {
 async function backUp(dataFolder: string): Promise<BackupEntry> {
   const server = await findServer(dataFolder);
   if (server) return (await call(server, 'POST', '/api/backups', {})) as BackupEntry;
+  if (databaseUrlOf(process.env) !== null) throw keptByServer();
   return (await inStore(dataFolder, (store) => store.backUp()))!;
 }
 
 /** In the store of a server that runs, while it runs; else the store itself is put aside. @returns where what was there is */
 async function restored(data: string, file: string): Promise<string | null> {
   const server = await openServer(data);
+  if (!server && databaseUrlOf(process.env) !== null) throw keptByServer();
   if (!server) return await restoreStore(data, file);
   const response = await server.fetch('POST', '/api/archive/restore', await bytesOf(file, 'file'));
   return ((await response.json()) as Restored).before;

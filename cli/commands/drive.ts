@@ -13,7 +13,7 @@ import { parseProfile } from '#core/4-runs/supply/profile.ts';
 import { textsOfProfile } from '#core/4-runs/supply/typed-from-profile.ts';
 import { defaultDataFolder, findServer } from '#server/serve.ts';
 import { addDrive, joinDrives, listDrives, removeDrive } from '#server/store/drives.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 /** Cards of drives: those that were measured, and those that are known from their boxes. */
 export function addDriveCommand(program: Command): void {

@@ -24,7 +24,9 @@ import { keepReport, readWholeReport } from '#server/store/reports.ts';
 import { drives, projects, reports, runs, settings, workloads } from '#server/store/schema.ts';
 import { changeSettings, findSettings } from '#server/store/settings.ts';
 import { listRuns, readRun } from '#server/store/runs.ts';
-import { openMemoryStore, openStore, type Database, type Store } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
+import { openTestStore } from '#server/testing/test-store.ts';
+import { openStore, type Store } from '#server/store/store.ts';
 import { listWorkloads, saveWorkload } from '#server/store/workloads.ts';
 
 const never = () => false;
@@ -68,8 +70,8 @@ async function contents(db: Database): Promise<string[]> {
 let here: Store;
 let there: Store;
 beforeAll(async () => {
-  here = await openMemoryStore(storeFiles);
-  there = await openMemoryStore(storeFiles);
+  here = await openTestStore();
+  there = await openTestStore();
   await fill(here.db);
 });
 afterAll(async () => {

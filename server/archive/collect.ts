@@ -8,7 +8,7 @@ import { findReport, listReports, readDocuments } from '#server/store/reports.ts
 import { findRun, listFinishedRunIds } from '#server/store/runs.ts';
 import { drives, projects, workloads } from '#server/store/schema.ts';
 import { findSettings } from '#server/store/settings.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 /** What of a workspace is asked for: kinds, or single things of a kind by their ids; null for all of it. */
 export type Selection = Record<ArchiveKind, readonly string[] | null>;

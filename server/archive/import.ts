@@ -23,7 +23,7 @@ import { keepReport } from '#server/store/reports.ts';
 import { deleteRun, findRun, insertWholeRun, listRunMoments } from '#server/store/runs.ts';
 import { drives } from '#server/store/schema.ts';
 import { saveSettings } from '#server/store/settings.ts';
-import { now, type Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/database.ts';
 import { saveWorkload } from '#server/store/workloads.ts';
 
 /** Works out checksums of what is kept: here, or in a thread of its own. */

@@ -11,7 +11,7 @@ import {
 import { sha256Of } from '#server/archive/checksum.ts';
 import { collected } from '#server/archive/collect.ts';
 import { SOFTWARE_VERSION } from '#engine/software.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 const FOLDERS: Record<ArchiveKind, string> = {
   drive: 'drives',

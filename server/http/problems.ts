@@ -1,7 +1,7 @@
 import type { ErrorRequestHandler, NextFunction, Request, Response } from 'express';
 import { Problem, problemDocument } from '#core/1-ground/problem.ts';
 import type { Log } from '#server/log.ts';
-import { diskRefusal } from '#server/store/store.ts';
+import { diskRefusal, isOutOfReach, refusalText } from '#server/store/database.ts';
 
 /** Last handler: every error leaves as RFC 9457 `application/problem+json`. */
 export function sendProblems(log: Log): ErrorRequestHandler {
@@ -25,6 +25,12 @@ function problemOf(error: unknown, request: Request, log: Log): Problem {
     return new Problem('bad-request', 'The request could not be read.', { status });
   const refusal = diskRefusal(error);
   if (refusal !== null) return new Problem('not-kept', `This was not kept. ${refusal}`, { status: 507, cause: error });
+  if (isOutOfReach(error)) {
+    return new Problem('database-unreachable', `This was not done. ${refusalText(error)}`, {
+      status: 503,
+      cause: error,
+    });
+  }
   // Paths of our own addresses, with ids in them and nothing else.
   log.error({ err: error, method: request.method, address: request.path }, 'A request failed in Tavrox itself');
   return new Problem(

@@ -19,7 +19,7 @@ import { listDrives } from '#server/store/drives.ts';
 import type { Profiles } from '#server/store/profiles.ts';
 import { listProjects } from '#server/store/projects.ts';
 import { findRun, listRunStates, readRun } from '#server/store/runs.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 import { listWorkloads } from '#server/store/workloads.ts';
 
 /** Where documents come from. */

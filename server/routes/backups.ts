@@ -3,13 +3,17 @@ import { basename, join } from 'node:path';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { restoreWorkspace } from '#server/archive/restore.ts';
 import { all, anything, byId, json, list, operation, type RouteGroup, get, post } from '#server/routes/describe.ts';
-import { listBackups } from '#server/store/backups.ts';
-import { refusalText } from '#server/store/store.ts';
+import { keptByServer, listBackups } from '#server/store/backups.ts';
+import { refusalText } from '#server/store/database.ts';
 
 export const backupRoutes: RouteGroup = {
   tag: { name: 'Backups', description: 'Copies of everything Tavrox keeps.' },
   routes({ db, store, runs, dataFolder }) {
     const backUp = () => store.backUp();
+    /** @throws Problem where the store is on a server of its own */
+    const checkOwn = () => {
+      if (store.postgres !== null) throw keptByServer();
+    };
     const isBusy = () => runs.active().length > 0;
     return [
       get(
@@ -21,8 +25,9 @@ export const backupRoutes: RouteGroup = {
       ),
       post(
         '/backups',
-        operation('makeBackup', 'Makes one now', 201, json('The backup', anything)),
+        operation('makeBackup', 'Makes one now', 201, json('The backup', anything), { refuses: [409] }),
         async (_request, response) => {
+          checkOwn();
           const backup = await store.backUp().catch((error: unknown) => {
             throw new Problem('not-backed-up', `No backup was made. ${refusalText(error)}`, {
               status: 507,
@@ -43,6 +48,7 @@ export const backupRoutes: RouteGroup = {
           all(byId, { refuses: [409, 422] }),
         ),
         async (request, response) => {
+          checkOwn();
           const { id } = request.params;
           const backup = listBackups(dataFolder).find(({ file }) => basename(file) === id);
           if (!backup) throw new Problem('not-found', `There is no backup “${id}” any more.`, { status: 404 });
@@ -66,6 +72,7 @@ export const backupRoutes: RouteGroup = {
           },
         ),
         async (request, response) => {
+          checkOwn();
           if (!Buffer.isBuffer(request.body)) throw badInput('file', 'The file is empty.');
           const folder = await mkdtemp(join(dataFolder, 'restore-'));
           try {

@@ -5,7 +5,8 @@ import type { ArchiveReader } from '#server/archive/archive-reader.ts';
 import type { Composer } from '#server/reports/composer.ts';
 import type { Profiles } from '#server/store/profiles.ts';
 import type { Gate } from '#server/http/security.ts';
-import type { Database, Store } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
+import type { Store } from '#server/store/store.ts';
 
 /** What the routes work with. */
 export interface RouteContext {
@@ -13,7 +14,7 @@ export interface RouteContext {
   profiles: Profiles;
   composer: Composer;
   archives: ArchiveReader;
-  store: Pick<Store, 'backUp'>;
+  store: Pick<Store, 'backUp' | 'postgres'>;
   dataFolder: string;
   volumes: VolumesContext;
   runs: RunManager;

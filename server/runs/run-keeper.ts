@@ -2,7 +2,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { appendColumns, emptySamples, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { applyRunEvent, type RunEvent } from '#core/4-runs/run/run-events.ts';
 import { finishRun, insertChunk, setRunState } from '#server/store/runs.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 /** Keeps a run while it goes on. */
 export interface RunKeeper {

@@ -4,20 +4,23 @@ import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import { NONE_WHOLE } from '#engine/volumes/registry.ts';
 import { createRunManager, type RunManager } from '#server/runs/run-manager.ts';
-import { storeFiles } from '#server/store/files.ts';
 import { annotateRun, closeInterruptedRuns, readRun, runIdsOfDrive } from '#server/store/runs.ts';
-import { openMemoryStore, type Database, type Store } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
+import type { Store } from '#server/store/store.ts';
+import { openTestStore } from '#server/testing/test-store.ts';
 
+const HOST = { id: 'h-own', name: 'own' };
 let store: Store;
 let runs: RunManager;
 const faults: unknown[] = [];
 const faultsOn = new Map<string, readonly Fault[]>();
 beforeAll(async () => {
-  store = await openMemoryStore(storeFiles);
+  store = await openTestStore();
   runs = createRunManager(
     store.db,
     { journalFolder: '/nonexistent', pace: { speed: 200, seed: 3 }, faults: faultsOn, usedWhole: NONE_WHOLE },
     (fault) => faults.push(fault),
+    HOST,
   );
 });
 afterAll(async () => {
@@ -198,6 +201,7 @@ describe('a store that refuses', () => {
       db,
       { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map(), usedWhole: NONE_WHOLE },
       (fault) => told.push(fault),
+      HOST,
     );
     const ask = () =>
       own.start({ volumeId: 'stand-in-petrel-2t', folder: '', recipeId: 'short-passes', options: { passes: 2 } });
@@ -225,6 +229,7 @@ describe('a store that refuses', () => {
       db,
       { journalFolder: '/nonexistent', pace: { speed: 50, seed: 3 }, faults: new Map(), usedWhole: NONE_WHOLE },
       () => undefined,
+      HOST,
     );
     const { id } = await own.start({
       volumeId: 'stand-in-petrel-2t',

@@ -11,8 +11,9 @@ import type { PromisedRoom } from '#engine/recipes/room.ts';
 import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/volume.ts';
 import { keepRun } from '#server/runs/run-keeper.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
+import type { Host } from '#server/store/host.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
-import { refusalText, type Database } from '#server/store/store.ts';
+import { refusalText, type Database } from '#server/store/database.ts';
 
 export interface RunManager {
   /** Checks everything that can be checked first; the signal ends that. @throws Problem; nothing is left then. */
@@ -51,7 +52,12 @@ const unkeptText = (error: unknown): string =>
   `What is being measured is held in memory and not kept yet; it is tried again every second. ${refusalText(error)} Do not end Tavrox before.`;
 
 /** One run at a time per physical device; others wait in the order in which they came. */
-export function createRunManager(db: Database, volumes: VolumesContext, onFault: (error: unknown) => void): RunManager {
+export function createRunManager(
+  db: Database,
+  volumes: VolumesContext,
+  onFault: (error: unknown) => void,
+  host: Host,
+): RunManager {
   const jobs: Job[] = [];
   const finishing = new Set<Promise<void>>();
   const listeners = new Set<(message: LiveMessage) => void>();
@@ -70,6 +76,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
       state: run.state === 'queued' ? 'queued' : 'running',
       progress,
       unkept,
+      host: host.name,
     }));
 
   /**
@@ -152,7 +159,7 @@ export function createRunManager(db: Database, volumes: VolumesContext, onFault:
     const now = new Date();
     const history = await driveHistory(db, card.id, now);
     const run = openRunDocument(asked, [driveReference(card), ...others], history, 'queued', now.toISOString());
-    await insertRun(db, run);
+    await insertRun(db, run, host.id);
     return run;
   }
 

@@ -75,6 +75,14 @@ export async function makeBackup(dataFolder: string, client: PGlite, now = new D
   return { file, madeAt: now.toISOString(), bytes: archive.length };
 }
 
+/** What is said where a store is on a server of its own. */
+export const keptByServer = (): Problem =>
+  new Problem(
+    'shared-store',
+    'This store is on a database server that others may use too: whoever looks after it backs it up and puts it back. An archive of everything can be exported here.',
+    { status: 409 },
+  );
+
 /** What is said of a file that is no backup. */
 export const noBackup = (file: string, cause: unknown): Problem =>
   new Problem('bad-input', `${file} is no backup of a store that can be opened. Choose another.`, {

@@ -8,7 +8,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import type { NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { drives } from '#server/store/schema.ts';
-import { now, type Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/database.ts';
 
 const { changedAt, ...cardColumns } = getTableColumns(drives);
 void changedAt;

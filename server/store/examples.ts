@@ -1,6 +1,6 @@
 import { and, eq, notExists } from 'drizzle-orm';
 import { drives, projects, reports, runs, workloads } from '#server/store/schema.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 /**
  * Removes everything marked as an example, in one step. Own runs on a stand-in stay, and so does

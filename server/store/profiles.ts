@@ -4,7 +4,7 @@ import { profileRunOf, profilesOf, type Profile, type ProfileRun } from '#core/4
 import { promisedProfile } from '#core/4-runs/supply/promised.ts';
 import { listDrives } from '#server/store/drives.ts';
 import { findRun, runIdsOfDrive } from '#server/store/runs.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 /** Runs of a drive that are asked for what they testify, newest first. */
 const MOST_TESTIFYING_RUNS = 24;

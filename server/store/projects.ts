@@ -2,7 +2,7 @@ import { asc, eq, sql } from 'drizzle-orm';
 import { Problem } from '#core/1-ground/problem.ts';
 import { projectSchema, type Project } from '#core/5-answers/sizing/project.ts';
 import { projects } from '#server/store/schema.ts';
-import { now, type Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/database.ts';
 
 export async function listProjects(db: Database): Promise<Project[]> {
   const rows = await db.select().from(projects).orderBy(asc(projects.id));

@@ -12,7 +12,7 @@ import {
   type ReportOutline,
 } from '#core/6-exchange/report/report.ts';
 import { reportDocuments, reports } from '#server/store/schema.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 /** A report as lists have it: without its documents. */
 export interface KeptReport {

@@ -16,14 +16,16 @@ import { applyRunEvent, type RunEvent } from '#core/4-runs/run/run-events.ts';
 import { ANALYSIS_VERSION, summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
 import { runChunks, runs } from '#server/store/schema.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 
 const WRITE = 0;
 const READ = 1;
 
-export async function insertRun(db: Database, run: RunDocument): Promise<void> {
+/** @param hostId of the machine that measures it; null for one that is over */
+export async function insertRun(db: Database, run: RunDocument, hostId: string | null = null): Promise<void> {
   await db.insert(runs).values({
     id: run.id,
+    hostId,
     driveId: run.drive.id,
     state: run.state,
     startedAt: run.startedAt,
@@ -258,13 +260,14 @@ export async function deleteRun(db: Database, id: string): Promise<void> {
 
 /**
  * Marks the runs that a crash cut off: what had been measured stays as an honest partial result.
+ * @param hostId of this machine, where others measure into the same store; null where it is the only one
  * @returns their ids
  */
-export async function closeInterruptedRuns(db: Database): Promise<string[]> {
+export async function closeInterruptedRuns(db: Database, hostId: string | null = null): Promise<string[]> {
   const open = await db
     .select()
     .from(runs)
-    .where(inArray(runs.state, ['running', 'queued']));
+    .where(and(inArray(runs.state, ['running', 'queued']), hostId === null ? undefined : eq(runs.hostId, hostId)));
   for (const row of open) {
     const run = await readRun(db, row.id);
     run.state = row.state === 'queued' ? 'stopped' : 'interrupted';

@@ -13,7 +13,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
-import type { RunOpening } from '#core/6-exchange/api/wire.ts';
+import type { ActiveRun, RunOpening } from '#core/6-exchange/api/wire.ts';
 import type { RunDocument, RunState } from '#core/4-runs/run/run-document.ts';
 import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
@@ -42,10 +42,23 @@ export const drives = pgTable(
   (table) => [uniqueIndex('drives_identity').on(table.identityKind, table.identityValue)],
 );
 
+/** Machines that measure into this store, each by the data folder of its Tavrox. */
+export const hosts = pgTable('hosts', {
+  id: text().primaryKey(),
+  /** As its system calls it. */
+  name: text().notNull(),
+  /** When it last said that it is there. */
+  seenAt: timestamp('seen_at', { withTimezone: true, mode: 'string' }).notNull(),
+  /** What goes on and waits there. */
+  active: jsonb().$type<ActiveRun[]>().notNull().default([]),
+});
+
 export const runs = pgTable(
   'runs',
   {
     id: text().primaryKey(),
+    /** Whose run it is while it goes on; null for what came whole, or before there were several. */
+    hostId: text('host_id'),
     driveId: text('drive_id')
       .notNull()
       .references(() => drives.id, { onDelete: 'cascade' }),

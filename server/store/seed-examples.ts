@@ -12,7 +12,7 @@ import { putInto } from '#server/reports/put-into.ts';
 import { createProfiles } from '#server/store/profiles.ts';
 import { keepReport, readDocuments } from '#server/store/reports.ts';
 import { insertWholeRun, readRun } from '#server/store/runs.ts';
-import type { Database } from '#server/store/store.ts';
+import type { Database } from '#server/store/database.ts';
 import { insertWorkload } from '#server/store/workloads.ts';
 
 /** Fills a new store with the demo workspace. */

@@ -8,7 +8,7 @@ import {
   type SettingsChange,
 } from '#core/6-exchange/archive/settings.ts';
 import { settings } from '#server/store/schema.ts';
-import { now, type Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/database.ts';
 
 /** Settings of the workspace with when they were changed; null where nobody changed any. */
 export async function findSettings(db: Database): Promise<{ document: Settings; changedAt: string } | null> {

@@ -1,19 +1,16 @@
 import { existsSync, mkdirSync, openAsBlob, readFileSync, readdirSync, renameSync, rmSync, rmdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { PGlite, type PGliteOptions } from '@electric-sql/pglite';
-import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
+import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import type { BackupEntry } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { isHeld, takeLock, type LockHolder, type ProcessLock } from '#engine/locks/process-lock.ts';
 import { makeBackup, noBackup, restoreBackup } from '#server/store/backups.ts';
 import { storeFolderOf } from '#server/store/folder.ts';
+import type { Database } from '#server/store/database.ts';
+import { openPostgres, type Postgres } from '#server/store/postgres.ts';
 import * as schema from '#server/store/schema.ts';
-
-export type Database = PgliteDatabase<typeof schema>;
-
-/** This moment, as it is kept. */
-export const now = (): string => new Date().toISOString();
 
 /** What a store needs from the installation: the SQL migrations and an empty prepared database. */
 export interface StoreFiles {
@@ -27,7 +24,9 @@ export interface Store {
   db: Database;
   /** Whether examples were asked for, the database was made by this opening, and they are not in it yet. */
   lacksExamples: boolean;
-  /** Keeps an archive of it as it is now; null for one in memory. */
+  /** The server that it is on, which others may share; null for the embedded one. */
+  postgres: Postgres | null;
+  /** Keeps an archive of it as it is now; null for one in memory, and for one whose server keeps its own. */
   backUp(): Promise<BackupEntry | null>;
   close(): Promise<void>;
 }
@@ -41,11 +40,19 @@ const START_PARAMS = [
 /**
  * Opens the store in a data folder, making it on first use, and brings it to the newest schema.
  * Only one process at a time: two on one folder would lose data without a word.
- * @throws Problem `store-in-use` or `store-unreadable`
+ * @param databaseUrl address of a PostgreSQL server that holds the store in place of the folder; the folder keeps what
+ * belongs to this machine
+ * @throws Problem `store-in-use`, `store-unreadable` or what {@link openPostgres} throws
  */
-export async function openStore(dataFolder: string, files: StoreFiles, withExamples = false): Promise<Store> {
+export async function openStore(
+  dataFolder: string,
+  files: StoreFiles,
+  withExamples = false,
+  databaseUrl: string | null = null,
+): Promise<Store> {
   const lock = lockFolder(dataFolder);
   try {
+    if (databaseUrl !== null) return await openShared(databaseUrl, files, lock, withExamples);
     return await openLocked(dataFolder, files, lock, withExamples);
   } catch (error) {
     lock.release();
@@ -152,7 +159,8 @@ async function openLocked(
     if (!isNew && (await lacksMigrations(client, files.migrationsFolder))) await makeBackup(dataFolder, client);
     await migrate(db, { migrationsFolder: files.migrationsFolder });
     return {
-      db,
+      db: db as unknown as Database,
+      postgres: null,
       backUp: () => makeBackup(dataFolder, client),
       lacksExamples: isNew && withExamples && !hasArchive,
       async close() {
@@ -165,6 +173,20 @@ async function openLocked(
     await client.close();
     throw error;
   }
+}
+
+async function openShared(url: string, files: StoreFiles, lock: ProcessLock, withExamples: boolean): Promise<Store> {
+  const postgres = await openPostgres(url, files.migrationsFolder);
+  return {
+    db: postgres.db,
+    postgres,
+    lacksExamples: postgres.wasEmpty && withExamples,
+    backUp: () => Promise.resolve(null),
+    async close() {
+      await postgres.close();
+      lock.release();
+    },
+  };
 }
 
 /** Whether the schema will be changed by opening it. */
@@ -187,25 +209,6 @@ async function makeDatabase(folder: string, archive: string): Promise<void> {
   renameSync(draft, folder);
 }
 
-const saidBy = (error: unknown): string => {
-  const { message, cause } = error as { message?: string; cause?: { message?: string } };
-  return cause?.message ?? message ?? String(error);
-};
-
-/** What keeps the disk of the data folder from taking more, and what to do; null where it is something else. */
-export function diskRefusal(error: unknown): string | null {
-  const said = saidBy(error);
-  if (/no space left|disk quota|ENOSPC|EDQUOT/i.test(said))
-    return 'The disk of the data folder is full. Free some space on it.';
-  if (/read-only file system|EROFS/i.test(said))
-    return 'The disk of the data folder became read-only. Make it writable again.';
-  return null;
-}
-
-/** Why the store refused something, and what to do, for people. */
-export const refusalText = (error: unknown): string =>
-  diskRefusal(error) ?? `The store said “${saidBy(error)}”. If that stays, end Tavrox and start it again.`;
-
 /**
  * The store in a backup, opened in memory and brought to the newest schema; the backup stays as it is.
  * @param name of the file, for the sentence when it is none
@@ -223,7 +226,7 @@ export async function openBackup(
     await client.query('select count(*) from runs');
     await migrate(db, { migrationsFolder: files.migrationsFolder });
     const opened = client;
-    return { db, close: () => opened.close() };
+    return { db: db as unknown as Database, close: () => opened.close() };
   } catch (error) {
     await client?.close().catch(() => undefined);
     throw noBackup(name, error);
@@ -237,5 +240,11 @@ export async function openMemoryStore(files: StoreFiles): Promise<Store> {
   const client = await PGlite.create(options);
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder: files.migrationsFolder });
-  return { db, lacksExamples: true, backUp: () => Promise.resolve(null), close: () => client.close() };
+  return {
+    db: db as unknown as Database,
+    postgres: null,
+    lacksExamples: true,
+    backUp: () => Promise.resolve(null),
+    close: () => client.close(),
+  };
 }

@@ -2,7 +2,7 @@ import { asc, eq, max } from 'drizzle-orm';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { workloads } from '#server/store/schema.ts';
-import { now, type Database } from '#server/store/store.ts';
+import { now, type Database } from '#server/store/database.ts';
 
 export async function listWorkloads(db: Database): Promise<Workload[]> {
   const rows = await db.select().from(workloads).orderBy(asc(workloads.position));
