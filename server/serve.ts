@@ -17,6 +17,7 @@ import { createComposer } from '#server/reports/composer.ts';
 import { createProfiles } from '#server/store/profiles.ts';
 import { openLog } from '#server/log.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
+import { shareRuns } from '#server/runs/house-runs.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
 import { databaseUrlOf } from '#server/store/folder.ts';
 import { hostOf } from '#server/store/host.ts';
@@ -116,7 +117,8 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       faults: new Map(),
       usedWhole: () => drivesUsedWhole(store.db),
     };
-    const runs = createRunManager(store.db, volumes, reportFault, host);
+    const local = createRunManager(store.db, volumes, reportFault, host);
+    const runs = store.postgres ? await shareRuns(local, store.db, store.postgres, host, reportFault) : local;
     let cleaningUp: Promise<unknown> = Promise.resolve();
     const cleanUp = (): void => {
       const isRunning = (runId: string) => runs.activeDocument(runId) !== undefined;

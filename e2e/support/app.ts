@@ -25,6 +25,8 @@ export interface AppOptions {
   dataFolder?: string;
   empty?: boolean;
   standInSpeed?: number;
+  /** Address of the PostgreSQL database that its store is on; in its data folder where none is given. */
+  databaseUrl?: string;
 }
 
 export function temporaryFolder(name: string): string {
@@ -39,11 +41,17 @@ export async function startApp({
   dataFolder = temporaryFolder('data'),
   empty = false,
   standInSpeed = 1,
+  databaseUrl,
 }: AppOptions = {}): Promise<App> {
   const args = ['bin/tavrox.js', 'serve', '--json', '--port', '0', '--data', dataFolder, ...(empty ? ['--empty'] : [])];
   const child = spawn(process.execPath, args, {
     cwd: root,
-    env: { ...process.env, TAVROX_STAND_IN_SPEED: String(standInSpeed), TAVROX_LOCKS: join(dataFolder, 'locks') },
+    env: {
+      ...process.env,
+      TAVROX_STAND_IN_SPEED: String(standInSpeed),
+      TAVROX_LOCKS: join(dataFolder, 'locks'),
+      ...(databaseUrl === undefined ? {} : { DATABASE_URL: databaseUrl }),
+    },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let output = '';

@@ -14,11 +14,15 @@ export function tavrox(dataFolder: string, ...args: string[]): Promise<CliResult
 }
 
 /** The same with the device locks elsewhere, as for two data folders of one user. */
-export function tavroxWithLocks(dataFolder: string, locksFolder: string, ...args: string[]): Promise<CliResult> {
+export const tavroxWithLocks = (dataFolder: string, locksFolder: string, ...args: string[]): Promise<CliResult> =>
+  tavroxIn({ TAVROX_DATA: dataFolder, TAVROX_LOCKS: locksFolder }, ...args);
+
+/** The same with any variables of its environment. */
+export function tavroxIn(environment: NodeJS.ProcessEnv, ...args: string[]): Promise<CliResult> {
   return new Promise((resolve) => {
     const child = spawn(process.execPath, ['bin/tavrox.js', ...args], {
       cwd: root,
-      env: { ...process.env, TAVROX_DATA: dataFolder, TAVROX_LOCKS: locksFolder },
+      env: { ...process.env, ...environment },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     let [stdout, stderr] = ['', ''];

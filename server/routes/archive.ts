@@ -91,7 +91,7 @@ export const archiveRoutes: RouteGroup = {
         ),
         async (request, response) => {
           const take = takeOf(request.query['take']);
-          const isGoingOn = (id: string) => runs.activeDocument(id) !== undefined;
+          const isGoingOn = (id: string) => runs.active().some(({ runId }) => runId === id);
           response.json(await carryOutImport(db, await incoming(request), take, isGoingOn, archives.checksumOf));
         },
       ),

@@ -55,7 +55,7 @@ const annotateRunSchema = object({
 export const runRoutes: RouteGroup = {
   tag: { name: 'Runs', description: 'What was measured, and what goes on.' },
   routes({ db, runs }) {
-    const current = (id: string): Promise<RunDocument> | RunDocument => runs.activeDocument(id) ?? readRun(db, id);
+    const current = async (id: string): Promise<RunDocument> => (await runs.document(id)) ?? readRun(db, id);
     return [
       get(
         '/runs',
@@ -165,6 +165,7 @@ export const runRoutes: RouteGroup = {
           };
           runs.annotate(request.params.id, change);
           await annotateRun(db, request.params.id, change);
+          runs.annotated(request.params.id);
           response.json({});
         },
       ),
@@ -173,7 +174,7 @@ export const runRoutes: RouteGroup = {
         operation('deleteRun', 'Deletes a run', 204, nothing('Deleted'), all(byId, { refuses: [409] })),
         async (request, response) => {
           const { id } = request.params;
-          if (runs.activeDocument(id)) {
+          if (runs.active().some(({ runId }) => runId === id)) {
             throw new Problem('run-going-on', 'This run is still going on. Stop it first, then delete it.', {
               status: 409,
             });

@@ -15,14 +15,20 @@ export interface RunKeeper {
   finish(signal: AbortSignal): Promise<boolean>;
 }
 
+interface KeeperListeners {
+  /** Why what was measured is only in memory for now, and null once it is kept. */
+  onRefused: (error: unknown) => void;
+  /** Something more is kept. */
+  onKept: () => void;
+}
+
 const CHUNK_MILLISECONDS = 1000;
 
 /**
  * Records into `run`, which holds the run whole at any time, and into the store in chunks of a second, so that a crash
  * costs at most that. What the store refuses is held in memory and tried again in its order: nothing is left out.
- * @param onRefused hears why what was measured is only in memory for now, and null once it is kept
  */
-export function keepRun(db: Database, run: RunDocument, onRefused: (error: unknown) => void): RunKeeper {
+export function keepRun(db: Database, run: RunDocument, { onRefused, onKept }: KeeperListeners): RunKeeper {
   let samples = emptySamples();
   let events: RunEvent[] = [];
   let sequence = 0;
@@ -41,6 +47,7 @@ export function keepRun(db: Database, run: RunDocument, onRefused: (error: unkno
         return;
       }
       waiting.shift();
+      onKept();
     }
     if (refused) onRefused(null);
     refused = false;

@@ -15,6 +15,7 @@ import type { Host } from '#server/store/host.ts';
 import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
 import { refusalText, type Database } from '#server/store/database.ts';
 
+/** Runs that go on, here or on other machines that share the store. */
 export interface RunManager {
   /** Checks everything that can be checked first; the signal ends that. @throws Problem; nothing is left then. */
   start(request: StartRequest, signal?: AbortSignal): Promise<RunDocument>;
@@ -24,12 +25,21 @@ export interface RunManager {
   setPaused(runId: string, paused: boolean): void;
   /** Keeps a note or tags with a run that goes on. @returns false when it does not. */
   annotate(runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut'>>): boolean;
-  /** The document of a run that goes on, as it is now. */
+  /** To be called once what a person adds to a run is kept: whoever measures it takes it over. */
+  annotated(runId: string): void;
+  /** The document of a run that this machine measures, as it is now. */
   activeDocument(runId: string): RunDocument | undefined;
+  /** The same of a run of any machine. */
+  document(runId: string): Promise<RunDocument | undefined>;
   active(): ActiveRun[];
   subscribe(listener: (message: LiveMessage) => void): () => void;
   /** Stops all runs and waits until they are kept. */
   close(): Promise<void>;
+}
+
+/** The runs of this machine, and when something of them is kept. */
+export interface LocalRuns extends RunManager {
+  onKept(listener: (runId: string) => void): () => void;
 }
 
 interface Job {
@@ -57,10 +67,11 @@ export function createRunManager(
   volumes: VolumesContext,
   onFault: (error: unknown) => void,
   host: Host,
-): RunManager {
+): LocalRuns {
   const jobs: Job[] = [];
   const finishing = new Set<Promise<void>>();
   const listeners = new Set<(message: LiveMessage) => void>();
+  const keptListeners = new Set<(runId: string) => void>();
   const tell = (message: LiveMessage): void => listeners.forEach((listener) => listener(message));
   let closed = false;
   const closing = new AbortController();
@@ -76,7 +87,7 @@ export function createRunManager(
       state: run.state === 'queued' ? 'queued' : 'running',
       progress,
       unkept,
-      host: host.name,
+      host: null,
     }));
 
   /**
@@ -120,10 +131,13 @@ export function createRunManager(
   async function carryOut(job: Job): Promise<void> {
     const { run, request, abort } = job;
     try {
-      const keeper = keepRun(db, run, (error) => {
-        if (error !== null && job.unkept === null) onFault(error);
-        job.unkept = error === null ? null : unkeptText(error);
-        tell({ type: 'active', active: active() });
+      const keeper = keepRun(db, run, {
+        onRefused(error) {
+          if (error !== null && job.unkept === null) onFault(error);
+          job.unkept = error === null ? null : unkeptText(error);
+          tell({ type: 'active', active: active() });
+        },
+        onKept: () => keptListeners.forEach((listener) => listener(run.id)),
       });
       let ended: RunEvent | undefined;
       await carryOutRun(
@@ -246,7 +260,13 @@ export function createRunManager(
       if (job) Object.assign(job.run, change);
       return job !== undefined;
     },
+    annotated: () => undefined,
     activeDocument: (runId) => jobs.find((job) => job.run.id === runId)?.run,
+    document: (runId) => Promise.resolve(jobs.find((job) => job.run.id === runId)?.run),
+    onKept(listener) {
+      keptListeners.add(listener);
+      return () => keptListeners.delete(listener);
+    },
     active,
     subscribe(listener) {
       listeners.add(listener);

@@ -153,8 +153,28 @@ export async function readRun(db: Database, id: string): Promise<RunDocument> {
   });
 }
 
+/** What a chunk tells, in order. */
+export function chunkEvents({
+  events,
+  runId,
+  sequence,
+  direction,
+  ...numbers
+}: typeof runChunks.$inferSelect): RunEvent[] {
+  void [runId, sequence];
+  const words = direction.map((value) => (value === WRITE ? 'write' : 'read'));
+  return [{ type: 'samples', samples: { ...numbers, direction: words } }, ...events];
+}
+
 /** A run whole; null when there is none, or none any more. */
-export async function findRun(db: Database, id: string): Promise<RunDocument | null> {
+export const findRun = async (db: Database, id: string): Promise<RunDocument | null> =>
+  (await findRunSoFar(db, id))?.run ?? null;
+
+/** A run as far as it is kept, and the number of its last chunk, −1 for none; null when there is none. */
+export async function findRunSoFar(
+  db: Database,
+  id: string,
+): Promise<{ run: RunDocument; lastSequence: number } | null> {
   const [row] = await db.select().from(runs).where(eq(runs.id, id));
   if (!row) return null;
   const opening = openingNow(row.opening);
@@ -168,13 +188,8 @@ export async function findRun(db: Database, id: string): Promise<RunDocument | n
     files: emptyFiles(),
   };
   const chunks = await db.select().from(runChunks).where(eq(runChunks.runId, id)).orderBy(asc(runChunks.sequence));
-  for (const { events, runId, sequence, direction, ...numbers } of chunks) {
-    void [runId, sequence];
-    const words = direction.map((value) => (value === WRITE ? 'write' : 'read'));
-    applyRunEvent(run, { type: 'samples', samples: { ...numbers, direction: words } });
-    for (const event of events) applyRunEvent(run, event);
-  }
-  return run;
+  for (const event of chunks.flatMap(chunkEvents)) applyRunEvent(run, event);
+  return { run, lastSequence: chunks.at(-1)?.sequence ?? -1 };
 }
 
 /** The newest runs first, with their figures; those of an older analysis are made anew. */

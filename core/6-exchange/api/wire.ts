@@ -157,8 +157,8 @@ export interface ActiveRun {
   progress: RunProgress | null;
   /** Why what it measures is only in memory for now, as a sentence; null while it is kept as it comes. */
   unkept: string | null;
-  /** Name of the machine that measures it. */
-  host: string;
+  /** Name of the machine that measures it; null for this one. */
+  host: string | null;
 }
 
 /** What the live feed tells, in order. */
