@@ -8,6 +8,7 @@ import { addDriveCommand } from '#cli/commands/drive.ts';
 import { addFitCommand } from '#cli/commands/fit.ts';
 import { addMaterialCommand } from '#cli/commands/material.ts';
 import { addMeasureCommand } from '#cli/commands/measure.ts';
+import { addMoveCommand } from '#cli/commands/move.ts';
 import { addRateCommand } from '#cli/commands/rate.ts';
 import { addRecordCommand } from '#cli/commands/record.ts';
 import { addReportCommand } from '#cli/commands/report.ts';
@@ -41,6 +42,7 @@ export function createProgram(): Command {
   addReportCommand(program);
   addArchiveCommands(program);
   addBackupCommands(program);
+  addMoveCommand(program);
   addCompletionCommand(program);
   for (const command of program.commands) command.exitOverride();
   return program;

@@ -154,6 +154,47 @@ describe.skipIf(TEST_POSTGRES === undefined)('two machines on one database', () 
   });
 });
 
+describe.skipIf(TEST_POSTGRES === undefined)('a workspace that moves', () => {
+  it('from its folder to a server and back, all of it, checked; and into nothing that holds something', async () => {
+    const [home, back] = [temporaryFolder('home'), temporaryFolder('back')];
+    const app = await startApp({ dataFolder: home, standInSpeed: 50 });
+    const id = await start(app, { options: { amountBytes: 4e9, untilFloor: false } });
+    const run = await ended(app, id);
+    const refused = await tavroxIn({ TAVROX_DATA: home }, 'move', '--to', back);
+    expect(refused.code).toBe(2);
+    expect(refused.stderr).toMatch(/A Tavrox runs on this data folder. End it first/);
+    await app.stop();
+
+    const url = await newTestDatabase(TEST_POSTGRES!);
+    const there = await tavroxIn({ TAVROX_DATA: home }, 'move', '--to', url, '--json');
+    expect(there.stderr).toContain('Moving run_chunks …');
+    expect(there.code).toBe(0);
+    const tables = (text: string) =>
+      (JSON.parse(text) as { tables: { table: string; rows: number; checksum: string }[] }).tables;
+    expect(tables(there.stdout).find(({ table }) => table === 'runs')!.rows).toBeGreaterThan(10);
+    const again = await tavroxIn({ TAVROX_DATA: home }, 'move', '--to', url);
+    expect(again.code).not.toBe(0);
+    expect(again.stderr).toMatch(/There is something in the other store already/);
+
+    // The moved one serves, and what it measures goes back with the rest.
+    const moved = await startApp({ dataFolder: home, databaseUrl: url, standInSpeed: 50 });
+    expect((await read(moved, id)).samples).toEqual(run.samples);
+    const later = await ended(moved, await start(moved, { options: { amountBytes: 4e9, untilFloor: false } }));
+    await moved.stop();
+    const home2 = await tavroxIn({ TAVROX_DATA: home, DATABASE_URL: url }, 'move', '--to', back, '--json');
+    expect(home2.code).toBe(0);
+    const [before, after] = [tables(there.stdout), tables(home2.stdout)];
+    const alike = (table: string) =>
+      before.find((one) => one.table === table)!.checksum === after.find((one) => one.table === table)!.checksum;
+    expect([alike('projects'), alike('workloads'), alike('reports'), alike('runs')]).toEqual([true, true, true, false]);
+    const own = await startApp({ dataFolder: back });
+    expect((await read(own, id)).samples).toEqual(run.samples);
+    expect((await read(own, later.id)).samples).toEqual(later.samples);
+    await own.stop();
+    for (const folder of [home, back]) removeFolder(folder);
+  });
+});
+
 describe.skipIf(TEST_POSTGRES === undefined)('a database that goes away', () => {
   let postgres: TestPostgres;
   let app: App;

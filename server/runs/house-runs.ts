@@ -82,7 +82,11 @@ export async function shareRuns(
     try {
       while (isNew) {
         isNew = false;
-        const values = { name: host.name, seenAt: sql`now()`, active: local.active().map((run) => ({ ...run, host: host.name })) };
+        const values = {
+          name: host.name,
+          seenAt: sql`now()`,
+          active: local.active().map((run) => ({ ...run, host: host.name })),
+        };
         await db
           .insert(hosts)
           .values({ id: host.id, ...values })
