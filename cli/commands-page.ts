@@ -54,6 +54,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
     'tavrox import log.csv --drive "Camera B" --columns "t in s; Write in MB/s"',
   ],
   backup: ['tavrox backup /media/safe/tavrox.tar.gz'],
+  doctor: ['tavrox doctor --json'],
   move: ['tavrox move --to postgres://tavrox@server/tavrox'],
   restore: ['tavrox restore /media/safe/tavrox.tar.gz'],
   completion: ['tavrox completion bash > /etc/bash_completion.d/tavrox'],

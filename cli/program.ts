@@ -4,6 +4,7 @@ import { addArchiveCommands } from '#cli/commands/archive.ts';
 import { addBackupCommands } from '#cli/commands/backup.ts';
 import { addCheckCommand } from '#cli/commands/check.ts';
 import { addCompletionCommand } from '#cli/commands/completion.ts';
+import { addDoctorCommand } from '#cli/commands/doctor.ts';
 import { addDriveCommand } from '#cli/commands/drive.ts';
 import { addFitCommand } from '#cli/commands/fit.ts';
 import { addMaterialCommand } from '#cli/commands/material.ts';
@@ -43,6 +44,7 @@ export function createProgram(): Command {
   addArchiveCommands(program);
   addBackupCommands(program);
   addMoveCommand(program);
+  addDoctorCommand(program);
   addCompletionCommand(program);
   for (const command of program.commands) command.exitOverride();
   return program;

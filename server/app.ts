@@ -1,7 +1,8 @@
 import { join } from 'node:path';
-import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import express, { type Express, type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import { checkAddress } from '#server/http/address.ts';
 import { readBody } from '#server/http/body.ts';
+import { healthRoute } from '#server/http/health.ts';
 import { createGate, securityHeaders, type Gate } from '#server/http/security.ts';
 import { notFound, sendProblems } from '#server/http/problems.ts';
 import type { Log } from '#server/log.ts';
@@ -15,6 +16,7 @@ import { allRoutes } from '#server/routes/registry.ts';
  */
 export function createApp(
   context: Omit<RouteContext, 'gate' | 'address'>,
+  metrics: RequestHandler,
   webFolder: string,
   port: () => number,
   log: Log,
@@ -26,6 +28,8 @@ export function createApp(
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
   app.use(gate.checkHost, securityHeaders);
+  app.get('/healthz', healthRoute(context.db, context.store));
+  app.get('/metrics', gate.checkOrigin, gate.checkCredential, metrics);
 
   const routes = allRoutes({ ...context, gate, address }).flatMap((group) => group.routes);
   app.use('/api', neverStored, checkAddress, gate.checkOrigin);

@@ -10,12 +10,14 @@ import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
 import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 import { createApp } from '#server/app.ts';
+import { metricsRoute } from '#server/http/health.ts';
 import { challengeAnswer } from '#server/http/security.ts';
 import { createRecordings } from '#engine/processes/recordings.ts';
 import { createArchiveReader } from '#server/archive/archive-reader.ts';
 import { createComposer } from '#server/reports/composer.ts';
 import { createProfiles } from '#server/store/profiles.ts';
 import { openLog } from '#server/log.ts';
+import { logRuns } from '#server/runs/log-runs.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { shareRuns } from '#server/runs/house-runs.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
@@ -137,9 +139,12 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     const cleaning = setInterval(cleanUp, CLEAN_UP_MILLISECONDS);
     endings.push(() => clearInterval(cleaning));
 
+    const metrics = metricsRoute(local, runs);
+    endings.push(metrics.close, logRuns(local, log));
     let boundPort = port;
     const { app, gate, address } = createApp(
       { db: store.db, store, dataFolder, volumes, runs, recordings, profiles, composer, archives },
+      metrics.route,
       webFolder,
       () => boundPort,
       log,
@@ -166,7 +171,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     );
     writeNote(dataFolder, { ...ownIdentity(), port: boundPort, secret: gate.secret });
     endings.push(() => rmSync(noteFile(dataFolder), { force: true }));
-    log.info({ port: boundPort }, 'Tavrox serves');
+    log.info({ port: boundPort, store: store.postgres ? 'postgresql' : 'embedded' }, 'Tavrox serves');
     endings.push(() => log.info('Tavrox ends'));
 
     return { address: address(gate.newCode()), port: boundPort, close: endAll };

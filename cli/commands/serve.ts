@@ -92,7 +92,8 @@ async function beginWith(dataFolder: string, file: string): Promise<void> {
   }
 }
 
-function portOf({ port = process.env['PORT'] ?? String(DEFAULT_PORT) }: ServeFlags): number {
+/** @throws Problem `bad-input` */
+export function portOf({ port = process.env['PORT'] ?? String(DEFAULT_PORT) }: Pick<ServeFlags, 'port'>): number {
   const value = Number(port);
   if (!Number.isInteger(value) || value < 0 || value > 65_535) {
     throw badInput(

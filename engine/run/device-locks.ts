@@ -5,7 +5,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import { isHeld, takeLock, type ProcessLock } from '#engine/locks/process-lock.ts';
 
 /** Locks lie outside any data folder: two servers of one user must not meet on a device either. */
-function lockFolder(): string {
+export function locksFolder(): string {
   return (
     process.env['TAVROX_LOCKS'] ?? join(process.env['XDG_RUNTIME_DIR'] ?? join(homedir(), '.cache'), 'tavrox', 'locks')
   );
@@ -14,7 +14,7 @@ function lockFolder(): string {
 /** Takes the right to measure on a device. @throws Problem `device-busy` when another process has it. */
 export function lockDevice(deviceKey: string, runId: string): ProcessLock {
   const name = createHash('sha256').update(`${hostname()} ${deviceKey}`).digest('hex').slice(0, 24);
-  const result = takeLock(join(lockFolder(), `${name}.lock`), runId);
+  const result = takeLock(join(locksFolder(), `${name}.lock`), runId);
   if (isHeld(result)) {
     throw new Problem(
       'device-busy',
