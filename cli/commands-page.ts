@@ -24,7 +24,10 @@ const EXAMPLES: Record<string, readonly string[]> = {
     'tavrox check "20 TB spinning, 265 MB/s, 12 ms, SATA" "3 × UHD vc3-444 25p" --for 1h45',
     'tavrox check "1 TB flash, 250 MB/s" "1.03 GB" --simulate --for "240 frames" --computing 11s --against "2 TB flash, 2000 MB/s, 200 EUR" --processor "1.5 times, 600 EUR"',
   ],
-  measure: ['tavrox measure /media/shuttle --recipe long-fill --size 200GB'],
+  measure: [
+    'tavrox measure /media/shuttle --recipe long-fill --size 200GB',
+    'tavrox measure /media/shuttle --send https://tavrox.example:4781',
+  ],
   volumes: ['tavrox volumes --json'],
   drive: [
     'tavrox drive add "Falcon: 20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR"',
@@ -54,6 +57,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
     'tavrox import log.csv --drive "Camera B" --columns "t in s; Write in MB/s"',
   ],
   backup: ['tavrox backup /media/safe/tavrox.tar.gz'],
+  token: ['tavrox token add "Anna’s laptop" --scope measure', 'tavrox token revoke "Anna’s laptop"'],
   doctor: ['tavrox doctor --json'],
   move: ['tavrox move --to postgres://tavrox@server/tavrox'],
   restore: ['tavrox restore /media/safe/tavrox.tar.gz'],

@@ -15,6 +15,7 @@ import { addRecordCommand } from '#cli/commands/record.ts';
 import { addReportCommand } from '#cli/commands/report.ts';
 import { addAddressCommand, addServeCommands } from '#cli/commands/serve.ts';
 import { addSizeCommand } from '#cli/commands/size.ts';
+import { addTokenCommand } from '#cli/commands/token.ts';
 import { addVerifyCommand } from '#cli/commands/verify.ts';
 import { addVolumesCommand } from '#cli/commands/volumes.ts';
 import { plainText } from '#core/1-ground/units/plain-text.ts';
@@ -43,6 +44,7 @@ export function createProgram(): Command {
   addReportCommand(program);
   addArchiveCommands(program);
   addBackupCommands(program);
+  addTokenCommand(program);
   addMoveCommand(program);
   addDoctorCommand(program);
   addCompletionCommand(program);

@@ -55,7 +55,7 @@ export async function openServer(dataFolder: string) {
 /** @throws Problem that the server answers with */
 export async function call(server: ServerNote, method: string, path: string, body?: unknown): Promise<unknown> {
   const response = await answered(server, method, path, body === undefined ? {} : { body: JSON.stringify(body) });
-  return await response.json();
+  return response.status === 204 ? undefined : await response.json();
 }
 
 async function answered(server: ServerNote, method: string, path: string, more: RequestInit): Promise<Response> {

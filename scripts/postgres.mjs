@@ -14,7 +14,12 @@ export function postgresPrograms() {
   return newest === undefined ? null : join(versions, newest, 'bin');
 }
 
-/** Without it the tests that need it are skipped by name. */
+/** With what makes certificates and networks for a house; without them the tests that need them are skipped by name. */
 export function ensurePostgres() {
-  if (postgresPrograms() === null) installPackages(['postgresql']);
+  const missing = [
+    ...(postgresPrograms() === null ? ['postgresql'] : []),
+    ...(existsSync('/usr/bin/openssl') ? [] : ['openssl']),
+    ...(existsSync('/usr/bin/ip') || existsSync('/sbin/ip') ? [] : ['iproute2']),
+  ];
+  if (missing.length > 0) installPackages(missing);
 }

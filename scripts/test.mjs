@@ -1,12 +1,14 @@
 // npm test: sets up what is missing, then types, lint, formatting, layers, unit and browser tests. What measures real
 // disks runs in one lane, what does not in the other. The last line is "N passed, N failed".
 import { prepare } from './prepare.mjs';
+import { ensurePostgres } from './postgres.mjs';
 import { ensureChromium, ensurePdfReader } from './chromium.mjs';
 import { check, runStages, tests } from './test-runner.mjs';
 
 await prepare();
 ensureChromium();
 ensurePdfReader();
+ensurePostgres();
 const types = check('types', 'node_modules/typescript-7/bin/tsc', ['-b']);
 const lint = check('lint', 'node_modules/oxlint/bin/oxlint', ['--type-aware', '--tsconfig', 'tsconfig.lint.json']);
 const hooks = check('hooks', 'node_modules/eslint/bin/eslint.js', [
@@ -33,5 +35,5 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
 ]);
 await runStages([
   [tests('disks'), tests('unit'), types],
-  [tests('screens'), lint, hooks, formatting, layers],
+  [tests('screens'), lint, hooks, formatting, layers, tests('house')],
 ]);

@@ -3,11 +3,11 @@ import express, { type Express, type NextFunction, type Request, type RequestHan
 import { checkAddress } from '#server/http/address.ts';
 import { readBody } from '#server/http/body.ts';
 import { healthRoute } from '#server/http/health.ts';
-import { createGate, securityHeaders, type Gate } from '#server/http/security.ts';
+import { createGate, securityHeaders, type Gate, type HouseDoor } from '#server/http/security.ts';
 import { notFound, sendProblems } from '#server/http/problems.ts';
 import type { Log } from '#server/log.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import { isOpen, routerOf } from '#server/routes/describe.ts';
+import { isOpen, isOwn, routerOf } from '#server/routes/describe.ts';
 import { allRoutes } from '#server/routes/registry.ts';
 
 /**
@@ -20,8 +20,9 @@ export function createApp(
   webFolder: string,
   port: () => number,
   log: Log,
+  house: HouseDoor | null = null,
 ): { app: Express; gate: Gate; address: (code: string) => string } {
-  const gate = createGate(port);
+  const gate = createGate(port, house);
   // Behind the hash, which no browser sends anywhere.
   const address = (code: string): string => `http://127.0.0.1:${port()}/#key=${code}`;
   const app = express();
@@ -34,7 +35,9 @@ export function createApp(
   const routes = allRoutes({ ...context, gate, address }).flatMap((group) => group.routes);
   app.use('/api', neverStored, checkAddress, gate.checkOrigin);
   app.use('/api', routerOf(routes.filter(isOpen), readBody), gate.checkCredential, readBody);
-  app.use('/api', routerOf(routes.filter((one) => !isOpen(one))), (request: Request) => notFound(request));
+  const closed = routes.filter((one) => !isOpen(one));
+  app.use('/api', routerOf(closed.filter(isOwn), gate.checkOwner), routerOf(closed.filter((one) => !isOwn(one))));
+  app.use('/api', (request: Request) => notFound(request));
 
   app.use(express.static(webFolder, { index: false, maxAge: '1y', immutable: true }));
   app.get('/{*path}', (_request, response) => {

@@ -11,6 +11,7 @@ import type { VolumesContext } from '#engine/volumes/registry.ts';
 import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 import { createApp } from '#server/app.ts';
 import { metricsRoute } from '#server/http/health.ts';
+import { openHouse, readHouse, type HouseOptions } from '#server/http/house-door.ts';
 import { challengeAnswer } from '#server/http/security.ts';
 import { createRecordings } from '#engine/processes/recordings.ts';
 import { createArchiveReader } from '#server/archive/archive-reader.ts';
@@ -27,6 +28,7 @@ import { isBackupDue } from '#server/store/backups.ts';
 import { drivesUsedWhole } from '#server/store/drives.ts';
 import { closeInterruptedRuns } from '#server/store/runs.ts';
 import { seedExamples } from '#server/store/seed-examples.ts';
+import { scopeOfToken } from '#server/store/tokens.ts';
 import { openStore } from '#server/store/store.ts';
 
 export interface ServeOptions {
@@ -35,12 +37,16 @@ export interface ServeOptions {
   /** Without the demo workspace on first use. */
   empty: boolean;
   pace: StandInPace;
+  /** Where machines and people elsewhere come in; left out where nobody does. */
+  house?: HouseOptions;
 }
 
 export interface RunningServer {
   /** Address that lets one browser in, once. */
   address: string;
   port: number;
+  /** Where it is reached from other machines; empty where it is not. */
+  origins: string[];
   close(): Promise<void>;
 }
 
@@ -96,7 +102,8 @@ export async function findServer(dataFolder: string): Promise<ServerNote | undef
 }
 
 /** Opens the store, puts right what a crash left, and serves on the loopback address. */
-export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Promise<RunningServer> {
+export async function serve({ dataFolder, port, empty, pace, house: door }: ServeOptions): Promise<RunningServer> {
+  const house = door ? readHouse(door) : null;
   /** What was begun and has to be ended, the latest first. */
   const endings: (() => unknown)[] = [];
   const endAll = async (): Promise<void> => {
@@ -148,6 +155,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       webFolder,
       () => boundPort,
       log,
+      house && { origins: house.origins, scopeOf: (token) => scopeOfToken(store.db, token) },
     );
     const server = await listen(app, port);
     // Ended after the runs, which tell of their end, and before the store.
@@ -158,6 +166,16 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
       () => server.closeAllConnections(),
     );
     boundPort = (server.address() as { port: number }).port;
+    if (house) {
+      const open = await openHouse(app, house);
+      endings.splice(
+        2,
+        0,
+        () => new Promise((resolve) => open.close(resolve)),
+        () => open.closeAllConnections(),
+      );
+      log.info({ port: house.port }, 'The house is open');
+    }
     const backUp = (): void => {
       if (store.postgres === null && isBackupDue(dataFolder, new Date()))
         backingUp = backingUp.then(() => store.backUp()).then(() => log.info('A backup was made'), reportFault);
@@ -174,7 +192,7 @@ export async function serve({ dataFolder, port, empty, pace }: ServeOptions): Pr
     log.info({ port: boundPort, store: store.postgres ? 'postgresql' : 'embedded' }, 'Tavrox serves');
     endings.push(() => log.info('Tavrox ends'));
 
-    return { address: address(gate.newCode()), port: boundPort, close: endAll };
+    return { address: address(gate.newCode()), port: boundPort, origins: house?.origins ?? [], close: endAll };
   } catch (error) {
     await endAll();
     throw error;

@@ -3,6 +3,7 @@ import { resolve } from 'node:path';
 import type { Command } from 'commander';
 import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
+import { keepToSend, sendWaiting, sendingTo, tellSent } from '#cli/house/send.ts';
 import { printRun } from '#cli/print-run.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
@@ -14,6 +15,7 @@ import { recipeById } from '#engine/recipes/registry.ts';
 import { checkRun, type RunRequest } from '#engine/run/runner.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import { volumeForPath, type VolumesContext } from '#engine/volumes/registry.ts';
+import { defaultDataFolder } from '#server/serve.ts';
 import type { RunTarget } from '#engine/volumes/volume.ts';
 
 interface MeasureFlags extends HowAsked {
@@ -21,6 +23,8 @@ interface MeasureFlags extends HowAsked {
   json?: boolean;
   fault?: string[];
   to?: string[];
+  send?: string;
+  ca?: string;
   /** The recipes' own flags, by their names in camel case. */
   [flag: string]: unknown;
 }
@@ -53,6 +57,11 @@ export function addMeasureCommand(program: Command): void {
     .option('--use-all', 'nothing else is kept on the drive: it may be filled to its end')
     .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', collect)
     .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', collect)
+    .option(
+      '--send <url>',
+      'also sends the run to a house, with the token in TAVROX_TOKEN; what cannot be sent is kept, and sent with the next',
+    )
+    .option('--ca <file>', 'certificate that the house is trusted by, where the system does not know it')
     .option('--json', 'print the run as JSON');
   for (const [flag, { field, recipes }] of recipeFlags()) {
     const value = field.kind.as === 'switch' ? '[yes|no]' : '<value>';
@@ -103,6 +112,8 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
     throw badInput('recipe', `recipe: ${recipe.kind.label} is started by a question. See “tavrox check --help”.`);
   }
   const options = optionsFrom(recipe.kind, flags);
+  // Before anything is measured.
+  const sending = flags.send === undefined ? null : sendingTo(flags.send, process.env['TAVROX_TOKEN'], flags.ca);
   const faults = faultsFrom(flags.fault);
   const standIn = STAND_INS.find((one) => [one.id, `stand-in-${one.id}`].includes(path));
   const faulty: VolumesContext['faults'] = new Map(standIn && faults.length > 0 ? [[standIn.id, faults]] : []);
@@ -122,5 +133,9 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
 
   const result = await carryOut(request, { server, journalFolder: context.journalFolder });
   printRun(result, flags.json ?? false);
+  if (sending) {
+    keepToSend(defaultDataFolder(), result, sending);
+    tellSent(await sendWaiting(defaultDataFolder(), sending), sending);
+  }
   if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
 }

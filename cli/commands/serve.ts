@@ -20,6 +20,11 @@ interface ServeFlags {
   data?: string;
   empty?: boolean;
   restore?: string;
+  house?: boolean;
+  listen?: string;
+  cert?: string;
+  key?: string;
+  behind?: string;
   json?: boolean;
 }
 
@@ -31,11 +36,16 @@ export function addServeCommands(program: Command): void {
     .option('--data <folder>', 'data folder (default TAVROX_DATA or your own)')
     .option('--empty', 'without the examples on first use')
     .option('--restore <file>', 'begin an empty data folder with a backup or an archive')
+    .option('--house', 'also lets other machines in, over TLS and with tokens; see “tavrox token”')
+    .option('--listen <address>', 'where the house listens', '0.0.0.0:4781')
+    .option('--cert <file>', 'certificate of the house, as PEM')
+    .option('--key <file>', 'key of that certificate, as PEM')
+    .option('--behind <origin>', 'https address of a proxy that has the certificate in place of --cert and --key')
     .option('--json', 'print the address as JSON')
     .action(async (flags: ServeFlags) => {
       const dataFolder = flags.data ?? defaultDataFolder();
       if (flags.restore !== undefined) await beginWith(dataFolder, flags.restore);
-      await untilSignal(flags, { dataFolder, empty: flags.empty ?? false });
+      await untilSignal(flags, { dataFolder, empty: flags.empty ?? false, ...houseOf(flags) });
     });
 
   program
@@ -109,13 +119,32 @@ function paceFromEnvironment(): ServeOptions['pace'] {
   return { speed: Number(process.env['TAVROX_STAND_IN_SPEED'] ?? 1) || 1, seed: 1 };
 }
 
-async function untilSignal(flags: ServeFlags, options: Pick<ServeOptions, 'dataFolder' | 'empty'>): Promise<void> {
+/** @throws Problem `bad-input` where parts of a house are named without it */
+function houseOf({ house, listen = '', cert, key, behind }: ServeFlags): Pick<ServeOptions, 'house'> {
+  if (!house) {
+    if ((cert ?? key ?? behind) !== undefined)
+      throw badInput('house', 'house: a certificate or a proxy is for a house. Add --house.');
+    return {};
+  }
+  if ((cert === undefined) !== (key === undefined))
+    throw badInput('cert', 'cert: a certificate and its key go together. Name --cert and --key.');
+  const certificate = cert !== undefined && key !== undefined ? { cert, key } : null;
+  return { house: { listen, certificate, behind: behind ?? null } };
+}
+
+async function untilSignal(
+  flags: ServeFlags,
+  options: Pick<ServeOptions, 'dataFolder' | 'empty' | 'house'>,
+): Promise<void> {
   const signalled = new Promise<void>((resolve) => {
     onEnding(resolve);
   });
   const server = await serve({ ...options, port: portOf(flags), pace: paceFromEnvironment() });
-  if (flags.json) printJson({ address: server.address, port: server.port });
-  else print(`Tavrox is at ${server.address}`);
+  if (flags.json) printJson({ address: server.address, port: server.port, origins: server.origins });
+  else {
+    print(`Tavrox is at ${server.address}`);
+    if (server.origins.length > 0) print(`The house is at ${server.origins.join(', ')}`);
+  }
   await signalled;
   await server.close();
 }

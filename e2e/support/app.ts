@@ -27,6 +27,8 @@ export interface AppOptions {
   standInSpeed?: number;
   /** Address of the PostgreSQL database that its store is on; in its data folder where none is given. */
   databaseUrl?: string;
+  /** Further arguments of `serve`. */
+  args?: readonly string[];
 }
 
 export function temporaryFolder(name: string): string {
@@ -42,8 +44,19 @@ export async function startApp({
   empty = false,
   standInSpeed = 1,
   databaseUrl,
+  args: further = [],
 }: AppOptions = {}): Promise<App> {
-  const args = ['bin/tavrox.js', 'serve', '--json', '--port', '0', '--data', dataFolder, ...(empty ? ['--empty'] : [])];
+  const args = [
+    'bin/tavrox.js',
+    'serve',
+    '--json',
+    '--port',
+    '0',
+    '--data',
+    dataFolder,
+    ...(empty ? ['--empty'] : []),
+    ...further,
+  ];
   const child = spawn(process.execPath, args, {
     cwd: root,
     env: {

@@ -1,6 +1,7 @@
 import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
+import type { TokenScope } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 
 /**
@@ -9,7 +10,8 @@ import { Problem } from '#core/1-ground/problem.ts';
  * itself. The command line reads the key of this start from the data folder; it never reaches a browser. A browser
  * trades the code in the printed address, which counts once, for a session of its own, which its page keeps where only
  * pages of our own origin can read it: cookies would go to every other service of this machine too. `Host` is checked
- * against rebinding; requests that change something need our own `Origin` and header.
+ * against rebinding; requests that change something need our own `Origin` and header. A house server is reached from
+ * elsewhere too, under the names it was given and over TLS only; there people's tokens count, each within its scope.
  */
 export interface Gate {
   /** The key of this start, for the command line. */
@@ -28,8 +30,18 @@ export interface Gate {
   checkHost: RequestHandler;
   /** Refuses requests of pages elsewhere, and of pages that change something without being ours. */
   checkOrigin: RequestHandler;
-  /** Refuses requests without the key or a session. */
+  /** Refuses requests without the key, a session or a token, and those that a token does not allow. */
   checkCredential: RequestHandler;
+  /** Refuses whoever was let in by a token: what follows is for the machine's own user. */
+  checkOwner: RequestHandler;
+}
+
+/** How a house server is reached from elsewhere. */
+export interface HouseDoor {
+  /** Origins that it is reached at, such as `https://tavrox.example:4781`. */
+  origins: readonly string[];
+  /** What a token allows; null for one that does not count. */
+  scopeOf: (token: string) => Promise<TokenScope | null>;
 }
 
 const OWN_HEADER = 'x-tavrox';
@@ -48,12 +60,15 @@ function isSame(a: string, b: string): boolean {
 export const challengeAnswer = (secret: string, challenge: string): string =>
   createHmac('sha256', secret).update(challenge).digest('base64url');
 
-export function createGate(port: () => number): Gate {
+/** @param house null where nobody comes from elsewhere */
+export function createGate(port: () => number, house: HouseDoor | null = null): Gate {
   const secret = newSecret();
   const codes = new Set<string>();
   const sessions = new Set<string>();
   const isOwnHost = (host: string | undefined): boolean =>
-    LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name));
+    LOOPBACK_NAMES.some((name) => host === `${name}:${port()}` || (port() === 80 && host === name)) ||
+    isOfHouse(`https://${host}`);
+  const isOfHouse = (origin: string): boolean => house?.origins.includes(origin) ?? false;
   const credentialOf = ({ headers }: Request): string => /^Bearer (.+)$/.exec(headers.authorization ?? '')?.[1] ?? '';
   /** The one of a set that is the same; all are looked at, so that the time taken tells nothing. */
   const findIn = (all: ReadonlySet<string>, given: string): string | undefined =>
@@ -90,11 +105,11 @@ export function createGate(port: () => number): Gate {
     answer: (challenge) => challengeAnswer(secret, challenge),
     checkHost(request: Request, _response: Response, next: NextFunction) {
       if (isOwnHost(request.headers.host)) next();
-      else next(new Problem('wrong-host', 'This server answers to its loopback address only.', { status: 421 }));
+      else next(new Problem('wrong-host', 'This server answers to its own addresses only.', { status: 421 }));
     },
     checkOrigin(request: Request, _response: Response, next: NextFunction) {
       const { origin, host, 'sec-fetch-site': site } = request.headers;
-      const isOwn = origin === `http://${host}`;
+      const isOwn = origin === `http://${host}` || (origin === `https://${host}` && isOfHouse(origin));
       const changes = !['GET', 'HEAD'].includes(request.method);
       if ((origin !== undefined && !isOwn) || (site !== undefined && !OWN_SITES.includes(String(site)))) {
         next(wrongOrigin('Other pages may neither read from here nor change anything.'));
@@ -102,15 +117,36 @@ export function createGate(port: () => number): Gate {
         next(wrongOrigin('Only Tavrox’s own page and command line may change something here.'));
       } else next();
     },
-    checkCredential(request: Request, _response: Response, next: NextFunction) {
+    async checkCredential(request: Request, response: Response, next: NextFunction) {
       const given = credentialOf(request);
       if (isSame(given, secret) || findIn(sessions, given) !== undefined) return next();
+      const scope = house && given !== '' ? await house.scopeOf(given) : null;
+      if (scope === null) {
+        return next(
+          new Problem(
+            'not-admitted',
+            'This browser was not let in. Open the address that Tavrox printed when it started, or one that “tavrox address” prints; from another machine type your token.',
+            { status: 401 },
+          ),
+        );
+      }
+      const changes = !['GET', 'HEAD'].includes(request.method);
+      if (scope === 'read' && changes) {
+        return next(
+          new Problem('only-reading', 'Your token lets you look, and change nothing. Ask for one that may measure.', {
+            status: 403,
+          }),
+        );
+      }
+      response.locals['isGuest'] = true;
+      next();
+    },
+    checkOwner(_request: Request, response: Response, next: NextFunction) {
+      if (response.locals['isGuest'] !== true) return next();
       next(
-        new Problem(
-          'not-admitted',
-          'This browser was not let in. Open the address that Tavrox printed when it started, or one that “tavrox address” prints.',
-          { status: 401 },
-        ),
+        new Problem('own-user-only', 'This is for whoever looks after the server: it is done on that machine.', {
+          status: 403,
+        }),
       );
     },
   };

@@ -13,6 +13,7 @@ import { runRoutes } from '#server/routes/runs.ts';
 import { settingsRoutes } from '#server/routes/settings.ts';
 import { sessionRoutes } from '#server/routes/sessions.ts';
 import { standInRoutes } from '#server/routes/stand-ins.ts';
+import { tokenRoutes } from '#server/routes/tokens.ts';
 import { volumeRoutes } from '#server/routes/volumes.ts';
 import { workloadRoutes } from '#server/routes/workloads.ts';
 
@@ -30,6 +31,7 @@ const ROUTE_GROUPS: readonly RouteGroup[] = [
   exampleRoutes,
   recordingRoutes,
   sessionRoutes,
+  tokenRoutes,
   archiveRoutes,
   backupRoutes,
 ];

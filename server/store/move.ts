@@ -12,6 +12,7 @@ import {
   runChunks,
   runs,
   settings,
+  tokens,
   workloads,
 } from '#server/store/schema.ts';
 
@@ -76,6 +77,7 @@ const TABLES: readonly Moving[] = [
   byKey(reports, reports.id),
   byKey(reportDocuments, reportDocuments.reportId, reportDocuments.kind, reportDocuments.documentId),
   byKey(settings, settings.id),
+  byKey(tokens, tokens.id),
 ];
 
 export interface MovedTable {

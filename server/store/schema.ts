@@ -13,7 +13,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
-import type { ActiveRun, RunOpening } from '#core/6-exchange/api/wire.ts';
+import type { ActiveRun, RunOpening, TokenScope } from '#core/6-exchange/api/wire.ts';
 import type { RunDocument, RunState } from '#core/4-runs/run/run-document.ts';
 import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
@@ -51,6 +51,18 @@ export const hosts = pgTable('hosts', {
   seenAt: timestamp('seen_at', { withTimezone: true, mode: 'string' }).notNull(),
   /** What goes on and waits there. */
   active: jsonb().$type<ActiveRun[]>().notNull().default([]),
+});
+
+/** What lets people and machines in from elsewhere. The token itself is kept nowhere: only its hash. */
+export const tokens = pgTable('tokens', {
+  id: text().primaryKey(),
+  /** Whose it is, in the words of whoever made it. */
+  name: text().notNull(),
+  scope: text().$type<TokenScope>().notNull(),
+  hash: text().notNull(),
+  madeAt: timestamp('made_at', { withTimezone: true, mode: 'string' }).notNull(),
+  usedAt: timestamp('used_at', { withTimezone: true, mode: 'string' }),
+  revokedAt: timestamp('revoked_at', { withTimezone: true, mode: 'string' }),
 });
 
 export const runs = pgTable(

@@ -161,6 +161,20 @@ export interface ActiveRun {
   host: string | null;
 }
 
+/** What a token allows: to look, or to measure and send runs too. */
+export const TOKEN_SCOPES = ['read', 'measure'] as const;
+export type TokenScope = (typeof TOKEN_SCOPES)[number];
+
+/** A token as lists have it, without what it is made of. */
+export interface TokenEntry {
+  id: string;
+  name: string;
+  scope: TokenScope;
+  madeAt: string;
+  usedAt: string | null;
+  revokedAt: string | null;
+}
+
 /** What the live feed tells, in order. */
 export type LiveMessage =
   | { type: 'active'; active: ActiveRun[] }

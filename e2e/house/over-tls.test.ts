@@ -1,0 +1,228 @@
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { existsSync, readFileSync, readdirSync } from 'node:fs';
+import { request } from 'node:https';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
+import { TEST_POSTGRES, newTestDatabase } from '#server/testing/test-store.ts';
+import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../support/app.ts';
+import { tavroxIn } from '../support/cli.ts';
+
+/** A second machine, which is a network of its own here: it reaches the house over TLS alone, with a token. */
+
+const NETWORK = 'tavrox-other';
+const [HOUSE, OTHER] = ['10.213.7.1', '10.213.7.2'];
+const ip = (...args: string[]) => execFileSync('ip', args, { stdio: 'pipe' });
+
+function canMakeNetworks(): boolean {
+  if (process.getuid?.() !== 0 || spawnSync('ip', ['netns', 'add', NETWORK]).status !== 0) return false;
+  ip('netns', 'del', NETWORK);
+  return true;
+}
+const isPossible = spawnSync('openssl', ['version']).status === 0;
+const hasNetworks = canMakeNetworks();
+
+/** The house: its own port is asked for, since its certificate does not name one. */
+async function openHouse(
+  folder: string,
+  listen: string,
+  names: string[],
+): Promise<{ app: App; origin: string; ca: string }> {
+  const [cert, key] = [join(folder, 'cert.pem'), join(folder, 'key.pem')];
+  execFileSync(
+    'openssl',
+    [
+      ...['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:prime256v1', '-nodes', '-days', '2'],
+      ...['-keyout', key, '-out', cert, '-subj', '/CN=house', '-addext', `subjectAltName=${names.join(',')}`],
+    ],
+    { stdio: 'pipe' },
+  );
+  const app = await startApp({
+    dataFolder: join(folder, 'data'),
+    empty: true,
+    args: ['--house', '--listen', listen, '--cert', cert, '--key', key],
+    ...(TEST_POSTGRES === undefined ? {} : { databaseUrl: await newTestDatabase(TEST_POSTGRES) }),
+  });
+  return { app, origin: `https://${listen}`, ca: cert };
+}
+
+interface Answer {
+  status: number;
+  text: string;
+}
+
+/** Asks the house as any program could. */
+const ask = (
+  origin: string,
+  ca: string,
+  path: string,
+  headers: Record<string, string> = {},
+  method = 'GET',
+): Promise<Answer> =>
+  new Promise((resolve, reject) => {
+    request(
+      `${origin}${path}`,
+      { method, headers, ca: readFileSync(ca), agent: false, servername: 'localhost' },
+      (response) => {
+        let text = '';
+        response.on('data', (part: Buffer) => (text += part.toString()));
+        response.on('end', () => resolve({ status: response.statusCode!, text }));
+      },
+    )
+      .on('error', reject)
+      .end();
+  });
+
+describe.skipIf(!isPossible)('a house', () => {
+  let house: Awaited<ReturnType<typeof openHouse>>;
+  const folder = temporaryFolder('house');
+  const tokens: Record<string, string> = {};
+  beforeAll(async () => {
+    house = await openHouse(folder, '127.0.0.1:47813', ['IP:127.0.0.1', 'DNS:localhost']);
+    for (const scope of ['read', 'measure'])
+      tokens[scope] = (
+        (await callApi(house.app, 'POST', '/tokens', { name: `to ${scope}`, scope })).document as { token: string }
+      ).token;
+  });
+  afterAll(async () => {
+    await house.app.stop();
+    removeFolder(folder);
+  });
+  const as = (token: string, more: Record<string, string> = {}) => ({ Authorization: `Bearer ${token}`, ...more });
+  const own = { Origin: 'https://127.0.0.1:47813', 'X-Tavrox': '1' };
+
+  it('lets in with a token, over TLS, within what the token allows', async () => {
+    const { origin, ca } = house;
+    expect((await ask(origin, ca, '/api/runs')).status).toBe(401);
+    expect((await ask(origin, ca, '/api/runs', as('tvx_made-up'))).status).toBe(401);
+    expect((await ask(origin, ca, '/api/runs', as(tokens['read']!))).status).toBe(200);
+    const changing = await ask(origin, ca, '/api/examples', as(tokens['read']!, own), 'DELETE');
+    expect(changing.status).toBe(403);
+    expect(changing.text).toContain('lets you look, and change nothing');
+    // What is for the machine's own user is for no token.
+    for (const path of ['/api/tokens', '/api/backups'])
+      expect((await ask(origin, ca, path, as(tokens['measure']!))).status).toBe(403);
+    expect((await ask(origin, ca, '/api/addresses', as(tokens['measure']!, own), 'POST')).status).toBe(403);
+    // A page elsewhere may not use a token that it came by.
+    const elsewhere = as(tokens['measure']!, { Origin: 'https://elsewhere.example', 'X-Tavrox': '1' });
+    expect((await ask(origin, ca, '/api/examples', elsewhere, 'DELETE')).status).toBe(403);
+    expect((await ask(origin, ca, '/api/runs', as(tokens['read']!, { Host: 'rebound.example' }))).status).toBe(421);
+    await expect(fetch(`http://127.0.0.1:47813/api/runs`)).rejects.toThrow();
+    // Kept as hashes, and not where anybody finds them.
+    const { document } = await callApi(house.app, 'GET', '/tokens');
+    expect(JSON.stringify(document)).not.toContain(tokens['read']);
+    expect(
+      (document as { name: string; usedAt: string | null }[]).map(({ name, usedAt }) => [name, usedAt !== null]),
+    ).toEqual([
+      ['to read', true],
+      ['to measure', true],
+    ]);
+  });
+
+  it('lets nobody in any more whose token was revoked', async () => {
+    const made = (await callApi(house.app, 'POST', '/tokens', { name: 'lent', scope: 'read' })).document as {
+      id: string;
+      token: string;
+    };
+    expect((await callApi(house.app, 'POST', '/tokens', { name: 'lent', scope: 'read' })).status).toBe(409);
+    expect((await ask(house.origin, house.ca, '/api/runs', as(made.token))).status).toBe(200);
+    const { code } = await tavroxIn({ TAVROX_DATA: house.app.dataFolder }, 'token', 'revoke', 'lent');
+    expect(code).toBe(0);
+    expect((await ask(house.origin, house.ca, '/api/runs', as(made.token))).status).toBe(401);
+  });
+
+  it('keeps what cannot be sent, and sends it later, once', async () => {
+    const away = temporaryFolder('away');
+    const measure = (send: string, more: NodeJS.ProcessEnv = {}) =>
+      tavroxIn(
+        { TAVROX_DATA: away, TAVROX_LOCKS: join(away, 'locks'), TAVROX_TOKEN: tokens['measure'], ...more },
+        ...['measure', 'petrel-2t', '--fast', '--passes', '1', '--send', send, '--ca', house.ca],
+      );
+    const waiting = () => (existsSync(join(away, 'outbox')) ? readdirSync(join(away, 'outbox')) : []);
+    const none = await measure(house.origin, { TAVROX_TOKEN: '' });
+    expect(none.code).toBe(2);
+    expect(none.stderr).toMatch(/Set TAVROX_TOKEN to the token you were given/);
+    expect((await measure('http://127.0.0.1:47813')).stderr).toMatch(/is no https address/);
+    // A token that may only look: the run is kept.
+    const refused = await measure(house.origin, { TAVROX_TOKEN: tokens['read'] });
+    expect(refused.code).toBe(0);
+    expect(refused.stderr).toMatch(/1 run waits to be sent with the next: The house said: Your token lets you look/);
+    expect(waiting()).toHaveLength(1);
+    const sent = await measure(house.origin);
+    expect(sent.stderr).toMatch(/2 runs were sent to https:\/\/127\.0\.0\.1:47813\./);
+    expect(waiting()).toEqual([]);
+    const runs = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
+    expect(runs).toHaveLength(2);
+    expect(new Set(runs.map(({ run }) => run.id)).size).toBe(2);
+    removeFolder(away);
+  });
+
+  it('opens only with TLS, or behind a proxy that has it', async () => {
+    const data = temporaryFolder('closed');
+    const serve = (...args: string[]) => tavroxIn({ TAVROX_DATA: data }, 'serve', '--port', '0', ...args);
+    const bare = await serve('--house');
+    expect(bare.code).toBe(2);
+    expect(bare.stderr).toMatch(/it listens to other machines only over TLS/);
+    expect((await serve('--house', '--behind', 'http://tavrox.example')).stderr).toMatch(/is no https address/);
+    expect((await serve('--house', '--cert', house.ca)).stderr).toMatch(/a certificate and its key go together/);
+    expect((await serve('--cert', house.ca, '--key', house.ca)).stderr).toMatch(/Add --house/);
+    removeFolder(data);
+  });
+
+  it('lets whoever tries keys wait', async () => {
+    const { origin, ca } = house;
+    const tries = await Promise.all(
+      Array.from({ length: 30 }, (_, at) => ask(origin, ca, '/api/runs', as(`tvx_${at}`))),
+    );
+    expect(tries.map(({ status }) => status)).toContain(429);
+    expect(tries.find(({ status }) => status === 429)!.text).toContain('Wait a minute');
+  });
+});
+
+describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of its own', () => {
+  const folder = temporaryFolder('network');
+  let house: Awaited<ReturnType<typeof openHouse>>;
+  beforeAll(async () => {
+    ip('netns', 'add', NETWORK);
+    ip('link', 'add', 'tavrox-a', 'type', 'veth', 'peer', 'name', 'tavrox-b', 'netns', NETWORK);
+    ip('addr', 'add', `${HOUSE}/24`, 'dev', 'tavrox-a');
+    ip('link', 'set', 'tavrox-a', 'up');
+    for (const args of [
+      ['addr', 'add', `${OTHER}/24`, 'dev', 'tavrox-b'],
+      ['link', 'set', 'tavrox-b', 'up'],
+      ['link', 'set', 'lo', 'up'],
+    ])
+      ip('-n', NETWORK, ...args);
+    house = await openHouse(folder, `${HOUSE}:47814`, [`IP:${HOUSE}`]);
+  });
+  afterAll(async () => {
+    await house?.app.stop();
+    spawnSync('ip', ['netns', 'del', NETWORK]);
+    removeFolder(folder);
+  });
+
+  it('measures a folder of its own and sends the run over TLS with a token', async () => {
+    const { token } = (await callApi(house.app, 'POST', '/tokens', { name: 'other machine', scope: 'measure' }))
+      .document as { token: string };
+    const data = join(folder, 'other-data');
+    const measured = temporaryFolder('measured');
+    const child = spawn(
+      'ip',
+      [
+        ...['netns', 'exec', NETWORK, process.execPath, 'bin/tavrox.js', 'measure', measured, '--passes', '1'],
+        ...['--size', '64MB', '--send', house.origin, '--ca', house.ca, '--json'],
+      ],
+      { cwd: root, env: { ...process.env, TAVROX_DATA: data, TAVROX_LOCKS: join(data, 'locks'), TAVROX_TOKEN: token } },
+    );
+    let [stdout, stderr] = ['', ''];
+    child.stdout.on('data', (text: Buffer) => (stdout += text.toString()));
+    child.stderr.on('data', (text: Buffer) => (stderr += text.toString()));
+    const code = await new Promise((resolve) => child.once('exit', resolve));
+    expect(stderr).toContain(`1 run was sent to ${house.origin}.`);
+    expect(code).toBe(0);
+    const { id } = JSON.parse(stdout) as { id: string };
+    const [kept] = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
+    expect(kept!.run).toMatchObject({ id, state: 'finished', volume: { kind: 'real' } });
+    removeFolder(measured);
+  });
+});
