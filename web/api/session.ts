@@ -17,9 +17,18 @@ const post = (path: string, body: object): Promise<Response> =>
     body: JSON.stringify(body),
   });
 
-/** Trades a key for a session. @returns what the server says against it; undefined when it lets this browser in */
+/** What a token of a house begins with: it counts as often as it is shown, until it is revoked. */
+const TOKEN = /^tvx_/;
+
+/** Trades a key for a session; a token of a house is one itself. @returns what the server says against it; undefined when it lets this browser in */
 export async function letIn(key: string): Promise<string | undefined> {
   try {
+    if (TOKEN.test(key)) {
+      localStorage.setItem(PLACE, key);
+      if (await isLetIn()) return undefined;
+      localStorage.removeItem(PLACE);
+      return 'This token does not count, or does not any more. Ask whoever looks after the house for another.';
+    }
     const answer = await post('/api/sessions', { code: key });
     const { session, detail } = (await answer.json()) as { session?: string; detail?: string };
     if (session === undefined) return detail ?? 'The server gave no reason.';
@@ -37,9 +46,13 @@ export async function enter(): Promise<boolean> {
     history.replaceState(history.state, '', location.pathname + location.search);
     await letIn(key);
   }
+  return isLetIn();
+}
+
+/** Whether what this browser carries counts. */
+const isLetIn = (): Promise<boolean> =>
   // A server that does not answer says so in the page itself.
-  return fetch('/api/sessions', { headers: credentials() }).then(
-    ({ status }) => status !== 401,
+  fetch('/api/sessions', { headers: credentials() }).then(
+    ({ status }) => status !== 401 && status !== 429,
     () => true,
   );
-}

@@ -24,7 +24,8 @@ export default function ClosedDoor() {
       <Typography variant="h1">This browser has to be let in</Typography>
       <Typography>
         Tavrox writes to disks, so it lets in only whoever can see its terminal. Open the whole address that it printed
-        when it started, or paste that address here. Each counts once; <code>tavrox address</code> prints another.
+        when it started, or paste that address here. Each counts once; <code>tavrox address</code> prints another. From
+        another machine, paste the token you were given.
       </Typography>
       <Box
         component="form"
@@ -40,7 +41,7 @@ export default function ClosedDoor() {
           autoComplete="off"
           value={key}
           onChange={(event) => setKey(event.target.value)}
-          slotProps={{ htmlInput: { 'aria-label': 'Address or key' } }}
+          slotProps={{ htmlInput: { 'aria-label': 'Address, key or token' } }}
         />
         <Button type="submit" variant="contained" disabled={key.trim() === ''}>
           Open

@@ -308,6 +308,7 @@ function RunningSlot() {
             >
               <span>
                 {recipeKindById(run.recipeId).label} on {run.driveLabel}
+                {run.host !== null && `, at ${run.host}`}
                 <span style={{ color: ink('second'), marginLeft: 10 }}>
                   {run.state === 'queued' ? 'waits until the device is free' : progressText(run)}
                 </span>

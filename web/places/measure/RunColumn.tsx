@@ -1,4 +1,4 @@
-import { Fragment, Suspense, lazy, memo } from 'react';
+import { Fragment, Suspense, lazy, memo, useState } from 'react';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -9,6 +9,7 @@ import type { runWords } from '#core/4-runs/supply/run-words.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { formatRate } from '#core/1-ground/units/format.ts';
 import { PutIntoReport } from '../../frame/PutIntoReport.tsx';
+import { PickLine } from '../../kit/PickLine.tsx';
 import { saveJson } from '../../kit/save-json.ts';
 import { Doubts, Heading } from '../../kit/words.tsx';
 import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
@@ -71,17 +72,45 @@ export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, h
           <div key={line}>{line}</div>
         ))}
       </Typography>
-      {history.length > 0 && (
-        <>
-          <Heading>Runs of {run.drive.label}</Heading>
-          {history.slice(0, 40).map((entry) => (
-            <HistoryLine key={entry.run.id} entry={entry} shown={entry.run.id === run.id} />
-          ))}
-        </>
-      )}
+      <History run={run} history={history} />
     </>
   );
 });
+
+const MOST_LISTED = 40;
+const EVERYWHERE = 'everywhere';
+const hostOf = ({ run }: RunListEntry): string => run.conditions.software.host;
+
+/** Runs of the same drive, on whichever machine; of one machine alone where there are several. */
+function History({ run, history }: Pick<RunColumnProps, 'run' | 'history'>) {
+  const [host, setHost] = useState(EVERYWHERE);
+  if (history.length === 0) return null;
+  const hosts = [...new Set(history.map(hostOf))];
+  const isOne = hosts.length < 2;
+  const shown = history.filter((entry) => isOne || host === EVERYWHERE || host === `at ${hostOf(entry)}`);
+  return (
+    <>
+      <Heading>Runs of {run.drive.label}</Heading>
+      {!isOne && (
+        <PickLine
+          label="Measured at"
+          value={hosts.some((name) => host === `at ${name}`) ? host : EVERYWHERE}
+          help="Of these runs, those of one machine or of all."
+          options={[[EVERYWHERE, 'every machine'], ...hosts.map((name) => [`at ${name}`, name] as const)]}
+          onChange={setHost}
+        />
+      )}
+      {shown.slice(0, MOST_LISTED).map((entry) => (
+        <HistoryLine
+          key={entry.run.id}
+          entry={entry}
+          shown={entry.run.id === run.id}
+          host={isOne || host !== EVERYWHERE ? null : hostOf(entry)}
+        />
+      ))}
+    </>
+  );
+}
 
 function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
   const workload = useWorkload();
@@ -121,7 +150,14 @@ function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
   );
 }
 
-function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunListEntry; shown: boolean }) {
+interface HistoryLineProps {
+  entry: RunListEntry;
+  shown: boolean;
+  /** Where it was measured, where that is to be told. */
+  host: string | null;
+}
+
+function HistoryLine({ entry: { run, figures, doubts }, shown, host }: HistoryLineProps) {
   const when = new Date(run.startedAt).toLocaleString('en-GB', {
     day: 'numeric',
     month: 'short',
@@ -159,6 +195,7 @@ function HistoryLine({ entry: { run, figures, doubts }, shown }: { entry: RunLis
           {' '}
           {runKindText(run).toLowerCase()}
           {run.state === 'finished' ? '' : `, ${run.state}`}
+          {host === null ? '' : `, at ${host}`}
         </span>
       </Box>
       {isVoid ? <span style={{ color: ink('breaks') }}>void</span> : null}
