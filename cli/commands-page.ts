@@ -58,6 +58,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
   ],
   backup: ['tavrox backup /media/safe/tavrox.tar.gz'],
   token: ['tavrox token add "Anna’s laptop" --scope measure', 'tavrox token revoke "Anna’s laptop"'],
+  agent: ['tavrox agent https://tavrox.example:4781 --allow /media'],
   doctor: ['tavrox doctor --json'],
   move: ['tavrox move --to postgres://tavrox@server/tavrox'],
   restore: ['tavrox restore /media/safe/tavrox.tar.gz'],

@@ -1,4 +1,5 @@
 import { Command } from 'commander';
+import { addAgentCommand } from '#cli/commands/agent.ts';
 import { addAnalyseCommand } from '#cli/commands/analyse.ts';
 import { addArchiveCommands } from '#cli/commands/archive.ts';
 import { addBackupCommands } from '#cli/commands/backup.ts';
@@ -45,6 +46,7 @@ export function createProgram(): Command {
   addArchiveCommands(program);
   addBackupCommands(program);
   addTokenCommand(program);
+  addAgentCommand(program);
   addMoveCommand(program);
   addDoctorCommand(program);
   addCompletionCommand(program);

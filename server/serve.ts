@@ -19,6 +19,7 @@ import { createComposer } from '#server/reports/composer.ts';
 import { createProfiles } from '#server/store/profiles.ts';
 import { openLog } from '#server/log.ts';
 import { logRuns } from '#server/runs/log-runs.ts';
+import { createAgents } from '#server/runs/agents.ts';
 import { createRunManager } from '#server/runs/run-manager.ts';
 import { shareRuns } from '#server/runs/house-runs.ts';
 import { storeFiles, webFolder } from '#server/store/files.ts';
@@ -150,7 +151,18 @@ export async function serve({ dataFolder, port, empty, pace, house: door }: Serv
     endings.push(metrics.close, logRuns(local, log));
     let boundPort = port;
     const { app, gate, address } = createApp(
-      { db: store.db, store, dataFolder, volumes, runs, recordings, profiles, composer, archives },
+      {
+        db: store.db,
+        store,
+        dataFolder,
+        volumes,
+        runs,
+        agents: createAgents(),
+        recordings,
+        profiles,
+        composer,
+        archives,
+      },
       metrics.route,
       webFolder,
       () => boundPort,

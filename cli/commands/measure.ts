@@ -3,7 +3,8 @@ import { resolve } from 'node:path';
 import type { Command } from 'commander';
 import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
-import { keepToSend, sendWaiting, sendingTo, tellSent } from '#cli/house/send.ts';
+import { houseAt } from '#cli/house/client.ts';
+import { keepToSend, sendWaiting, tellSent } from '#cli/house/send.ts';
 import { printRun } from '#cli/print-run.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import type { Field } from '#core/1-ground/fields/field.ts';
@@ -113,7 +114,7 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
   }
   const options = optionsFrom(recipe.kind, flags);
   // Before anything is measured.
-  const sending = flags.send === undefined ? null : sendingTo(flags.send, process.env['TAVROX_TOKEN'], flags.ca);
+  const house = flags.send === undefined ? null : houseAt(flags.send, process.env['TAVROX_TOKEN'], flags.ca, 'send');
   const faults = faultsFrom(flags.fault);
   const standIn = STAND_INS.find((one) => [one.id, `stand-in-${one.id}`].includes(path));
   const faulty: VolumesContext['faults'] = new Map(standIn && faults.length > 0 ? [[standIn.id, faults]] : []);
@@ -133,9 +134,9 @@ async function measure(path: string, flags: MeasureFlags): Promise<void> {
 
   const result = await carryOut(request, { server, journalFolder: context.journalFolder });
   printRun(result, flags.json ?? false);
-  if (sending) {
-    keepToSend(defaultDataFolder(), result, sending);
-    tellSent(await sendWaiting(defaultDataFolder(), sending), sending);
+  if (house) {
+    keepToSend(defaultDataFolder(), result, house);
+    tellSent(await sendWaiting(defaultDataFolder(), house), house);
   }
   if (result.failure) throw new Problem(result.failure.code, result.failure.detail, { status: 500 });
 }

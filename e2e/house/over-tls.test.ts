@@ -1,9 +1,9 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, readdirSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, symlinkSync } from 'node:fs';
 import { request } from 'node:https';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { AgentEntry, RunListEntry } from '#core/6-exchange/api/wire.ts';
 import { TEST_POSTGRES, newTestDatabase } from '#server/testing/test-store.ts';
 import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { tavroxIn } from '../support/cli.ts';
@@ -201,6 +201,54 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
     removeFolder(folder);
   });
 
+  it('measures what the house asks for, in the folders that it allows, and nothing else', async () => {
+    const { token } = (await callApi(house.app, 'POST', '/tokens', { name: 'agent', scope: 'measure' })).document as {
+      token: string;
+    };
+    const data = join(folder, 'agent-data');
+    const allowed = temporaryFolder('allowed');
+    symlinkSync('/', join(allowed, 'out'));
+    const child = spawn(
+      'ip',
+      [
+        ...['netns', 'exec', NETWORK, process.execPath, 'bin/tavrox.js', 'agent', house.origin],
+        ...['--allow', allowed, '--ca', house.ca],
+      ],
+      {
+        cwd: root,
+        env: { ...process.env, TAVROX_DATA: data, TAVROX_LOCKS: join(data, 'locks'), TAVROX_TOKEN: token },
+        stdio: 'ignore',
+      },
+    );
+    const agents = async () => (await callApi(house.app, 'GET', '/agents')).document as AgentEntry[];
+    await vi.waitUntil(async () => (await agents()).length === 1, { timeout: 60_000, interval: 100 });
+    const [agent] = await agents();
+    expect(agent!.folders).toEqual([allowed]);
+    const ask = (where: string, recipeId = 'short-passes', options: object = { passes: 1, sizeBytes: 64e6 }) =>
+      callApi(house.app, 'POST', `/agents/${agent!.id}/asks`, { folder: where, recipeId, options });
+    expect((await ask('/')).status).toBe(422);
+    expect((await ask(`${allowed}/../`)).status).toBe(422);
+    expect((await ask(allowed, 'no-such')).status).toBe(422);
+    // Written as if it were allowed, and leading out: the machine itself refuses it.
+    expect((await ask(`${allowed}/out`)).status).toBe(202);
+    expect((await ask(allowed)).status).toBe(202);
+    const asks = async () => (await agents())[0]?.asks ?? [];
+    await vi.waitUntil(async () => (await asks()).every(({ state }) => state === 'sent' || state === 'refused'), {
+      timeout: 100_000,
+      interval: 200,
+    });
+    const [sent, refused] = await asks();
+    expect(refused).toMatchObject({ state: 'refused', runId: null });
+    expect(refused!.text).toMatch(/is no folder that is allowed on this machine/);
+    expect(sent!.state).toBe('sent');
+    const runs = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
+    expect(runs.map(({ run }) => run.id)).toContain(sent!.runId);
+    child.kill();
+    await vi.waitUntil(async () => (await agents()).length === 0, { timeout: 60_000, interval: 100 });
+    expect((await ask(allowed)).status).toBe(409);
+    removeFolder(allowed);
+  });
+
   it('measures a folder of its own and sends the run over TLS with a token', async () => {
     const { token } = (await callApi(house.app, 'POST', '/tokens', { name: 'other machine', scope: 'measure' }))
       .document as { token: string };
@@ -221,8 +269,12 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
     expect(stderr).toContain(`1 run was sent to ${house.origin}.`);
     expect(code).toBe(0);
     const { id } = JSON.parse(stdout) as { id: string };
-    const [kept] = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
-    expect(kept!.run).toMatchObject({ id, state: 'finished', volume: { kind: 'real' } });
+    const runs = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
+    expect(runs.find(({ run }) => run.id === id)!.run).toMatchObject({
+      id,
+      state: 'finished',
+      volume: { kind: 'real' },
+    });
     removeFolder(measured);
   });
 });

@@ -1,5 +1,6 @@
 import type { Recordings } from '#engine/processes/recordings.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
+import type { Agents } from '#server/runs/agents.ts';
 import type { RunManager } from '#server/runs/run-manager.ts';
 import type { ArchiveReader } from '#server/archive/archive-reader.ts';
 import type { Composer } from '#server/reports/composer.ts';
@@ -18,6 +19,7 @@ export interface RouteContext {
   dataFolder: string;
   volumes: VolumesContext;
   runs: RunManager;
+  agents: Agents;
   recordings: Recordings;
   gate: Gate;
   /** Where a browser is let in with a code. */

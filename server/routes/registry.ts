@@ -1,3 +1,4 @@
+import { agentRoutes } from '#server/routes/agents.ts';
 import { archiveRoutes } from '#server/routes/archive.ts';
 import { backupRoutes } from '#server/routes/backups.ts';
 import { driveRoutes } from '#server/routes/drives.ts';
@@ -32,6 +33,7 @@ const ROUTE_GROUPS: readonly RouteGroup[] = [
   recordingRoutes,
   sessionRoutes,
   tokenRoutes,
+  agentRoutes,
   archiveRoutes,
   backupRoutes,
 ];

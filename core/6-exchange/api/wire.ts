@@ -175,6 +175,38 @@ export interface TokenEntry {
   revokedAt: string | null;
 }
 
+/** What a house asks of a machine that measures for it. */
+export interface AgentAsk {
+  id: string;
+  /** A folder that the machine allows, or one in it. */
+  folder: string;
+  recipeId: string;
+  options: unknown;
+}
+
+/** What became of it: it waits, goes on, was refused by the machine, failed, or its run is here. */
+export const ASK_STATES = ['asked', 'measuring', 'refused', 'failed', 'sent'] as const;
+export type AskState = (typeof ASK_STATES)[number];
+
+export interface AskEntry extends AgentAsk {
+  state: AskState;
+  /** Why it was refused or failed, as a sentence; empty else. */
+  text: string;
+  /** The run that it became; null while there is none. */
+  runId: string | null;
+}
+
+/** A machine that measures what this house asks for, while it is connected. */
+export interface AgentEntry {
+  id: string;
+  name: string;
+  /** Folders that its own settings allow. */
+  folders: string[];
+  since: string;
+  /** The latest first. */
+  asks: AskEntry[];
+}
+
 /** What the live feed tells, in order. */
 export type LiveMessage =
   | { type: 'active'; active: ActiveRun[] }
