@@ -77,7 +77,7 @@ describe.skipIf(TEST_POSTGRES === undefined)('two machines on one database', () 
     await client.connect();
     const { rows } = await client.query<{ count: string }>('select count(*) from drizzle.__drizzle_migrations');
     await client.end();
-    expect(Number(rows[0]!.count)).toBe(7);
+    expect(Number(rows[0]!.count)).toBe(9);
   });
 
   it('see, follow and stop each other’s runs', async () => {

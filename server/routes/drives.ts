@@ -107,7 +107,7 @@ export const driveRoutes: RouteGroup = {
           byId,
         ),
         async (request, response) => {
-          response.json(await profiles.of(request.params.id));
+          response.type('application/json').send(await profiles.textOf(request.params.id));
         },
       ),
     ];

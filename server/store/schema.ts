@@ -12,6 +12,8 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
+import type { Connection } from '#core/2-trade/links/connection.ts';
+import type { ProfileRun } from '#core/4-runs/supply/profile.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { ActiveRun, RunOpening, TokenScope } from '#core/6-exchange/api/wire.ts';
 import type { RunDocument, RunState } from '#core/4-runs/run/run-document.ts';
@@ -82,8 +84,18 @@ export const runs = pgTable(
     summary: jsonb().$type<RunSummary>(),
     analysisVersion: integer('analysis_version'),
   },
-  (table) => [index('runs_drive').on(table.driveId, table.startedAt)],
+  (table) => [index('runs_drive').on(table.driveId, table.startedAt), index('runs_started').on(table.startedAt)],
 );
+
+/** What runs add to the profile of their drive, worked out when somebody first asks; made anew by another analysis. */
+export const runProfiles = pgTable('run_profiles', {
+  runId: text('run_id')
+    .primaryKey()
+    .references(() => runs.id, { onDelete: 'cascade' }),
+  analysisVersion: integer('analysis_version').notNull(),
+  connection: jsonb().$type<Connection>().notNull(),
+  adds: jsonb().$type<ProfileRun>().notNull(),
+});
 
 /** What a run told within about a second: samples in columns, everything else as events. */
 export const runChunks = pgTable(
