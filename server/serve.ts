@@ -29,7 +29,7 @@ import { isBackupDue } from '#server/store/backups.ts';
 import { drivesUsedWhole } from '#server/store/drives.ts';
 import { closeInterruptedRuns } from '#server/store/runs.ts';
 import { seedExamples } from '#server/store/seed-examples.ts';
-import { scopeOfToken } from '#server/store/tokens.ts';
+import { findToken } from '#server/store/tokens.ts';
 import { openStore } from '#server/store/store.ts';
 
 export interface ServeOptions {
@@ -167,7 +167,7 @@ export async function serve({ dataFolder, port, empty, pace, house: door }: Serv
       webFolder,
       () => boundPort,
       log,
-      house && { origins: house.origins, scopeOf: (token) => scopeOfToken(store.db, token) },
+      house && { origins: house.origins, find: (token) => findToken(store.db, token) },
     );
     const server = await listen(app, port);
     // Ended after the runs, which tell of their end, and before the store.

@@ -40,8 +40,8 @@ export interface Gate {
 export interface HouseDoor {
   /** Origins that it is reached at, such as `https://tavrox.example:4781`. */
   origins: readonly string[];
-  /** What a token allows; null for one that does not count. */
-  scopeOf: (token: string) => Promise<TokenScope | null>;
+  /** Whose token it is and what it allows; null for one that does not count. */
+  find: (token: string) => Promise<{ id: string; scope: TokenScope } | null>;
 }
 
 const OWN_HEADER = 'x-tavrox';
@@ -120,8 +120,8 @@ export function createGate(port: () => number, house: HouseDoor | null = null): 
     async checkCredential(request: Request, response: Response, next: NextFunction) {
       const given = credentialOf(request);
       if (isSame(given, secret) || findIn(sessions, given) !== undefined) return next();
-      const scope = house && given !== '' ? await house.scopeOf(given) : null;
-      if (scope === null) {
+      const token = house && given !== '' ? await house.find(given) : null;
+      if (token === null) {
         return next(
           new Problem(
             'not-admitted',
@@ -131,18 +131,18 @@ export function createGate(port: () => number, house: HouseDoor | null = null): 
         );
       }
       const changes = !['GET', 'HEAD'].includes(request.method);
-      if (scope === 'read' && changes) {
+      if (token.scope === 'read' && changes) {
         return next(
           new Problem('only-reading', 'Your token lets you look, and change nothing. Ask for one that may measure.', {
             status: 403,
           }),
         );
       }
-      response.locals['isGuest'] = true;
+      response.locals['tokenId'] = token.id;
       next();
     },
     checkOwner(_request: Request, response: Response, next: NextFunction) {
-      if (response.locals['isGuest'] !== true) return next();
+      if (response.locals['tokenId'] === undefined) return next();
       next(
         new Problem('own-user-only', 'This is for whoever looks after the server: it is done on that machine.', {
           status: 403,

@@ -71,7 +71,8 @@ export const agentRoutes: RouteGroup = {
           let send: ((ask: AgentAsk) => void) | undefined;
           const waiting: AgentAsk[] = [];
           // Refused before anything is sent.
-          leave = agents.connect({ id: request.params.id.slice(0, 80), name, folders }, (ask) =>
+          const owner = String(response.locals['tokenId'] ?? 'own');
+          leave = agents.connect({ id: request.params.id.slice(0, 80), name, folders }, owner, (ask) =>
             send ? send(ask) : waiting.push(ask),
           );
           send = openLiveFeed<AgentAsk>(response, () => leave());

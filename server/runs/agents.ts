@@ -11,10 +11,11 @@ export interface Agents {
   list(): AgentEntry[];
   /**
    * A machine that connected; one that comes back takes up what it was asked meanwhile.
+   * @param owner whose token it came with: nobody else’s may take its place
    * @param hear takes each ask to it
-   * @returns what is called when it goes. @throws Problem 409 where there are too many
+   * @returns what is called when it goes. @throws Problem 409 where there are too many, or it is another’s
    */
-  connect(agent: Pick<AgentEntry, 'id' | 'name' | 'folders'>, hear: (ask: AgentAsk) => void): () => void;
+  connect(agent: Pick<AgentEntry, 'id' | 'name' | 'folders'>, owner: string, hear: (ask: AgentAsk) => void): () => void;
   /** @throws Problem 404, 409 where it is not connected, 422 where the folder is none that it allows */
   ask(agentId: string, ask: Omit<AgentAsk, 'id'>): AskEntry;
   /** What a machine says of something it was asked. @throws Problem 404 */
@@ -22,6 +23,7 @@ export interface Agents {
 }
 
 interface Known extends AgentEntry {
+  owner: string;
   hear: ((ask: AgentAsk) => void) | null;
 }
 
@@ -41,16 +43,33 @@ export function createAgents(): Agents {
     list: () =>
       [...agents.values()]
         .filter(({ hear }) => hear !== null)
-        .map(({ hear, ...entry }) => {
-          void hear;
+        .map(({ hear, owner, ...entry }) => {
+          void [hear, owner];
           return entry;
         }),
-    connect({ id, name, folders }, hear) {
+    connect({ id, name, folders }, owner, hear) {
       const before = agents.get(id);
+      if (before && before.owner !== owner) {
+        throw new Problem(
+          'another-agent',
+          'A machine of this id came with another token before. End it, or use its token.',
+          {
+            status: 409,
+          },
+        );
+      }
       if (!before && agents.size >= MOST_AGENTS) {
         throw new Problem('too-many-agents', `This house has ${MOST_AGENTS} machines already.`, { status: 409 });
       }
-      const agent: Known = { id, name, folders, since: new Date().toISOString(), asks: before?.asks ?? [], hear };
+      const agent: Known = {
+        id,
+        name,
+        folders,
+        since: new Date().toISOString(),
+        asks: before?.asks ?? [],
+        owner,
+        hear,
+      };
       agents.set(id, agent);
       for (const ask of agent.asks.filter(({ state }) => state === 'asked').reverse()) hear(ask);
       return () => {

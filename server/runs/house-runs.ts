@@ -39,6 +39,8 @@ type Notice = { from: string } & (
 interface Mirror {
   run: RunDocument;
   lastSequence: number;
+  /** When it was first not among what goes on any more; what it told last may still be on its way. */
+  goneSince: number | null;
   /** Reads what came, one time after the other. */
   reading: Promise<void>;
 }
@@ -51,6 +53,12 @@ export async function shareRuns(
   host: Host,
   onFault: (error: unknown) => void,
 ): Promise<RunManager> {
+  /** A database that is away is told of once, and not with everything that is tried meanwhile. */
+  let isAway = false;
+  const failed = (error: unknown): void => {
+    if (!isAway) onFault(error);
+    isAway = true;
+  };
   /** What goes on elsewhere, by its machine. */
   const others = new Map<string, ActiveRun[]>();
   const mirrors = new Map<string, Mirror>();
@@ -70,7 +78,7 @@ export async function shareRuns(
     const text = JSON.stringify(notice);
     if (Buffer.byteLength(text) <= MOST_NOTICE_BYTES) await db.execute(sql`select pg_notify(${CHANNEL}, ${text})`);
   };
-  const saying = (notice: Notice): void => void notify(notice).catch(onFault);
+  const saying = (notice: Notice): void => void notify(notice).catch(failed);
 
   /** Says what goes on here, once at a time: what changes meanwhile is said after it. */
   let isSaying = false;
@@ -105,7 +113,11 @@ export async function shareRuns(
     const before = JSON.stringify([...others]);
     others.clear();
     for (const row of rows) if (row.id !== host.id && row.active.length > 0) others.set(row.id, row.active);
-    for (const runId of mirrors.keys()) if (elsewhere(runId) === null) mirrors.delete(runId);
+    for (const [runId, mirror] of mirrors) {
+      mirror.goneSince = elsewhere(runId) === null ? (mirror.goneSince ?? performance.now()) : null;
+      const isGone = mirror.goneSince !== null && performance.now() - mirror.goneSince > GONE_SECONDS * 1000;
+      if (isGone) mirrors.delete(runId);
+    }
     if (JSON.stringify([...others]) !== before) tell({ type: 'active', active: active() });
   };
 
@@ -128,7 +140,7 @@ export async function shareRuns(
       }
     });
     // One that failed is made up for by the next.
-    mirror.reading = mirror.reading.catch(onFault);
+    mirror.reading = mirror.reading.catch(failed);
     return mirror.reading;
   };
 
@@ -136,7 +148,7 @@ export async function shareRuns(
     if (notice.from === host.id) return;
     switch (notice.type) {
       case 'active':
-        void readOthers().catch(onFault);
+        void readOthers().catch(failed);
         return;
       case 'chunk':
         void readOn(notice.runId);
@@ -157,7 +169,7 @@ export async function shareRuns(
         });
         return;
       case 'ask':
-        if (notice.to === host.id) void asked(notice.runId, notice.ask).catch(onFault);
+        if (notice.to === host.id) void asked(notice.runId, notice.ask).catch(failed);
     }
   };
 
@@ -178,7 +190,7 @@ export async function shareRuns(
     const lost = (error?: unknown): void => {
       if (listening !== client) return;
       listening = null;
-      if (error) onFault(error);
+      if (error) failed(error);
       if (!isClosed) again = setTimeout(listenAgain, AGAIN_MILLISECONDS);
     };
     listening = client;
@@ -190,6 +202,7 @@ export async function shareRuns(
     await client.query(`listen ${CHANNEL}`);
     await sayActive();
     await readOthers();
+    isAway = false;
     for (const runId of mirrors.keys()) await readOn(runId);
   };
   const listenAgain = (): void => {
@@ -203,7 +216,7 @@ export async function shareRuns(
   const told = new Map<string, number>();
   const stopLocal = local.subscribe((message) => {
     tell(message.type === 'active' ? { type: 'active', active: active() } : message);
-    if (message.type === 'active') void sayActive().catch(onFault);
+    if (message.type === 'active') void sayActive().catch(failed);
     else if (message.type === 'event' && message.event.type === 'ended') {
       told.delete(message.runId);
       saying({ from: host.id, type: 'ended', runId: message.runId, event: message.event });
@@ -267,6 +280,7 @@ export async function shareRuns(
       const mirror = mirrors.get(runId) ?? {
         run: found.run,
         lastSequence: found.lastSequence,
+        goneSince: null,
         reading: Promise.resolve(),
       };
       mirrors.set(runId, mirror);

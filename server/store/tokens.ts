@@ -59,8 +59,8 @@ export async function revokeToken(db: Database, id: string): Promise<void> {
 /** A use within this time of the last one is not written down. */
 const USED_MILLISECONDS = 60_000;
 
-/** What a token allows; null for one that does not count. The hash is looked for, so that time tells nothing of it. */
-export async function scopeOfToken(db: Database, token: string): Promise<TokenScope | null> {
+/** Whose token it is and what it allows; null for one that does not count. Its hash is looked for: time tells nothing. */
+export async function findToken(db: Database, token: string): Promise<{ id: string; scope: TokenScope } | null> {
   if (!token.startsWith(PREFIX)) return null;
   const [found] = await db
     .select({ id: tokens.id, scope: tokens.scope, usedAt: tokens.usedAt })
@@ -69,5 +69,5 @@ export async function scopeOfToken(db: Database, token: string): Promise<TokenSc
   if (!found) return null;
   if (found.usedAt === null || Date.now() - Date.parse(found.usedAt) > USED_MILLISECONDS)
     await db.update(tokens).set({ usedAt: now() }).where(eq(tokens.id, found.id));
-  return found.scope;
+  return found;
 }
