@@ -42,11 +42,14 @@ async function soak(name: string, databaseUrl?: string): Promise<void> {
     const response = await fetch(`${app.origin}/api/live`, { headers, signal: gone.signal });
     void (async () => {
       const decoder = new TextDecoder();
+      let text = '';
       for await (const part of response.body! as unknown as AsyncIterable<Uint8Array>) {
         heard += part.length;
         if (viewer > 0) continue;
-        for (const match of decoder.decode(part).matchAll(/"runId":"(\w+)","event":\{"type":"ended"/g))
-          running.delete(match[1]!);
+        text += decoder.decode(part, { stream: true });
+        for (const match of text.matchAll(/"runId":"(\w+)","event":\{"type":"ended"/g)) running.delete(match[1]!);
+        // What was cut in the middle is whole with the next part.
+        text = text.slice(-200);
       }
     })().catch(() => undefined);
   }

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNotNull, max, min, or, sum, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, isNotNull, max, min, or, sum, sql, type SQL } from 'drizzle-orm';
 import type { RunListEntry, RunOpening } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import {
@@ -292,20 +292,25 @@ export async function closeInterruptedRuns(db: Database, hostId: string | null =
   return open.map((row) => row.id);
 }
 
+const LONGEST_RUN_SECONDS = 7 * 86_400;
+
 /** When the drive last worked for us and what it had to write in the hour before now. */
 export async function driveHistory(db: Database, driveId: string, now: Date): Promise<DriveHistory> {
   const hourAgo = new Date(now.getTime() - 3_600_000).toISOString();
   const written = sql<number>`(${runs.summary}->'written'->>${driveId})::double precision`;
+  // No run goes on for longer: what ended lately began since, and there is an index by that.
+  const isLate = gt(runs.startedAt, new Date(now.getTime() - LONGEST_RUN_SECONDS * 1000).toISOString());
+  const lastEnded = async (among: SQL | undefined): Promise<string | null> => {
+    const ended = db.select({ endedAt: max(sql<string>`${runs.opening}->>'endedAt'`) }).from(runs);
+    return (await ended.where(among))[0]?.endedAt ?? null;
+  };
   // A copy is a run of its source and works its targets too.
-  const [last] = await db
-    .select({ endedAt: max(sql<string>`${runs.opening}->>'endedAt'`) })
-    .from(runs)
-    .where(or(eq(runs.driveId, driveId), isNotNull(written)));
+  const worked = or(eq(runs.driveId, driveId), isNotNull(written));
+  const endedAt = (await lastEnded(and(isLate, worked))) ?? (await lastEnded(worked));
   const [lately] = await db
     .select({ bytes: sum(written) })
     .from(runs)
-    .where(sql`${runs.opening}->>'endedAt' > ${hourAgo}`);
-  const endedAt = last?.endedAt ?? null;
+    .where(and(isLate, sql`${runs.opening}->>'endedAt' > ${hourAgo}`));
   const [{ celsius: coolest } = { celsius: null }] = await db
     .select({ celsius: min(sql<number>`(${runs.summary}->>'startCelsius')::double precision`) })
     .from(runs)

@@ -129,7 +129,8 @@ describe('the store', () => {
 
   it('knows how long a drive rested and what it wrote in the last hour', async () => {
     const run = await madeRun('earlier');
-    const ended = { ...run, endedAt: new Date(Date.now() - 600_000).toISOString() };
+    const ago = (seconds: number) => new Date(Date.now() - seconds * 1000).toISOString();
+    const ended = { ...run, startedAt: ago(1200), endedAt: ago(600) };
     await keep(ended);
     await finishRun(store.db, ended);
     const history = await driveHistory(store.db, run.drive.id, new Date());
