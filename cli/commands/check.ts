@@ -72,6 +72,8 @@ interface CheckFlags extends HowAsked {
   json?: boolean;
 }
 
+const again = (value: string, before: string[] = []): string[] => [...before, value];
+
 export function addCheckCommand(program: Command): void {
   program
     .command('check')
@@ -94,7 +96,7 @@ export function addCheckCommand(program: Command): void {
     .option(
       '--against <drive>',
       'of a simulation: another drive, as on its box or by the name of its card, and what it saves; as often as there are some',
-      (value: string, before: string[] = []) => [...before, value],
+      again,
     )
     .option('--processor <text>', 'of a simulation: what a faster processor saves, “1.5 times, 600 EUR”')
     .option('--load', 'it is loaded: “3 GB in 256 KiB x8, 4 s processor” --for 20s')

@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from 'react';
 import { channelLine, USUAL_CHANNELS } from '#core/3-jobs/demand/series/channels.ts';
 import { computeTimes, frameSizes, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesFromFiles, withFiles, type SeriesFromFiles } from '#core/3-jobs/material/series-from-files.ts';
-import { seriesOfRecording } from '#core/3-jobs/recording/series-of-recording.ts';
+import { seriesOfRecording } from '#core/3-jobs/material/series-from-recording.ts';
 import { seriesFields, seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { curveFormat } from '#core/3-jobs/material/formats/curve.ts';
 import { emptyRows, type RecordingRows } from '#core/3-jobs/recording/recording.ts';
-import { seriesOfRecording } from '#core/3-jobs/recording/series-of-recording.ts';
+import { seriesOfRecording } from '#core/3-jobs/material/series-from-recording.ts';
 
 const SAMPLE = 0.1;
 
