@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { AgentEntry, RunListEntry } from '#core/6-exchange/api/wire.ts';
 import { TEST_POSTGRES, newTestDatabase } from '#server/testing/test-store.ts';
 import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../support/app.ts';
+import { launchBrowser, openPage, press } from '../support/browser.ts';
 import { tavroxIn } from '../support/cli.ts';
 
 /** A second machine, which is a network of its own here: it reaches the house over TLS alone, with a token. */
@@ -243,6 +244,17 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
     expect(sent!.state).toBe('sent');
     const runs = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
     expect(runs.map(({ run }) => run.id)).toContain(sent!.runId);
+    // From the page of the house the same.
+    const browser = await launchBrowser();
+    const { page, faults } = await openPage(browser, house.app);
+    await press(page, 'Settings');
+    await press(page, `Short passes in ${allowed}, at ${agent!.name}`);
+    await page.waitForFunction(() => document.querySelectorAll('[data-ask="sent"]').length === 2, { timeout: 100_000 });
+    await page.locator('[data-ask="sent"] a').click();
+    await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'), { timeout: 100_000 });
+    await page.waitForSelector('[role="dialog"]', { hidden: true });
+    expect(faults).toEqual([]);
+    await browser.close();
     child.kill();
     await vi.waitUntil(async () => (await agents()).length === 0, { timeout: 60_000, interval: 100 });
     expect((await ask(allowed)).status).toBe(409);

@@ -1,5 +1,8 @@
 import type { NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import type {
+  AgentAsk,
+  AgentEntry,
+  AskEntry,
   BackupEntry,
   DriveCard,
   DriveChange,
@@ -88,6 +91,8 @@ export const api = {
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),
   backups: () => call<BackupEntry[]>('GET', '/backups'),
   sessions: () => call<{ browsers: number }>('GET', '/sessions'),
+  agents: () => call<AgentEntry[]>('GET', '/agents'),
+  askAgent: (agentId: string, ask: Omit<AgentAsk, 'id'>) => call<AskEntry>('POST', `/agents/${id(agentId)}/asks`, ask),
   endOtherSessions: () => call<undefined>('DELETE', '/sessions/others'),
   left: () => call<LeftScratchEntry[]>('GET', '/left'),
   removeLeft: (leftId: string) => call<undefined>('POST', `/left/${id(leftId)}/remove`, {}),

@@ -8,6 +8,7 @@ import { Backups } from './Backups.tsx';
 import { Browsers } from './Browsers.tsx';
 import { KeptScratch } from './KeptScratch.tsx';
 import { LeftScratch } from './LeftScratch.tsx';
+import { OtherMachines } from './OtherMachines.tsx';
 import { StandInFaults } from './StandInFaults.tsx';
 
 export default function SettingsSheet({ onClose }: { onClose: () => void }) {
@@ -26,6 +27,7 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
       ))}
       <KeptScratch />
       <LeftScratch />
+      <OtherMachines onLeave={onClose} />
       <PassOn onDone={onClose} />
       <Backups />
       <Browsers />
