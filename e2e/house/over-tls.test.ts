@@ -1,4 +1,4 @@
-import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { existsSync, readFileSync, readdirSync, symlinkSync } from 'node:fs';
 import { request } from 'node:https';
 import { join } from 'node:path';
@@ -11,7 +11,9 @@ import { tavroxIn } from '../support/cli.ts';
 
 /** A second machine, which is a network of its own here: it reaches the house over TLS alone, with a token. */
 
-const NETWORK = 'tavrox-other';
+/** Of this run alone: what another one left does not stand in the way. */
+const NETWORK = `tavrox-${process.pid}`;
+const [NEAR, FAR] = [`tvx${process.pid}a`, `tvx${process.pid}b`];
 const [HOUSE, OTHER] = ['10.213.7.1', '10.213.7.2'];
 const ip = (...args: string[]) => execFileSync('ip', args, { stdio: 'pipe' });
 
@@ -182,15 +184,16 @@ describe.skipIf(!isPossible)('a house', () => {
 
 describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of its own', () => {
   const folder = temporaryFolder('network');
+  const children: ChildProcess[] = [];
   let house: Awaited<ReturnType<typeof openHouse>>;
   beforeAll(async () => {
     ip('netns', 'add', NETWORK);
-    ip('link', 'add', 'tavrox-a', 'type', 'veth', 'peer', 'name', 'tavrox-b', 'netns', NETWORK);
-    ip('addr', 'add', `${HOUSE}/24`, 'dev', 'tavrox-a');
-    ip('link', 'set', 'tavrox-a', 'up');
+    ip('link', 'add', NEAR, 'type', 'veth', 'peer', 'name', FAR, 'netns', NETWORK);
+    ip('addr', 'add', `${HOUSE}/24`, 'dev', NEAR);
+    ip('link', 'set', NEAR, 'up');
     for (const args of [
-      ['addr', 'add', `${OTHER}/24`, 'dev', 'tavrox-b'],
-      ['link', 'set', 'tavrox-b', 'up'],
+      ['addr', 'add', `${OTHER}/24`, 'dev', FAR],
+      ['link', 'set', FAR, 'up'],
       ['link', 'set', 'lo', 'up'],
     ])
       ip('-n', NETWORK, ...args);
@@ -198,6 +201,8 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
   });
   afterAll(async () => {
     await house?.app.stop();
+    for (const child of children) child.kill('SIGKILL');
+    spawnSync('ip', ['link', 'del', NEAR]);
     spawnSync('ip', ['netns', 'del', NETWORK]);
     removeFolder(folder);
   });
@@ -221,6 +226,7 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
         stdio: 'ignore',
       },
     );
+    children.push(child);
     const agents = async () => (await callApi(house.app, 'GET', '/agents')).document as AgentEntry[];
     await vi.waitUntil(async () => (await agents()).length === 1, { timeout: 60_000, interval: 100 });
     const [agent] = await agents();
