@@ -19,8 +19,11 @@ const ip = (...args: string[]) => execFileSync('ip', args, { stdio: 'pipe' });
 
 function canMakeNetworks(): boolean {
   if (process.getuid?.() !== 0 || spawnSync('ip', ['netns', 'add', NETWORK]).status !== 0) return false;
+  const cable =
+    spawnSync('ip', ['link', 'add', NEAR, 'type', 'veth', 'peer', 'name', FAR, 'netns', NETWORK]).status === 0;
+  if (cable) ip('link', 'del', NEAR);
   ip('netns', 'del', NETWORK);
-  return true;
+  return cable;
 }
 const isPossible = spawnSync('openssl', ['version']).status === 0;
 const hasNetworks = canMakeNetworks();
