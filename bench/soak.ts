@@ -13,7 +13,6 @@ const RUNS = Number(process.argv[2] ?? 2000);
 const VIEWERS = Number(process.argv[3] ?? 50);
 const STEPS = 4;
 const SIDE_BY_SIDE = 4;
-const STAND_INS = ['petrel-2t', 'shuttle-1t', 'anchor-16t'];
 
 const say = (...cells: (string | number)[]): void => void process.stdout.write(`${cells.join('\t')}\n`);
 
@@ -78,16 +77,15 @@ async function soak(name: string, databaseUrl?: string): Promise<void> {
   const volumes = (
     (await (await fetch(`${app.origin}/api/volumes`, { headers })).json()) as { id: string; kind: string }[]
   )
-    .filter(({ kind }) => kind === 'simulated' || kind === 'stand-in')
+    .filter(({ kind }) => kind === 'stand-in')
     .map(({ id }) => id);
-  const places = volumes.length > 0 ? volumes : STAND_INS.map((id) => `stand-in-${id}`);
   await facts(0);
   const began = performance.now();
   for (let step = 1; step <= STEPS; step += 1) {
     for (let run = 0; run < RUNS / STEPS; run += 1) {
       while (running.size >= SIDE_BY_SIDE) await new Promise((resolve) => setTimeout(resolve, 5));
       const body = {
-        volumeId: places[run % places.length],
+        volumeId: volumes[run % volumes.length],
         folder: '',
         recipeId: 'short-passes',
         options: { passes: 1, sizeBytes: 1e9 },

@@ -9,7 +9,7 @@ import { cardedDrive, type CardedDrive } from '#core/5-answers/sizing/drive-of-c
 import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { defaultDataFolder, findServer } from '#server/serve.ts';
 import { listDrives } from '#server/store/drives.ts';
-import { storeFolderOf } from '#server/store/folder.ts';
+import { databaseUrlOf, storeFolderOf } from '#server/store/folder.ts';
 import { createProfiles } from '#server/store/profiles.ts';
 
 /** Drives that need not be attached: those with a card in the workspace, and those that are typed as on their box. */
@@ -53,7 +53,7 @@ export async function drivesOfWorkspace(isWanted: (card: DriveCard) => boolean =
       }),
     );
   }
-  if (!existsSync(storeFolderOf(dataFolder))) return [];
+  if (databaseUrlOf(process.env) === null && !existsSync(storeFolderOf(dataFolder))) return [];
   return inStore(dataFolder, async ({ db }) => {
     const all = createProfiles(db);
     const found: KnownDrive[] = [];

@@ -1,4 +1,5 @@
 import type { Command } from 'commander';
+import { again, camelCase } from '#cli/flags.ts';
 import { drivesOfWorkspace, isDriveLine, typedDrive, type KnownDrive } from '#cli/known-drives.ts';
 import { note } from '#cli/output.ts';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
@@ -21,12 +22,10 @@ import { planTexts, readPlan } from '#core/5-answers/sizing/sizing-form.ts';
 export type PlanFlags = Record<string, string | string[] | undefined>;
 
 const flagOf = ({ flag }: Field): string => flag.replaceAll(' ', '-');
-const nameOf = (field: Field): string =>
-  flagOf(field).replaceAll(/-([a-z])/g, (_all, letter: string) => letter.toUpperCase());
+const nameOf = (field: Field): string => camelCase(flagOf(field));
 
 /** Words that stand for what is typed, in the help. */
 const VALUE: Readonly<Record<string, string>> = { lines: 'line', switch: 'yes|no', size: 'size', rate: 'rate' };
-const again = (value: string, before: string[] = []): string[] => [...before, value];
 
 export function addPlanOptions(command: Command): Command {
   for (const field of SIZING_FIELDS) {

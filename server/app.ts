@@ -7,7 +7,7 @@ import { createGate, securityHeaders, type Gate, type HouseDoor } from '#server/
 import { notFound, sendProblems } from '#server/http/problems.ts';
 import type { Log } from '#server/log.ts';
 import type { RouteContext } from '#server/routes/context.ts';
-import { isOpen, isOwn, routerOf } from '#server/routes/describe.ts';
+import { isOpen, routerOf } from '#server/routes/describe.ts';
 import { allRoutes } from '#server/routes/registry.ts';
 
 /**
@@ -31,14 +31,18 @@ export function createApp(
   app.disable('etag');
   app.set('query parser', 'simple');
   app.use(gate.checkHost, securityHeaders);
-  app.get('/healthz', healthRoute(context.db, context.store));
-  app.get('/metrics', gate.checkOrigin, gate.checkCredential, metrics);
+  app.get('/healthz', neverStored, healthRoute(context.db, context.store));
+  app.get('/metrics', neverStored, gate.checkOrigin, gate.checkCredential, metrics);
 
-  const routes = allRoutes({ ...context, gate, address }).flatMap((group) => group.routes);
+  const groups = allRoutes({ ...context, gate, address });
+  const closed = (isOwn: boolean) =>
+    groups
+      .filter((group) => (group.isOwn ?? false) === isOwn)
+      .flatMap(({ routes }) => routes.filter((one) => !isOpen(one)));
+  const open = groups.flatMap(({ routes }) => routes.filter(isOpen));
   app.use('/api', neverStored, checkAddress, gate.checkOrigin);
-  app.use('/api', routerOf(routes.filter(isOpen), readBody), gate.checkCredential, readBody);
-  const closed = routes.filter((one) => !isOpen(one));
-  app.use('/api', routerOf(closed.filter(isOwn), gate.checkOwner), routerOf(closed.filter((one) => !isOwn(one))));
+  app.use('/api', routerOf(open, readBody), gate.checkCredential, readBody);
+  app.use('/api', routerOf(closed(true), gate.checkOwner), routerOf(closed(false)));
   app.use('/api', (request: Request) => notFound(request));
 
   app.use(express.static(webFolder, { index: false, maxAge: '1y', immutable: true }));

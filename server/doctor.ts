@@ -1,7 +1,6 @@
 import { closeSync, existsSync, mkdtempSync, openSync, rmSync, statfsSync, statSync, writeSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { Client } from 'pg';
 import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { DIRECT_FLAG, bypassCache, loadFcntl } from '#engine/volumes/real/cache-bypass.ts';
 import { locksFolder } from '#engine/run/device-locks.ts';
@@ -10,7 +9,7 @@ import { listLeft } from '#engine/scratch/left.ts';
 import { findServer, journalFolderOf } from '#server/serve.ts';
 import { listBackups } from '#server/store/backups.ts';
 import { storeFolderOf } from '#server/store/folder.ts';
-import { databaseName } from '#server/store/postgres.ts';
+import { LEAST_VERSION, databaseClient, databaseName, whyText } from '#server/store/postgres.ts';
 
 /** What is right and wrong with an installation; nothing of it is changed by looking. */
 
@@ -113,7 +112,7 @@ async function store({ dataFolder, databaseUrl }: DoctorOptions): Promise<Findin
         );
   }
   const name = databaseName(databaseUrl);
-  const client = new Client({ connectionString: databaseUrl, connectionTimeoutMillis: 5000 });
+  const client = await databaseClient(databaseUrl);
   try {
     await client.connect();
     const asked = Date.now();
@@ -121,8 +120,8 @@ async function store({ dataFolder, databaseUrl }: DoctorOptions): Promise<Findin
       "select current_setting('server_version') as version, now() as now, to_regclass('drizzle.__drizzle_migrations') is not null as applied",
     );
     const { version, now, applied } = rows[0]!;
-    if (Number.parseInt(version, 10) < 15)
-      return wrong(what, `${name} is PostgreSQL ${version}; Tavrox needs 15 or later.`);
+    if (Number.parseInt(version, 10) < LEAST_VERSION)
+      return wrong(what, `${name} is PostgreSQL ${version}; Tavrox needs ${LEAST_VERSION} or later.`);
     const apart = Math.abs(now.getTime() - (asked + Date.now()) / 2) / 1000;
     if (apart > CLOCKS_APART_SECONDS)
       return wrong(
@@ -131,10 +130,7 @@ async function store({ dataFolder, databaseUrl }: DoctorOptions): Promise<Findin
       );
     return fine(what, `${name}, PostgreSQL ${version}${applied ? '' : ', empty: the first start fills it'}.`);
   } catch (error) {
-    return wrong(
-      what,
-      `${name} does not answer: ${(error as Error).message.replaceAll(databaseUrl, name)}. Check that it runs, and DATABASE_URL.`,
-    );
+    return wrong(what, `${name} ${whyText(error)}`);
   } finally {
     await client.end().catch(() => undefined);
   }

@@ -5,6 +5,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import type { Command } from 'commander';
 import { askedVolume } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
+import { again } from '#cli/flags.ts';
 import { hearHouse, houseAt, tellHouse, whyNotReached, type HouseAddress } from '#cli/house/client.ts';
 import { keepToSend, sendWaiting, tellSent } from '#cli/house/send.ts';
 import { note, print } from '#cli/output.ts';
@@ -22,7 +23,6 @@ interface AgentFlags {
   ca?: string;
 }
 
-const again = (value: string, before: string[] = []): string[] => [...before, value];
 const AGAIN_MILLISECONDS = 5000;
 
 export function addAgentCommand(program: Command): void {

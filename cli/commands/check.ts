@@ -6,6 +6,7 @@ import type { Command } from 'commander';
 import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
 import { textOf } from '#cli/files.ts';
+import { again } from '#cli/flags.ts';
 import { drivesOfWorkspace, isDriveLine, typedDrive, type KnownDrive } from '#cli/known-drives.ts';
 import { inStore } from '#cli/in-store.ts';
 import { endWith, exitCodeOf, note, print, printJson } from '#cli/output.ts';
@@ -71,8 +72,6 @@ interface CheckFlags extends HowAsked {
   within: string;
   json?: boolean;
 }
-
-const again = (value: string, before: string[] = []): string[] => [...before, value];
 
 export function addCheckCommand(program: Command): void {
   program

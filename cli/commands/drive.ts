@@ -1,8 +1,8 @@
 import type { Command } from 'commander';
-import { inStore } from '#cli/in-store.ts';
+import { inWorkspace } from '#cli/in-store.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
-import { call } from '#cli/through-server.ts';
 import { textOf } from '#cli/files.ts';
+import { camelCase } from '#cli/flags.ts';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText, orDash, rateText } from '#core/1-ground/units/format.ts';
@@ -11,9 +11,9 @@ import { MEDIA, mediumText } from '#core/2-trade/drives/medium.ts';
 import { newDriveText, newDriveTexts, readNewDrive } from '#core/2-trade/drives/new-drive.ts';
 import { parseProfile } from '#core/4-runs/supply/profile.ts';
 import { textsOfProfile } from '#core/4-runs/supply/typed-from-profile.ts';
-import { defaultDataFolder, findServer } from '#server/serve.ts';
-import { addDrive, joinDrives, listDrives, removeDrive } from '#server/store/drives.ts';
+import { defaultDataFolder } from '#server/serve.ts';
 import type { Database } from '#server/store/database.ts';
+import { addDrive, joinDrives, listDrives, removeDrive } from '#server/store/drives.ts';
 
 /** Cards of drives: those that were measured, and those that are known from their boxes. */
 export function addDriveCommand(program: Command): void {
@@ -50,18 +50,7 @@ export function addDriveCommand(program: Command): void {
   );
 }
 
-/** Asks the server that runs on the data folder, or does it in its store where none does. */
-async function inWorkspace<T>(
-  method: 'GET' | 'POST' | 'DELETE',
-  body: object | undefined,
-  doing: (db: Database) => Promise<T>,
-  path = '/api/drives',
-) {
-  const dataFolder = defaultDataFolder();
-  const server = await findServer(dataFolder);
-  if (server) return (await call(server, method, path, body)) as T;
-  return inStore(dataFolder, ({ db }) => doing(db));
-}
+const DRIVES = '/api/drives';
 
 /** Flags of a drive, each with the field of the form that it is. */
 const FLAGS = [
@@ -82,13 +71,10 @@ const FLAGS = [
 
 type DriveFlags = Readonly<Record<string, string | undefined>>;
 
-const named = (flag: string): string =>
-  flag.split(' ')[0]!.replaceAll(/-([a-z])/g, (_all, letter: string) => letter.toUpperCase());
-
 /** A drive from a line, from flags, from a profile, or from all of them: flags count first, then the line. */
 async function driveFrom(line: string | undefined, flags: DriveFlags): Promise<NewDrive> {
   const given = FLAGS.flatMap(([flag, option]): [string, string][] => {
-    const typed = flags[named(flag)];
+    const typed = flags[camelCase(flag.split(' ')[0]!)];
     return typed === undefined ? [] : [[option, typed]];
   });
   const { profile } = flags;
@@ -106,7 +92,7 @@ async function driveFrom(line: string | undefined, flags: DriveFlags): Promise<N
 }
 
 async function remove(name: string | undefined, json: boolean): Promise<void> {
-  const cards = await inWorkspace('GET', undefined, listDrives);
+  const cards = await inWorkspace(defaultDataFolder(), 'GET', DRIVES, undefined, listDrives);
   const wanted = name?.trim().toLowerCase();
   const found = cards.filter(({ id, label }) => id === name?.trim() || label.toLowerCase() === wanted);
   const [card] = found;
@@ -117,20 +103,20 @@ async function remove(name: string | undefined, json: boolean): Promise<void> {
       `line: ${found.length > 1 ? 'several drives are' : 'no drive is'} called “${name ?? ''}”. There is: ${names}.`,
     );
   }
-  await inWorkspace('DELETE', undefined, (db) => removeDrive(db, card.id), `/api/drives/${card.id}`);
+  await inWorkspace(defaultDataFolder(), 'DELETE', `${DRIVES}/${card.id}`, undefined, (db) => removeDrive(db, card.id));
   if (json) printJson({ removed: card.id });
   else print(`${card.label} is removed.`);
 }
 
 async function add(line: string | undefined, flags: DriveFlags, json: boolean): Promise<void> {
   const typed = await driveFrom(line, flags);
-  const card = await inWorkspace('POST', typed, (db) => addDrive(db, typed));
+  const card = await inWorkspace(defaultDataFolder(), 'POST', DRIVES, typed, (db) => addDrive(db, typed));
   if (json) printJson(card);
   else print(newDriveText(typed));
 }
 
 async function join(typed: string | undefined, measured: string | undefined, json: boolean): Promise<void> {
-  const cards = await inWorkspace('GET', undefined, listDrives);
+  const cards = await inWorkspace(defaultDataFolder(), 'GET', DRIVES, undefined, listDrives);
   const idOf = (label: string | undefined, isTyped: boolean, where: string): string => {
     const those = cards.filter(({ identityKind }) => (identityKind === 'typed') === isTyped);
     const found = those.find((card) => card.label.toLowerCase() === label?.trim().toLowerCase());
@@ -143,13 +129,13 @@ async function join(typed: string | undefined, measured: string | undefined, jso
   };
   const [typedId, measuredId] = [idOf(typed, true, 'line'), idOf(measured, false, 'measured')];
   const doing = (db: Database) => joinDrives(db, typedId, measuredId);
-  const card = await inWorkspace('POST', { with: measuredId }, doing, `/api/drives/${typedId}/join`);
+  const card = await inWorkspace(defaultDataFolder(), 'POST', `${DRIVES}/${typedId}/join`, { with: measuredId }, doing);
   if (json) printJson(card);
   else print(`${card.label}: its runs count from now on, beside what its box promises.`);
 }
 
 async function list(json: boolean): Promise<void> {
-  const cards = await inWorkspace('GET', undefined, listDrives);
+  const cards = await inWorkspace(defaultDataFolder(), 'GET', DRIVES, undefined, listDrives);
   if (json) return printJson(cards);
   const rows = cards.map(({ label, medium, capacityBytes, identityKind, details }) => [
     label,

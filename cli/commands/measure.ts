@@ -3,6 +3,7 @@ import { resolve } from 'node:path';
 import type { Command } from 'commander';
 import { askedVolume, type HowAsked } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
+import { again, camelCase } from '#cli/flags.ts';
 import { houseAt } from '#cli/house/client.ts';
 import { keepToSend, sendWaiting, tellSent } from '#cli/house/send.ts';
 import { printRun } from '#cli/print-run.ts';
@@ -33,8 +34,6 @@ interface MeasureFlags extends HowAsked {
 /** Recipes that are chosen by themselves: the others are started by questions. */
 const CHOSEN_KINDS = RECIPE_KINDS.filter(({ isAsked }) => !isAsked);
 
-const collect = (value: string, before: string[] | undefined): string[] => [...(before ?? []), value];
-
 /** Every flag of every recipe once, with the labels of the options it stands for. */
 function recipeFlags(): Map<string, { field: Field; recipes: string[] }> {
   const flags = new Map<string, { field: Field; recipes: string[] }>();
@@ -56,8 +55,8 @@ export function addMeasureCommand(program: Command): void {
     .option('--recipe <id>', `what the run does: ${CHOSEN_KINDS.map((kind) => kind.id).join(', ')}`, 'short-passes')
     .option('--fast', 'stand-ins as fast as the processor allows')
     .option('--use-all', 'nothing else is kept on the drive: it may be filled to its end')
-    .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', collect)
-    .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', collect)
+    .option('--fault <kind>', 'switches a fault on in a stand-in, such as stall or unplugged=20; repeatable', again)
+    .option('--to <folder>', 'a folder, or a stand-in, to copy to (copy); repeatable', again)
     .option(
       '--send <url>',
       'also sends the run to a house, with the token in TAVROX_TOKEN; what cannot be sent is kept, and sent with the next',
@@ -67,13 +66,11 @@ export function addMeasureCommand(program: Command): void {
   for (const [flag, { field, recipes }] of recipeFlags()) {
     const value = field.kind.as === 'switch' ? '[yes|no]' : '<value>';
     const help = `${field.label.toLowerCase()} (${recipes.join(', ')})`;
-    if (field.kind.as === 'lines') command.option(`--${flag} ${value}`, `${help}; repeatable`, collect);
+    if (field.kind.as === 'lines') command.option(`--${flag} ${value}`, `${help}; repeatable`, again);
     else command.option(`--${flag} ${value}`, help);
   }
   command.action(measure);
 }
-
-const camelCase = (flag: string): string => flag.replace(/-(\w)/g, (_, letter: string) => letter.toUpperCase());
 
 /** What was typed after a flag; switches may stand alone, streams may come several times. */
 function textOf(value: unknown): string {

@@ -62,9 +62,13 @@ async function size(
     process.stdout.write(list);
   } else if (json) {
     const moves = whatIf ? { whatIf: moveAnswers(sizing, found).map(({ label, text }) => ({ label, text })) } : {};
-    printJson({ ...asJson(sizing, found), stages: staged && { ...staged.buying, summary: staged.summary }, ...moves });
+    printJson({
+      ...asJson(sizing, found, staged),
+      stages: staged && { ...staged.buying, summary: staged.summary },
+      ...moves,
+    });
   } else {
-    printFound(sizing, found);
+    printFound(sizing, found, staged);
     if (staged) printStaged(staged);
     else if (sizing.stages.length > 0) print('Nothing can be bought in stages that does all of it.');
     if (whatIf) tableLines(moveAnswers(sizing, found).map(({ label, text }) => [label, text])).forEach(print);
@@ -99,7 +103,7 @@ function failingOf({ basis, result }: StoreResult) {
   });
 }
 
-function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
+function asJson(sizing: Sizing, { stores, front }: ProjectResult, staged: StagedAnswer | null) {
   const named = (build: JudgedBuild) => ({ name: buildName(sizing, build), ...build });
   const setOf = ({ cost, margin, builds }: BuildSet) => ({
     cost,
@@ -111,7 +115,7 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
       })),
     ).map(({ store, lines }, index) => ({ store, ...named(builds[index]!), shopping: lines })),
   });
-  const { nearest, ways } = whereNothingFits(sizing, { stores, front });
+  const { nearest, ways } = whereNothingFits(sizing, { stores, front }, staged);
   return {
     cheapest: front[0] ? setOf(front[0]) : null,
     nearest,
@@ -130,7 +134,7 @@ function asJson(sizing: Sizing, { stores, front }: ProjectResult) {
   };
 }
 
-function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
+function printFound(sizing: Sizing, { stores, front }: ProjectResult, staged: StagedAnswer | null): void {
   const count = (of: (one: StoreResult) => number) =>
     formatNumber(
       stores.reduce((sum, one) => sum + of(one), 0),
@@ -152,7 +156,7 @@ function printFound(sizing: Sizing, { stores, front }: ProjectResult): void {
     for (const { sentence } of copiedDays(chosen, sizing.policy)) print(sentence);
   } else {
     print(several ? 'No builds of all stores together do what is asked.' : 'No build does what is asked.');
-    const { nearest, ways } = whereNothingFits(sizing, { stores, front });
+    const { nearest, ways } = whereNothingFits(sizing, { stores, front }, staged);
     for (const one of nearest) print(nearestText(one, sizing.currency, !several));
     if (ways.length > 0) print('What by itself would make it fit:');
     for (const { text } of ways) print(`- ${text}`);

@@ -1,11 +1,9 @@
 import type { Command } from 'commander';
-import { inStore } from '#cli/in-store.ts';
+import { inWorkspace } from '#cli/in-store.ts';
 import { note, print, printJson, tableLines } from '#cli/output.ts';
-import { call } from '#cli/through-server.ts';
 import { TOKEN_SCOPES, type TokenEntry, type TokenScope } from '#core/6-exchange/api/wire.ts';
 import { badInput } from '#core/1-ground/problem.ts';
-import { defaultDataFolder, findServer } from '#server/serve.ts';
-import type { Database } from '#server/store/database.ts';
+import { defaultDataFolder } from '#server/serve.ts';
 import { addToken, listTokens, revokeToken } from '#server/store/tokens.ts';
 
 interface TokenFlags {
@@ -26,7 +24,7 @@ export function addTokenCommand(program: Command): void {
     .option('--json', 'print JSON')
     .action(async (what: string, name: string | undefined, { scope, data = defaultDataFolder(), json }: TokenFlags) => {
       if (what === 'list') {
-        const tokens = await asked<TokenEntry[]>(data, 'GET', '/api/tokens', undefined, listTokens);
+        const tokens = await inWorkspace<TokenEntry[]>(data, 'GET', '/api/tokens', undefined, listTokens);
         if (json) printJson(tokens);
         else tableLines(tokens.map(lineOf)).forEach(print);
         return;
@@ -42,10 +40,10 @@ export function addTokenCommand(program: Command): void {
           note('It is told this once and kept nowhere: give it to whom it is for.');
         }
       } else if (what === 'revoke') {
-        const tokens = await asked<TokenEntry[]>(data, 'GET', '/api/tokens', undefined, listTokens);
+        const tokens = await inWorkspace<TokenEntry[]>(data, 'GET', '/api/tokens', undefined, listTokens);
         const found = tokens.find((one) => one.name === name.trim() && one.revokedAt === null);
         if (!found) throw badInput('name', `name: no token that counts is called “${name}”.`);
-        await asked(data, 'DELETE', `/api/tokens/${found.id}`, undefined, (db) => revokeToken(db, found.id));
+        await inWorkspace(data, 'DELETE', `/api/tokens/${found.id}`, undefined, (db) => revokeToken(db, found.id));
         if (json) printJson({ revoked: found.id });
         else print(`The token of ${found.name} does not count any more.`);
       } else throw badInput('token', `token: “${what}” is not known. Type add, list or revoke.`);
@@ -53,7 +51,9 @@ export function addTokenCommand(program: Command): void {
 }
 
 const add = (data: string, name: string, scope: TokenScope) =>
-  asked<{ id: string; token: string }>(data, 'POST', '/api/tokens', { name, scope }, (db) => addToken(db, name, scope));
+  inWorkspace<{ id: string; token: string }>(data, 'POST', '/api/tokens', { name, scope }, (db) =>
+    addToken(db, name, scope),
+  );
 
 const lineOf = ({ name, scope, madeAt, usedAt, revokedAt }: TokenEntry): string[] => [
   name,
@@ -62,16 +62,3 @@ const lineOf = ({ name, scope, madeAt, usedAt, revokedAt }: TokenEntry): string[
   usedAt === null ? 'never used' : `used ${usedAt.slice(0, 10)}`,
   revokedAt === null ? 'counts' : 'revoked',
 ];
-
-/** Of the server that runs on the data folder, or in its store where none does. */
-async function asked<T>(
-  data: string,
-  method: string,
-  path: string,
-  body: object | undefined,
-  doing: (db: Database) => Promise<T>,
-): Promise<T> {
-  const server = await findServer(data);
-  if (server) return (await call(server, method, path, body)) as T;
-  return inStore(data, ({ db }) => doing(db));
-}

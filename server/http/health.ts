@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import { sql } from 'drizzle-orm';
-import { Counter, Gauge, Registry, collectDefaultMetrics, type OpenMetricsContentType } from 'prom-client';
+import type { OpenMetricsContentType, Registry } from 'prom-client';
 import type { RunManager } from '#server/runs/run-manager.ts';
 import type { Database } from '#server/store/database.ts';
 import type { Store } from '#server/store/store.ts';
@@ -27,14 +27,11 @@ async function answers(db: Database): Promise<boolean> {
 export function healthRoute(db: Database, { postgres }: Pick<Store, 'postgres'>): RequestHandler {
   return async (_request, response) => {
     const isThere = await answers(db);
-    response
-      .status(isThere ? 200 : 503)
-      .set('Cache-Control', 'no-store')
-      .json({
-        status: isThere ? 'ok' : 'store does not answer',
-        store: postgres ? 'postgresql' : 'embedded',
-        version: SOFTWARE_VERSION,
-      });
+    response.status(isThere ? 200 : 503).json({
+      status: isThere ? 'ok' : 'store does not answer',
+      store: postgres ? 'postgresql' : 'embedded',
+      version: SOFTWARE_VERSION,
+    });
   };
 }
 
@@ -48,6 +45,48 @@ export function metricsRoute(
   local: Pick<RunManager, 'subscribe'>,
   runs: Pick<RunManager, 'active'>,
 ): { route: RequestHandler; close: () => void } {
+  const ended = new Map<string, number>();
+  const moved = new Map<string, number>();
+  /** Bytes told so far of each run that goes on here. */
+  const told = new Map<string, number>();
+  const close = local.subscribe((message) => {
+    if (message.type !== 'event') return;
+    const { runId, event } = message;
+    if (event.type === 'ended') {
+      told.delete(runId);
+      count(ended, event.state, 1);
+    } else if (event.type === 'samples') {
+      const { cumulativeBytes, direction } = event.samples;
+      for (const [row, bytes] of cumulativeBytes.entries()) {
+        // Each pass counts from nothing.
+        const before = told.get(runId) ?? 0;
+        count(moved, direction[row]!, bytes >= before ? bytes - before : bytes);
+        told.set(runId, bytes);
+      }
+    }
+  });
+  /** Made when it is first asked for: its clock of the event loop ticks a hundred times a second from then on. */
+  let registry: Promise<Registry<OpenMetricsContentType>> | undefined;
+  return {
+    async route(_request, response) {
+      const known = await (registry ??= registryOf(runs, { ended, moved }));
+      response.type(known.contentType).send(await known.metrics());
+    },
+    close,
+  };
+}
+
+const count = (counts: Map<string, number>, of: string, more: number): void =>
+  void counts.set(of, (counts.get(of) ?? 0) + more);
+
+interface Counts {
+  /** Runs by how they ended, bytes by their direction. */
+  ended: ReadonlyMap<string, number>;
+  moved: ReadonlyMap<string, number>;
+}
+
+async function registryOf(runs: Pick<RunManager, 'active'>, { ended, moved }: Counts) {
+  const { Counter, Gauge, Registry, collectDefaultMetrics } = await import('prom-client');
   const registry = new Registry<OpenMetricsContentType>();
   registry.setContentType(Registry.OPENMETRICS_CONTENT_TYPE);
   collectDefaultMetrics({ register: registry });
@@ -71,43 +110,25 @@ export function metricsRoute(
       this.set(runs.active().filter(({ unkept }) => unkept !== null).length);
     },
   });
-  const ended = new Counter({
+  new Counter({
     name: 'tavrox_runs_ended',
     help: 'Runs of this machine that ended, by how',
     labelNames: ['state'],
     registers,
+    collect() {
+      this.reset();
+      for (const [state, runsEnded] of ended) this.inc({ state }, runsEnded);
+    },
   });
-  const moved = new Counter({
+  new Counter({
     name: 'tavrox_bytes_moved',
     help: 'Bytes that runs of this machine wrote and read',
     labelNames: ['direction'],
     registers,
-  });
-  /** Bytes told so far of each run that goes on here. */
-  const told = new Map<string, number>();
-  const close = local.subscribe((message) => {
-    if (message.type !== 'event') return;
-    const { runId, event } = message;
-    if (event.type === 'ended') {
-      told.delete(runId);
-      ended.inc({ state: event.state });
-    } else if (event.type === 'samples') {
-      const { cumulativeBytes, direction } = event.samples;
-      for (const [row, bytes] of cumulativeBytes.entries()) {
-        // Each pass counts from nothing.
-        const before = told.get(runId) ?? 0;
-        moved.inc({ direction: direction[row]! }, bytes >= before ? bytes - before : bytes);
-        told.set(runId, bytes);
-      }
-    }
-  });
-  return {
-    async route(_request, response) {
-      response
-        .set('Cache-Control', 'no-store')
-        .type(registry.contentType)
-        .send(await registry.metrics());
+    collect() {
+      this.reset();
+      for (const [direction, bytes] of moved) this.inc({ direction }, bytes);
     },
-    close,
-  };
+  });
+  return registry;
 }

@@ -4,8 +4,8 @@ import { createServer as createPlainServer, type Server } from 'node:http';
 import { createServer } from 'node:https';
 import { isIP } from 'node:net';
 import express, { type Express } from 'express';
-import { rateLimit } from 'express-rate-limit';
-import { Problem, badInput, problemDocument } from '#core/1-ground/problem.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
+import { sendProblem } from '#server/http/problems.ts';
 
 /** The door of a house server: where others come in, over TLS and no other way. */
 
@@ -83,7 +83,8 @@ const MOST_WRONG = 20;
 const MINUTE_MILLISECONDS = 60_000;
 
 /** Lets others in. @throws Problem where it cannot listen */
-export function openHouse(app: Express, { host, port, tls }: House): Promise<Server> {
+export async function openHouse(app: Express, { host, port, tls }: House): Promise<Server> {
+  const { rateLimit } = await import('express-rate-limit');
   const door = express();
   door.disable('x-powered-by');
   // Behind a proxy of this machine the address of whoever asks is the one it names.
@@ -98,10 +99,7 @@ export function openHouse(app: Express, { host, port, tls }: House): Promise<Ser
       requestWasSuccessful: (_request, response) => response.statusCode !== 401,
       handler: (_request, response) => {
         const detail = 'There were too many wrong keys from this address. Wait a minute.';
-        response
-          .status(429)
-          .type('application/problem+json')
-          .send(JSON.stringify(problemDocument(new Problem('too-many', detail, { status: 429 }))));
+        sendProblem(response, new Problem('too-many', detail, { status: 429 }));
       },
     }),
     (_request, response, next) => {

@@ -11,11 +11,15 @@ export function sendProblems(log: Log): ErrorRequestHandler {
       return;
     }
     const problem = error instanceof Problem ? error : problemOf(error, request, log);
-    response
-      .status(problem.status)
-      .type('application/problem+json')
-      .send(JSON.stringify(problemDocument(problem)));
+    sendProblem(response, problem);
   };
+}
+
+export function sendProblem(response: Response, problem: Problem): void {
+  response
+    .status(problem.status)
+    .type('application/problem+json')
+    .send(JSON.stringify(problemDocument(problem)));
 }
 
 function problemOf(error: unknown, request: Request, log: Log): Problem {

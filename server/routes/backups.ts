@@ -8,6 +8,7 @@ import { refusalText } from '#server/store/database.ts';
 
 export const backupRoutes: RouteGroup = {
   tag: { name: 'Backups', description: 'Copies of everything Tavrox keeps.' },
+  isOwn: true,
   routes({ db, store, runs, dataFolder }) {
     const backUp = () => store.backUp();
     /** @throws Problem where the store is on a server of its own */

@@ -6,6 +6,8 @@ import type { RouteContext } from '#server/routes/context.ts';
 export interface RouteGroup {
   /** What they are about, and its one sentence. */
   tag: { name: string; description: string };
+  /** For the machine's own user alone, and for nobody who came with a token: who is let in, and the store as a whole. */
+  isOwn?: true;
   routes: (context: RouteContext) => Route[];
 }
 
@@ -104,12 +106,6 @@ export const put = route('put');
 export const post = route('post');
 export const patch = route('patch');
 export const remove = route('delete');
-
-/** Paths that only the machine's own user may ask for, whatever the method: who is let in, and the store as a whole. */
-const OWN_PATHS = /^\/(?:tokens|addresses|sessions|backups|archive\/restore)(?:\/|$)/;
-
-/** Whether it is for the machine's own user alone, and for nobody who came with a token. */
-export const isOwn = ({ path }: Route): boolean => OWN_PATHS.test(path);
 
 /** Whether nobody has to be let in for it. */
 export const isOpen = ({ operation }: Route): boolean => operation.security !== undefined;

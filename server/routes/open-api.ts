@@ -28,8 +28,7 @@ function completed(tag: string, method: string, { security, responses, ...rest }
 }
 
 /** Routes with the group that they are of. */
-export interface RoutesOf {
-  tag: RouteGroup['tag'];
+export interface RoutesOf extends Pick<RouteGroup, 'tag' | 'isOwn'> {
   routes: Route[];
 }
 

@@ -40,7 +40,7 @@ const ROUTE_GROUPS: readonly RouteGroup[] = [
 
 /** The table of all routes, of which the description of the API is made too. */
 export function allRoutes(context: RouteContext): RoutesOf[] {
-  const groups: RoutesOf[] = ROUTE_GROUPS.map(({ tag, routes }) => ({ tag, routes: routes(context) }));
+  const groups: RoutesOf[] = ROUTE_GROUPS.map(({ routes, ...group }) => ({ ...group, routes: routes(context) }));
   groups.push(describedBy(() => openApiDocument(groups)));
   return groups;
 }

@@ -21,6 +21,7 @@ const challengeSchema = object({ challenge: string().min(16).max(200).required()
 
 export const sessionRoutes: RouteGroup = {
   tag: { name: 'Sessions', description: 'Who is let in.' },
+  isOwn: true,
   routes({ gate, address }) {
     return [
       // What is asked before somebody is let in; see server/http/security.ts.

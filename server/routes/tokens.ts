@@ -27,6 +27,7 @@ const newTokenSchema = object({
 
 export const tokenRoutes: RouteGroup = {
   tag: { name: 'Tokens', description: 'Who may come from other machines; for the machine’s own user alone.' },
+  isOwn: true,
   routes({ db }) {
     return [
       get(

@@ -1,10 +1,9 @@
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { ActiveRun, LiveMessage } from '#core/6-exchange/api/wire.ts';
-import { Problem } from '#core/1-ground/problem.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { applyRunEvent, type RunEvent, type RunProgress } from '#core/4-runs/run/run-events.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
-import type { LocalRuns, RunManager } from '#server/runs/run-manager.ts';
+import { checkCanBeHeld, type LocalRuns, type RunManager } from '#server/runs/run-manager.ts';
 import type { Database } from '#server/store/database.ts';
 import type { Host } from '#server/store/host.ts';
 import type { Postgres } from '#server/store/postgres.ts';
@@ -257,12 +256,7 @@ export async function shareRuns(
     },
     setPaused(runId, paused) {
       const found = elsewhere(runId);
-      if (found && !recipeById(found.run.recipeId).kind.canBeHeld) {
-        const { label } = recipeById(found.run.recipeId).kind;
-        throw new Problem('cannot-hold', `${label} keeps its own time and cannot be held. Stop it instead.`, {
-          status: 409,
-        });
-      }
+      if (found) checkCanBeHeld(recipeById(found.run.recipeId).kind);
       if (!passOn(runId, paused ? 'pause' : 'resume')) local.setPaused(runId, paused);
     },
     annotated(runId) {

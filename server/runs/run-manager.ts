@@ -3,7 +3,7 @@ import type { ActiveRun, LiveMessage, StartRequest } from '#core/6-exchange/api/
 import { Problem } from '#core/1-ground/problem.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
-import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
+import { checkOptions, type AnyRecipeKind } from '#core/3-jobs/recipes/registry.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { carryOutRun, checkRun, deviceKeysOf, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { volumeById, type VolumesContext } from '#engine/volumes/registry.ts';
@@ -60,6 +60,12 @@ interface Job {
 
 const unkeptText = (error: unknown): string =>
   `What is being measured is held in memory and not kept yet; it is tried again every second. ${refusalText(error)} Do not end Tavrox before.`;
+
+/** @throws Problem 409 for a recipe that keeps its own time */
+export function checkCanBeHeld({ canBeHeld, label }: Pick<AnyRecipeKind, 'canBeHeld' | 'label'>): void {
+  if (canBeHeld) return;
+  throw new Problem('cannot-hold', `${label} keeps its own time and cannot be held. Stop it instead.`, { status: 409 });
+}
 
 /** One run at a time per physical device; others wait in the order in which they came. */
 export function createRunManager(
@@ -247,12 +253,7 @@ export function createRunManager(
     setPaused(runId, paused) {
       const job = jobs.find((one) => one.run.id === runId && one.run.state === 'running');
       if (!job) throw new Problem('not-running', `The run “${runId}” is not going on.`, { status: 404 });
-      const { kind } = job.request.recipe;
-      if (!kind.canBeHeld) {
-        throw new Problem('cannot-hold', `${kind.label} keeps its own time and cannot be held. Stop it instead.`, {
-          status: 409,
-        });
-      }
+      checkCanBeHeld(job.request.recipe.kind);
       job.pause.set(paused);
     },
     annotate(runId, change) {

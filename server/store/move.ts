@@ -105,12 +105,18 @@ function sorted(value: unknown): unknown {
     .map(([name, part]: [string, unknown]) => [name, sorted(part)]);
 }
 
-async function sumOf(db: Database, { table, rows }: Moving): Promise<MovedTable> {
+/** @param onRows takes them on their way */
+async function sumOf(
+  db: Database,
+  { table, rows }: Moving,
+  onRows: (some: object[]) => Promise<unknown> = () => Promise.resolve(),
+): Promise<MovedTable> {
   const hash = createHash('sha256');
   let count = 0;
   for await (const some of rows(db)) {
     for (const row of some) hash.update(rowText(row, table)).update('\n');
     count += some.length;
+    await onRows(some);
   }
   return { table: getTableName(table), rows: count, checksum: hash.digest('hex') };
 }
@@ -139,8 +145,8 @@ export async function moveStore(
     for (const one of TABLES) {
       const name = getTableName(one.table);
       onTable(name);
-      for await (const rows of one.rows(from)) await tx.insert(one.table).values(rows);
-      const [left, arrived] = [await sumOf(from, one), await sumOf(tx, one)];
+      const left = await sumOf(from, one, (rows) => tx.insert(one.table).values(rows));
+      const arrived = await sumOf(tx, one);
       if (left.rows !== arrived.rows || left.checksum !== arrived.checksum) {
         throw new Problem(
           'not-alike',

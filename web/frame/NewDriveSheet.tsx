@@ -2,8 +2,6 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
-import { Problem } from '#core/1-ground/problem.ts';
-import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { parseProfile } from '#core/4-runs/supply/profile.ts';
 import { textsOfProfile } from '#core/4-runs/supply/typed-from-profile.ts';
 import type { DriveCard } from '#core/6-exchange/api/wire.ts';
@@ -11,6 +9,7 @@ import { NEW_DRIVE_FIELDS, newDriveText, newDriveTexts, readNewDrive } from '#co
 import { api } from '../api/client.ts';
 import { FileInput } from '../kit/FileInput.tsx';
 import { KeptFieldsSheet } from '../kit/KeptFieldsSheet.tsx';
+import { notTaken, readDocument } from '../kit/read-document.ts';
 import { ProblemText } from '../kit/words.tsx';
 import { refresh } from '../state/library.ts';
 
@@ -52,10 +51,10 @@ function FromProfile({ onTexts }: { onTexts: (texts: Readonly<Record<string, str
   const [problem, setProblem] = useState<string>();
   const take = async (file: File) => {
     try {
-      onTexts(textsOfProfile(parseProfile(readJson(await file.text(), 'file'))));
+      onTexts(textsOfProfile(parseProfile(await readDocument(file))));
       setProblem(undefined);
     } catch (error) {
-      setProblem(error instanceof Problem ? error.detail : String(error));
+      setProblem(notTaken(file, error));
     }
   };
   return (

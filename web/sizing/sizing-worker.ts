@@ -107,12 +107,6 @@ const sizingFound = ({ stores, front }: ProjectResult, share: number, most = MOS
   share,
 });
 
-function stagedOf(sizing: Sizing, result: ProjectResult): Outlook['staged'] {
-  if (sizing.stages.length === 0) return null;
-  const staged = stagedAnswer(sizing, result);
-  return staged ? { ...staged, csv: stagedCsv(staged.buying, sizing) } : 'none';
-}
-
 /** The functions of this worker; what they throw is a sentence. */
 const functions = {
   /** Drives come with the first search, and again when they changed: what was worked out for them serves the next. */
@@ -138,12 +132,17 @@ const functions = {
     if (project === null || found === null) return { nearest: [], ways: [], moves: [], staged: null };
     const { currency } = project;
     const isOnly = found.stores.length === 1;
-    const { nearest, ways } = whereNothingFits(project, found);
+    const staged = stagedAnswer(project, found);
+    const { nearest, ways } = whereNothingFits(project, found, staged);
     return {
       nearest: nearest.map((one) => nearestText(one, currency, isOnly)),
       ways: ways.map(({ text }) => text),
       moves: moveAnswers(project, found),
-      staged: stagedOf(project, found),
+      staged: staged
+        ? { ...staged, csv: stagedCsv(staged.buying, project) }
+        : project.stages.length > 0
+          ? 'none'
+          : null,
     };
   }),
 

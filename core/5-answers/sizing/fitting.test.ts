@@ -22,9 +22,9 @@ const plain = (more: Partial<Omit<Sizing, 'policy'>> & { policy?: Partial<Sizing
 };
 const search = (sizing: Sizing) => searchProject(sizing)!;
 const ways = (sizing: Sizing) =>
-  whereNothingFits(sizing, search(sizing)).ways.map(({ text }) => text.replaceAll('\u202f', ' '));
+  whereNothingFits(sizing, search(sizing), null).ways.map(({ text }) => text.replaceAll('\u202f', ' '));
 const nearest = (sizing: Sizing) => {
-  const [found = null] = whereNothingFits(sizing, search(sizing)).nearest;
+  const [found = null] = whereNothingFits(sizing, search(sizing), null).nearest;
   return found && nearestText(found, 'EUR', true).replaceAll('\u202f', ' ');
 };
 
@@ -33,7 +33,7 @@ describe('where nothing fits', () => {
     // Thirty terabytes take three drives and the box: 350.
     const sizing = plain({ policy: { budget: 300 } });
     expect(ways(sizing)).toContain('With a budget of 350 EUR, 50 more: 3 × Ten, stripe, box, in it for 350 EUR.');
-    expect(whereNothingFits(sizing, search(sizing)).nearest.map((one) => nearestText(one, 'EUR', true))).toEqual([
+    expect(whereNothingFits(sizing, search(sizing), null).nearest.map((one) => nearestText(one, 'EUR', true))).toEqual([
       'Nearest: 3 × Ten, stripe, box, in it for 350 EUR. It costs 350 EUR, 50 EUR more than may be spent on it.',
     ]);
     expect(ways(plain({ policy: { budget: 350 } }))).toEqual([]);
@@ -99,7 +99,7 @@ describe('where nothing fits', () => {
       fc.property(drawn, ({ perDay, ...policy }) => {
         const sizing = plain({ materials: [materialOf({ bytesPerDay: (perDay * TB) / 10 })], policy });
         const found = search(sizing);
-        const { nearest: near, ways: all } = whereNothingFits(sizing, found);
+        const { nearest: near, ways: all } = whereNothingFits(sizing, found, null);
         expect(all.length > 0 && found.front.length > 0).toBe(false);
         if (found.front.length > 0) return;
         const costs = all.map(({ cost }) => cost);

@@ -7,7 +7,7 @@ import { storedBytes } from '#core/5-answers/sizing/material.ts';
 import { MOST_DRIVES, type Sizing, type SizingPolicy } from '#core/5-answers/sizing/project.ts';
 import { searchProject, type ProjectResult, type StoreResult } from '#core/5-answers/sizing/project-search.ts';
 import { CONSTRAINTS, judgeBuild, type Constraint, type JudgedBuild } from '#core/5-answers/sizing/judge-build.ts';
-import { stagedAnswer } from '#core/5-answers/sizing/staged-buying.ts';
+import type { StagedAnswer } from '#core/5-answers/sizing/staged-buying.ts';
 import type { ComposedVerdict } from '#core/5-answers/sizing/composed.ts';
 import type { SearchBasis } from '#core/5-answers/sizing/search-basis.ts';
 import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
@@ -46,15 +46,16 @@ export interface NothingFits {
  * What came nearest, and changes each of which by itself would let something be built: money, room, days to keep, drives,
  * links, headroom, what has to survive, times allowed. Every one is searched, so that what is said of it is so.
  * @param found of the plan as it is
+ * @param staged what buying it in stages comes to; null where that is not planned, or not to be had
  */
-export function whereNothingFits(project: Sizing, found: ProjectResult): NothingFits {
+export function whereNothingFits(project: Sizing, found: ProjectResult, staged: StagedAnswer | null): NothingFits {
   if (found.front.length > 0) return { nearest: [], ways: [] };
   const { budget } = project.policy;
   const unbound = budget === null ? null : searchProject(withPolicy(project, { budget: null }));
   return {
     // What only the budget is against counts too.
     nearest: found.stores.flatMap((store, index) => nearestBuild(store, unbound?.front[0]?.builds[index]) ?? []),
-    ways: waysToFit(project, found, unbound),
+    ways: waysToFit(project, found, unbound, staged),
   };
 }
 
@@ -168,7 +169,12 @@ interface Change {
 const MOST_WAYS = 6;
 
 /** @param unbound what can be built without a budget; null where there is none */
-function waysToFit(project: Sizing, found: ProjectResult, unbound: ProjectResult | null): WayToFit[] {
+function waysToFit(
+  project: Sizing,
+  found: ProjectResult,
+  unbound: ProjectResult | null,
+  staged: StagedAnswer | null,
+): WayToFit[] {
   const ways = changesOf(project, found, unbound).flatMap(({ then: search, text }): WayToFit[] => {
     const then = search();
     const [cheapest] = then?.front ?? [];
@@ -177,12 +183,11 @@ function waysToFit(project: Sizing, found: ProjectResult, unbound: ProjectResult
     const price = moneyText(cheapest.cost, project.currency);
     return [{ text: `${text(then)}: ${builds.join('; and ')} for ${price}.`, cost: cheapest.cost }];
   });
-  return [...ways, ...inStages(project, found)].sort((a, b) => a.cost - b.cost).slice(0, MOST_WAYS);
+  return [...ways, ...inStages(project, staged)].sort((a, b) => a.cost - b.cost).slice(0, MOST_WAYS);
 }
 
 /** Bought by and by it may be within a budget that all at once is not. */
-function inStages(project: Sizing, found: ProjectResult): WayToFit[] {
-  const staged = stagedAnswer(project, found);
+function inStages(project: Sizing, staged: StagedAnswer | null): WayToFit[] {
   if (!staged?.isWithinBudget) return [];
   const { cost } = staged.buying;
   return [{ text: `Bought in stages, as below: ${moneyText(cost, project.currency)}.`, cost }];

@@ -189,17 +189,26 @@ export interface Judgement {
   faults: Constraint[];
 }
 
-export function judgeBuild(basis: SearchBasis, build: Build): Judgement {
+/** What is known of a build before its rates are asked for. */
+function factsOf(basis: SearchBasis, build: Build): Facts {
   const { sizing, budget } = basis;
   const layout = layoutById(build.layout);
   const facts = layoutFacts(basis, build, layout);
   const spare = spareFacts(basis, build, layout, build.spares);
   const [boxes, boxesPrice] = enclosuresOf(facts, spare, sizing.enclosures[build.enclosure]!);
   const cost = spare.price + boxesPrice + priceWith(sizing.connections[build.connection]!, facts.drives + spare.spares);
+  return [facts, spare, boxes, cost, budget];
+}
+
+/** Whether nothing rules a build out; its rates are asked for only where nothing else does. */
+export const mayBeBuilt = (basis: SearchBasis, build: Build): boolean =>
+  ruledOutByFacts(...factsOf(basis, build)) === null && ruledOutByRates(ratesOf(basis, build)) === null;
+
+export function judgeBuild(basis: SearchBasis, build: Build): Judgement {
+  const known = factsOf(basis, build);
+  const [facts, , , cost] = known;
   const rates = ratesOf(basis, build);
-  const faults = [...CHECKS.map((check) => check(facts, spare, boxes, cost, budget)), ruledOutByRates(rates)].filter(
-    (fault) => fault !== null,
-  );
+  const faults = [...CHECKS.map((check) => check(...known)), ruledOutByRates(rates)].filter((fault) => fault !== null);
   return {
     judged: { ...build, cost, usableBytes: facts.usable, margin: Math.min(facts.room, rates.whole.spare) },
     constraint: faults[0] ?? null,

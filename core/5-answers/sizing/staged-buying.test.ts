@@ -89,7 +89,7 @@ describe('buying in stages', () => {
 
   it('is told as a way to fit where only all at once is over the budget', () => {
     const sizing = plain({ stages: parseStages(['day 21, 20 % less']), policy: { budget: 385 } });
-    const { ways } = whereNothingFits(sizing, searchProject(sizing)!);
+    const { ways } = whereNothingFits(sizing, searchProject(sizing)!, answerOf(sizing));
     expect(ways.map(({ text }) => text)).toContain('Bought in stages, as below: 380 EUR.');
     expect(answerOf(sizing).isWithinBudget).toBe(true);
     const tight = plain({ stages: parseStages(['day 21, 20 % less']), policy: { budget: 379 } });

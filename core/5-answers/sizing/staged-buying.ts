@@ -1,14 +1,7 @@
-import { stackSize, sparesOf, layoutsOf, type Build, type Stack } from '#core/5-answers/sizing/builds.ts';
+import { layoutsOf, sparesOf, stackSize, standsAlone, type Build } from '#core/5-answers/sizing/builds.ts';
 import { dayDate, dayText } from '#core/5-answers/sizing/calendar.ts';
 import { buildName } from '#core/5-answers/sizing/explain.ts';
-import {
-  enclosuresOf,
-  layoutFacts,
-  ratesOf,
-  ruledOutByFacts,
-  ruledOutByRates,
-  spareFacts,
-} from '#core/5-answers/sizing/judge-build.ts';
+import { layoutFacts, mayBeBuilt } from '#core/5-answers/sizing/judge-build.ts';
 import { layoutById, takes, type Layout } from '#core/5-answers/sizing/layouts.ts';
 import { fullOnDay } from '#core/5-answers/sizing/material.ts';
 import { isShare, type Sizing } from '#core/5-answers/sizing/project.ts';
@@ -20,6 +13,7 @@ import { STORE_WORDS, type StoreId } from '#core/5-answers/sizing/stores.ts';
 import { csvText } from '#core/1-ground/csv.ts';
 import { bytesText, formatNumber } from '#core/1-ground/units/format.ts';
 import { moneyText } from '#core/1-ground/units/money.ts';
+import { capitalized } from '#core/1-ground/words.ts';
 
 /** What has to be bought by which day where not all is bought at the beginning, and for what. */
 
@@ -99,12 +93,12 @@ function cheapestInStages(basis: SearchBasis, stages: readonly Stage[]): StagedS
 }
 
 function* familiesOf(sizing: Sizing): Generator<Family> {
-  const { drives, enclosures, connections, policy } = sizing;
+  const { drives, enclosures, connections } = sizing;
   for (let drive = 0; drive < drives.length; drive += 1) {
-    const isAlone = isShare(drives[drive]!);
+    const one = { drive, count: 1, other: null, otherCount: 0 };
     for (const layout of layoutsOf(sizing)) {
-      for (let spares = isAlone ? 0 : policy.leastSpares; spares <= (isAlone ? 0 : policy.mostSpares); spares += 1) {
-        for (let enclosure = 0; enclosure < (isAlone ? 1 : enclosures.length); enclosure += 1) {
+      for (const spares of sparesOf(sizing, one)) {
+        for (let enclosure = 0; enclosure < (standsAlone(sizing, one) ? 1 : enclosures.length); enclosure += 1) {
           for (let connection = 0; connection < connections.length; connection += 1) {
             yield { drive, layout, spares, enclosure, connection };
           }
@@ -137,15 +131,8 @@ const buildIn = ({ layout, ...family }: Family, count: number): Build => ({
 });
 
 function doesAll(basis: SearchBasis, build: Build): boolean {
-  const { sizing } = basis;
-  const layout = layoutById(build.layout);
-  const stack: Stack = build;
-  if (!takes(layout, stackSize(stack)) || ![...sparesOf(sizing, stack)].includes(build.spares)) return false;
-  const facts = layoutFacts(basis, stack, layout);
-  const spare = spareFacts(basis, stack, layout, build.spares);
-  const [boxes] = enclosuresOf(facts, spare, sizing.enclosures[build.enclosure]!);
-  // Rates are the dearest to know, and asked last.
-  return ruledOutByFacts(facts, spare, boxes, 0, null) === null && ruledOutByRates(ratesOf(basis, build)) === null;
+  const isToBeHad = [...sparesOf(basis.sizing, build)].includes(build.spares);
+  return takes(layoutById(build.layout), stackSize(build)) && isToBeHad && mayBeBuilt(basis, build);
 }
 
 /** What is bought by each day; drives on the day until then on which they cost least. */
@@ -241,7 +228,7 @@ function stagedTexts({ stores }: StagedBuying, sizing: Sizing): StagedText[] {
       const then = at > 0 && lines.length > 0 && priceShare !== 1 ? `, drives at ${priceThenText(priceShare)}` : '';
       const isEnough = full === null ? 'enough to the end' : `enough until ${dayText(full - 1, startsOn)}`;
       return {
-        when: capitalised(`${where}${day}`),
+        when: capitalized(`${where}${day}`),
         text:
           lines.length === 0
             ? `nothing: ${name} is ${isEnough}.`
@@ -250,8 +237,6 @@ function stagedTexts({ stores }: StagedBuying, sizing: Sizing): StagedText[] {
     }),
   );
 }
-
-const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /**
  * What it comes to, against what is cheapest where all is bought at the beginning, and what is taken for granted.
