@@ -10,6 +10,8 @@ const whole = {
   testTimeout: 240_000,
   hookTimeout: 120_000,
   pool: 'forks',
+  // With TAVROX_TEST_STORE=postgres what programs keep is kept on a PostgreSQL server of the tests.
+  ...(process.env['TAVROX_TEST_STORE'] === 'postgres' ? { globalSetup: ['server/testing/postgres-setup.ts'] } : {}),
 } as const;
 
 export default defineConfig({
@@ -31,8 +33,8 @@ export default defineConfig({
         test: {
           name: 'house',
           include: ['server/{store,runs,archive}/**/*.test.ts', 'e2e/house/*.test.ts'],
-          globalSetup: ['server/testing/postgres-setup.ts'],
           ...whole,
+          globalSetup: ['server/testing/postgres-setup.ts'],
         },
       },
       // The real interface on stand-ins: may run beside anything.

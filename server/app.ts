@@ -49,7 +49,7 @@ export function createApp(
   app.get('/{*path}', (_request, response) => {
     response.set('Cache-Control', 'no-cache').sendFile(join(webFolder, 'index.html'));
   });
-  app.use(sendProblems(log));
+  app.use(sendProblems(log, context.db));
   return { app, gate, address };
 }
 

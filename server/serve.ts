@@ -38,6 +38,8 @@ export interface ServeOptions {
   /** Without the demo workspace on first use. */
   empty: boolean;
   pace: StandInPace;
+  /** Its store is in the data folder whatever DATABASE_URL says: it goes with the folder. */
+  isThrownAway?: boolean;
   /** Where machines and people elsewhere come in; left out where nobody does. */
   house?: HouseOptions;
 }
@@ -103,7 +105,14 @@ export async function findServer(dataFolder: string): Promise<ServerNote | undef
 }
 
 /** Opens the store, puts right what a crash left, and serves on the loopback address. */
-export async function serve({ dataFolder, port, empty, pace, house: door }: ServeOptions): Promise<RunningServer> {
+export async function serve({
+  dataFolder,
+  port,
+  empty,
+  pace,
+  house: door,
+  isThrownAway = false,
+}: ServeOptions): Promise<RunningServer> {
   const house = door ? readHouse(door) : null;
   /** What was begun and has to be ended, the latest first. */
   const endings: (() => unknown)[] = [];
@@ -114,7 +123,7 @@ export async function serve({ dataFolder, port, empty, pace, house: door }: Serv
   const reportFault = (error: unknown): void => log.error({ err: error }, 'The store refused something');
   endings.push(closeLog);
   try {
-    const store = await openStore(dataFolder, storeFiles, !empty, databaseUrlOf(process.env));
+    const store = await openStore(dataFolder, storeFiles, !empty, isThrownAway ? null : databaseUrlOf(process.env));
     endings.push(() => store.close());
     const journalFolder = journalFolderOf(dataFolder);
     if (store.lacksExamples) await seedExamples(store.db);

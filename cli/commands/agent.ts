@@ -5,6 +5,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import type { Command } from 'commander';
 import { askedVolume } from '#cli/asked-volume.ts';
 import { carryOut } from '#cli/carry-out.ts';
+import { textOf } from '#cli/files.ts';
 import { again } from '#cli/flags.ts';
 import { hearHouse, houseAt, tellHouse, whyNotReached, type HouseAddress } from '#cli/house/client.ts';
 import { keepToSend, sendWaiting, tellSent } from '#cli/house/send.ts';
@@ -19,7 +20,8 @@ import { defaultDataFolder } from '#server/serve.ts';
 import { hostOf } from '#server/store/host.ts';
 
 interface AgentFlags {
-  allow: string[];
+  allow?: string[];
+  allowFrom?: string;
   ca?: string;
 }
 
@@ -32,18 +34,19 @@ export function addAgentCommand(program: Command): void {
       'measures what a house asks for, in the folders that are allowed here, and sends the runs; with the token in TAVROX_TOKEN',
     )
     .argument('<url>', 'address of the house, such as https://tavrox.example:4781')
-    .requiredOption(
-      '--allow <folder>',
-      'a folder that may be measured, and all in it; as often as there are some',
-      again,
-    )
+    .option('--allow <folder>', 'a folder that may be measured, and all in it; as often as there are some', again)
+    .option('--allow-from <file>', 'a file that names such folders, one a line; # begins a remark')
     .option('--ca <file>', 'certificate that the house is trusted by, where the system does not know it')
     .action(agent);
 }
 
-async function agent(url: string, { allow, ca }: AgentFlags): Promise<void> {
+async function agent(url: string, { allow = [], allowFrom, ca }: AgentFlags): Promise<void> {
   const house = houseAt(url, process.env['TAVROX_TOKEN'], ca, 'url');
-  const folders = await Promise.all(allow.map(realFolder));
+  const named = allowFrom === undefined ? [] : foldersIn(await textOf(allowFrom, 'allow-from'));
+  const folders = await Promise.all([...allow, ...named].map(realFolder));
+  if (folders.length === 0) {
+    throw badInput('allow', 'allow: names no folder that may be measured. Give one, or a file of them to allow-from.');
+  }
   const dataFolder = defaultDataFolder();
   const { id, name } = hostOf(dataFolder);
   const ending = new AbortController();
@@ -77,6 +80,13 @@ async function agent(url: string, { allow, ca }: AgentFlags): Promise<void> {
   }
   await working;
 }
+
+/** Folders that a file names, one a line. */
+export const foldersIn = (text: string): string[] =>
+  text
+    .split(/\r?\n/)
+    .map((line) => line.trim())
+    .filter((line) => line !== '' && !line.startsWith('#'));
 
 /** @throws Problem `bad-input` where there is no such folder */
 async function realFolder(folder: string): Promise<string> {

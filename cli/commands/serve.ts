@@ -11,6 +11,7 @@ import { call } from '#cli/through-server.ts';
 import { carryOutImport } from '#server/archive/import.ts';
 import { readIncoming } from '#server/archive/read-archive.ts';
 import { restoreStore } from '#server/store/store.ts';
+import { databaseUrlOf } from '#server/store/folder.ts';
 import { defaultDataFolder, findServer, serve, type ServeOptions } from '#server/serve.ts';
 
 const DEFAULT_PORT = 4780;
@@ -56,7 +57,7 @@ export function addServeCommands(program: Command): void {
     .action(async (flags: ServeFlags) => {
       const dataFolder = mkdtempSync(join(tmpdir(), 'tavrox-demo-'));
       try {
-        await untilSignal(flags, { dataFolder, empty: false });
+        await untilSignal(flags, { dataFolder, empty: false, isThrownAway: true });
       } finally {
         rmSync(dataFolder, { recursive: true, force: true });
       }
@@ -81,6 +82,12 @@ export function addAddressCommand(program: Command): void {
 
 /** Fills a data folder that has no store yet. @throws Problem where there is one: nothing is ever put over it */
 async function beginWith(dataFolder: string, file: string): Promise<void> {
+  if (databaseUrlOf(process.env) !== null) {
+    throw badInput(
+      'restore',
+      '--restore: the store is in the database of DATABASE_URL, and not in the data folder. Start Tavrox without it, and take an archive in with “tavrox import”.',
+    );
+  }
   if (existsSync(join(dataFolder, 'store'))) {
     throw badInput(
       'restore',
@@ -134,7 +141,7 @@ function houseOf({ house, listen = '', cert, key, behind }: ServeFlags): Pick<Se
 
 async function untilSignal(
   flags: ServeFlags,
-  options: Pick<ServeOptions, 'dataFolder' | 'empty' | 'house'>,
+  options: Pick<ServeOptions, 'dataFolder' | 'empty' | 'house' | 'isThrownAway'>,
 ): Promise<void> {
   const signalled = new Promise<void>((resolve) => {
     onEnding(resolve);

@@ -101,6 +101,8 @@ export function hearHouse<T>(
   { signal, onOpen, hear }: { signal: AbortSignal; onOpen: () => void; hear: (message: T) => void },
 ): Promise<void> {
   return new Promise((resolve, reject) => {
+    /** Whoever ended it needs no reason. */
+    const broken = (error: Error): void => (signal.aborted ? resolve() : reject(error));
     const sending = open(house, path, JSON.stringify(body), 'application/json', (response) => {
       if (!isFine(response)) {
         wholeText(response, (text) => reject(refusalOf(text, response.statusCode ?? 500, house)));
@@ -113,9 +115,9 @@ export function hearHouse<T>(
         text = blocks.pop() ?? '';
         for (const block of blocks) if (block.startsWith('data: ')) (JSON.parse(block.slice(6)) as T[]).forEach(hear);
       });
-      response.on('error', reject).on('close', resolve);
+      response.on('error', broken).on('close', resolve);
     });
-    sending.on('error', (error) => (signal.aborted ? resolve() : reject(error)));
+    sending.on('error', broken);
     signal.addEventListener('abort', () => sending.destroy(), { once: true });
   });
 }

@@ -42,12 +42,14 @@ export async function sendWaiting(dataFolder: string, house: HouseAddress): Prom
   const left: string[] = [];
   for (const name of byAge(dataFolder, waiting)) {
     const file = join(outboxOf(dataFolder), name);
-    const { url, run } = readJson(readFileSync(file, 'utf8'), 'outbox') as { url: string; run: RunDocument };
+    const text = textIfThere(file);
+    if (text === null) continue;
+    const { url, run } = readJson(text, 'outbox') as { url: string; run: RunDocument };
     if (url !== house.url) continue;
     try {
       const path = `/api/archive?take=newer&name=${encodeURIComponent(name)}`;
       await tellHouse(house, path, JSON.stringify(run), 'application/octet-stream');
-      rmSync(file);
+      rmSync(file, { force: true });
       sent += 1;
     } catch (error) {
       left.push(name);
@@ -57,9 +59,24 @@ export async function sendWaiting(dataFolder: string, house: HouseAddress): Prom
   return { sent, waiting: left.length, why };
 }
 
+/** Null where somebody else who sends from here was quicker. */
+function textIfThere(file: string): string | null {
+  try {
+    return readFileSync(file, 'utf8');
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+    throw error;
+  }
+}
+
 const byAge = (dataFolder: string, names: readonly string[]): string[] => {
-  const age = (name: string) => statSync(join(outboxOf(dataFolder), name)).mtimeMs;
-  return [...names].sort((a, b) => age(a) - age(b));
+  const ages = new Map(
+    names.map((name) => [
+      name,
+      statSync(join(outboxOf(dataFolder), name), { throwIfNoEntry: false })?.mtimeMs ?? Infinity,
+    ]),
+  );
+  return [...names].sort((a, b) => ages.get(a)! - ages.get(b)!);
 };
 
 /** Says what became of it on standard error. */

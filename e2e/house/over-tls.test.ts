@@ -1,12 +1,16 @@
 import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { existsSync, readFileSync, readdirSync, symlinkSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { request } from 'node:https';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { AgentEntry, RunListEntry } from '#core/6-exchange/api/wire.ts';
+import type { AgentAsk, AgentEntry, DriveCard, RunListEntry } from '#core/6-exchange/api/wire.ts';
+import { hearHouse, houseAt, tellHouse } from '#cli/house/client.ts';
+import { keepToSend, sendWaiting } from '#cli/house/send.ts';
+import { runOf } from '#core/testing/run-of.ts';
+import { freePort } from '#server/testing/postgres-server.ts';
 import { TEST_POSTGRES, newTestDatabase } from '#server/testing/test-store.ts';
 import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press } from '../support/browser.ts';
+import { blankPage, launchBrowser, openPage, press } from '../support/browser.ts';
 import { tavroxIn } from '../support/cli.ts';
 
 /** A second machine, which is a network of its own here: it reaches the house over TLS alone, with a token. */
@@ -25,6 +29,8 @@ function canMakeNetworks(): boolean {
   ip('netns', 'del', NETWORK);
   return cable;
 }
+/** Free when it was asked for: the house’s certificate names no port. */
+const PORT = await freePort();
 const isPossible = spawnSync('openssl', ['version']).status === 0;
 const hasNetworks = canMakeNetworks();
 
@@ -84,7 +90,7 @@ describe.skipIf(!isPossible)('a house', () => {
   const folder = temporaryFolder('house');
   const tokens: Record<string, string> = {};
   beforeAll(async () => {
-    house = await openHouse(folder, '127.0.0.1:47813', ['IP:127.0.0.1', 'DNS:localhost']);
+    house = await openHouse(folder, `127.0.0.1:${PORT}`, ['IP:127.0.0.1', 'DNS:localhost']);
     for (const scope of ['read', 'measure'])
       tokens[scope] = (
         (await callApi(house.app, 'POST', '/tokens', { name: `to ${scope}`, scope })).document as { token: string }
@@ -95,7 +101,7 @@ describe.skipIf(!isPossible)('a house', () => {
     removeFolder(folder);
   });
   const as = (token: string, more: Record<string, string> = {}) => ({ Authorization: `Bearer ${token}`, ...more });
-  const own = { Origin: 'https://127.0.0.1:47813', 'X-Tavrox': '1' };
+  const own = { Origin: `https://127.0.0.1:${PORT}`, 'X-Tavrox': '1' };
 
   it('lets in with a token, over TLS, within what the token allows', async () => {
     const { origin, ca } = house;
@@ -113,7 +119,7 @@ describe.skipIf(!isPossible)('a house', () => {
     const elsewhere = as(tokens['measure']!, { Origin: 'https://elsewhere.example', 'X-Tavrox': '1' });
     expect((await ask(origin, ca, '/api/examples', elsewhere, 'DELETE')).status).toBe(403);
     expect((await ask(origin, ca, '/api/runs', as(tokens['read']!, { Host: 'rebound.example' }))).status).toBe(421);
-    await expect(fetch(`http://127.0.0.1:47813/api/runs`)).rejects.toThrow();
+    await expect(fetch(`http://127.0.0.1:${PORT}/api/runs`)).rejects.toThrow();
     // Kept as hashes, and not where anybody finds them.
     const { document } = await callApi(house.app, 'GET', '/tokens');
     expect(JSON.stringify(document)).not.toContain(tokens['read']);
@@ -148,19 +154,114 @@ describe.skipIf(!isPossible)('a house', () => {
     const none = await measure(house.origin, { TAVROX_TOKEN: '' });
     expect(none.code).toBe(2);
     expect(none.stderr).toMatch(/Set TAVROX_TOKEN to the token you were given/);
-    expect((await measure('http://127.0.0.1:47813')).stderr).toMatch(/is no https address/);
+    expect((await measure(`http://127.0.0.1:${PORT}`)).stderr).toMatch(/is no https address/);
     // A token that may only look: the run is kept.
     const refused = await measure(house.origin, { TAVROX_TOKEN: tokens['read'] });
     expect(refused.code).toBe(0);
     expect(refused.stderr).toMatch(/1 run waits to be sent with the next: The house said: Your token lets you look/);
     expect(waiting()).toHaveLength(1);
     const sent = await measure(house.origin);
-    expect(sent.stderr).toMatch(/2 runs were sent to https:\/\/127\.0\.0\.1:47813\./);
+    expect(sent.stderr).toContain(`2 runs were sent to https://127.0.0.1:${PORT}.`);
     expect(waiting()).toEqual([]);
     const runs = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
     expect(runs).toHaveLength(2);
     expect(new Set(runs.map(({ run }) => run.id)).size).toBe(2);
     removeFolder(away);
+  });
+
+  it('ends what somebody hears when their token is revoked', async () => {
+    const { id, token } = (await callApi(house.app, 'POST', '/tokens', { name: 'to hear', scope: 'measure' }))
+      .document as { id: string; token: string };
+    const heard = hearHouse<AgentAsk>(
+      houseAt(house.origin, token, house.ca, 'url'),
+      '/api/agents/hears',
+      { name: 'Hears', folders: ['/a'] },
+      { signal: new AbortController().signal, onOpen: () => undefined, hear: () => undefined },
+    );
+    const agents = async () => (await callApi(house.app, 'GET', '/agents')).document as AgentEntry[];
+    await vi.waitUntil(async () => (await agents()).length === 1, { timeout: 60_000, interval: 100 });
+    expect((await callApi(house.app, 'DELETE', `/tokens/${id}`)).status).toBe(204);
+    await heard;
+    await vi.waitUntil(async () => (await agents()).length === 0, { timeout: 60_000, interval: 100 });
+  });
+
+  it('takes what twenty machines measure at once, each run once', async () => {
+    const address = houseAt(house.origin, tokens['measure'], house.ca, 'url');
+    const leave = new AbortController();
+    const before = ((await callApi(house.app, 'GET', '/runs')).document as RunListEntry[]).length;
+    const made = { ...runOf([{ direction: 'write', rates: [400e6, 410e6, 390e6] }]), options: { passes: 1 } };
+    const machines = Array.from({ length: 20 }, (_, at) => `machine-${at}`);
+    const box = (id: string) => join(folder, 'boxes', id);
+    const feeds = machines.map((id) =>
+      hearHouse<AgentAsk>(
+        address,
+        `/api/agents/${id}`,
+        { name: id, folders: ['/media'] },
+        {
+          signal: leave.signal,
+          onOpen: () => undefined,
+          hear: (asked) =>
+            void (async () => {
+              const run = { ...made, id: `r-${id}`, drive: { ...made.drive, id: `d-${id}`, label: `Drive of ${id}` } };
+              keepToSend(
+                box(id),
+                { ...run, drive: { ...run.drive, identity: { kind: 'serial', value: id } } },
+                address,
+              );
+              // Sent by two at once, as where an agent and a run that ends meet.
+              await Promise.all([sendWaiting(box(id), address), sendWaiting(box(id), address)]);
+              const report = { askId: asked.id, state: 'sent', text: '', runId: run.id };
+              await tellHouse(address, `/api/agents/${id}/reports`, JSON.stringify(report));
+            })(),
+        },
+      ),
+    );
+    const agents = async () => (await callApi(house.app, 'GET', '/agents')).document as AgentEntry[];
+    await vi.waitUntil(async () => (await agents()).length === 20, { timeout: 60_000, interval: 100 });
+    const asked = await Promise.all(
+      machines.map((id) =>
+        callApi(house.app, 'POST', `/agents/${id}/asks`, {
+          folder: '/media',
+          recipeId: 'short-passes',
+          options: { passes: 1, sizeBytes: 64e6 },
+        }),
+      ),
+    );
+    expect(asked.map(({ status }) => status)).toEqual(machines.map(() => 202));
+    await vi.waitUntil(async () => (await agents()).every(({ asks }) => asks[0]?.state === 'sent'), {
+      timeout: 100_000,
+      interval: 200,
+    });
+    const runs = (await callApi(house.app, 'GET', '/runs')).document as RunListEntry[];
+    expect(runs).toHaveLength(before + 20);
+    expect(machines.filter((id) => !runs.some(({ run }) => run.id === `r-${id}`))).toEqual([]);
+    const drives = (await callApi(house.app, 'GET', '/drives')).document as DriveCard[];
+    expect(machines.filter((id) => !drives.some(({ label }) => label === `Drive of ${id}`))).toEqual([]);
+    leave.abort();
+    await Promise.all(feeds);
+  });
+
+  it('shows whoever may only look all that is there, and lets them press nothing that would be refused', async () => {
+    const browser = await launchBrowser(1280, 800, ['--ignore-certificate-errors']);
+    const { page, faults } = await blankPage(browser);
+    await page.goto(`${house.origin}/#key=${tokens['read']}`);
+    await page.waitForSelector('nav[aria-label="Places"]');
+    expect(await page.evaluate(() => document.querySelector('header')!.textContent)).toContain('Looking on');
+    await page.goto(`${house.origin}/measure`);
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('button')].some(
+        (one) => one.disabled && /^(?:Start|Choose where)/.test(one.innerText),
+      ),
+    );
+    // Its keys do nothing, and what is chosen for this browser is not sent.
+    await page.keyboard.press('g');
+    await press(page, 'Settings');
+    await page.waitForSelector('[role="dialog"]');
+    const settings = await page.$eval('[role="dialog"]', (one) => one.textContent);
+    expect(settings).toContain('Pass on');
+    for (const word of ['Stand-ins', 'Backups', 'Browsers', 'Examples']) expect(settings).not.toContain(word);
+    expect(faults).toEqual([]);
+    await browser.close();
   });
 
   it('opens only with TLS, or behind a proxy that has it', async () => {
@@ -180,8 +281,10 @@ describe.skipIf(!isPossible)('a house', () => {
     const tries = await Promise.all(
       Array.from({ length: 30 }, (_, at) => ask(origin, ca, '/api/runs', as(`tvx_${at}`))),
     );
-    expect(tries.map(({ status }) => status)).toContain(429);
-    expect(tries.find(({ status }) => status === 429)!.text).toContain('Wait a minute');
+    expect(tries.every(({ status }) => status === 401 || status === 429)).toBe(true);
+    const next = await ask(origin, ca, '/api/runs', as('tvx_next'));
+    expect(next.status).toBe(429);
+    expect(next.text).toContain('Wait a minute');
   });
 });
 
@@ -200,7 +303,7 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
       ['link', 'set', 'lo', 'up'],
     ])
       ip('-n', NETWORK, ...args);
-    house = await openHouse(folder, `${HOUSE}:47814`, [`IP:${HOUSE}`]);
+    house = await openHouse(folder, `${HOUSE}:${PORT}`, [`IP:${HOUSE}`]);
   });
   afterAll(async () => {
     await house?.app.stop();
@@ -217,11 +320,13 @@ describe.skipIf(!isPossible || !hasNetworks)('a second machine, in a network of 
     const data = join(folder, 'agent-data');
     const allowed = temporaryFolder('allowed');
     symlinkSync('/', join(allowed, 'out'));
+    const list = join(folder, 'folders.txt');
+    writeFileSync(list, `# of the second machine\n\n  ${allowed}\n`);
     const child = spawn(
       'ip',
       [
         ...['netns', 'exec', NETWORK, process.execPath, 'bin/tavrox.js', 'agent', house.origin],
-        ...['--allow', allowed, '--ca', house.ca],
+        ...['--allow-from', list, '--ca', house.ca],
       ],
       {
         cwd: root,

@@ -1,3 +1,6 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { join } from 'node:path';
 import { Client } from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { ActiveRun, LiveMessage, RunFeedMessage, RunListEntry } from '#core/6-exchange/api/wire.ts';
@@ -6,7 +9,7 @@ import { applyRunEvent } from '#core/4-runs/run/run-events.ts';
 import { databaseName } from '#server/store/postgres.ts';
 import { startPostgres, type TestPostgres } from '#server/testing/postgres-server.ts';
 import { TEST_POSTGRES, newTestDatabase } from '#server/testing/test-store.ts';
-import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
+import { callApi, removeFolder, root, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { tavroxIn } from '../support/cli.ts';
 
 /** Two Tavrox servers on one PostgreSQL database, as two machines of a house have them. */
@@ -163,6 +166,30 @@ describe.skipIf(TEST_POSTGRES === undefined)('two machines on one database', () 
     expect((await read(one, theirs)).state).toBe('running');
     await callApi(other, 'POST', `/runs/${theirs}/stop`);
     expect((await ended(one, theirs)).state).toBe('stopped');
+  });
+
+  it('leave the database alone where a folder is begun with a backup, or thrown away', async () => {
+    const folder = temporaryFolder('begun');
+    const environment = { TAVROX_DATA: folder, DATABASE_URL: url };
+    const begun = await tavroxIn(environment, 'serve', '--port', '0', '--restore', join(folder, 'workspace.zip'));
+    expect(begun.code).toBe(2);
+    expect(begun.stderr).toMatch(/--restore: the store is in the database of DATABASE_URL, and not in the data folder/);
+    const before = (await runsOf(one)).length;
+    const demo = spawn(process.execPath, ['bin/tavrox.js', 'demo', '--port', '0', '--json'], {
+      cwd: root,
+      env: { ...process.env, DATABASE_URL: url, TAVROX_LOCKS: join(folder, 'locks') },
+      stdio: ['ignore', 'pipe', 'ignore'],
+    });
+    let said = '';
+    demo.stdout.on('data', (text: Buffer) => (said += text.toString()));
+    await vi.waitUntil(() => said.includes('"address"'), { timeout: 60_000 });
+    const { origin } = new URL((JSON.parse(said) as { address: string }).address);
+    expect(await (await fetch(`${origin}/healthz`)).json()).toMatchObject({ store: 'embedded' });
+    const over = once(demo, 'exit');
+    demo.kill();
+    await over;
+    expect(await runsOf(one)).toHaveLength(before);
+    removeFolder(folder);
   });
 
   it('say that the database keeps its own backups, and open no door with its password', async () => {

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { storeVariables } from './store.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -25,8 +26,8 @@ export interface AppOptions {
   dataFolder?: string;
   empty?: boolean;
   standInSpeed?: number;
-  /** Address of the PostgreSQL database that its store is on; in its data folder where none is given. */
-  databaseUrl?: string;
+  /** Address of the PostgreSQL database that its store is on; null for the data folder, and where all tests have theirs if left out. */
+  databaseUrl?: string | null;
   /** Further arguments of `serve`. */
   args?: readonly string[];
 }
@@ -57,13 +58,14 @@ export async function startApp({
     ...(empty ? ['--empty'] : []),
     ...further,
   ];
+  const store = databaseUrl === undefined ? await storeVariables(dataFolder) : { DATABASE_URL: databaseUrl ?? '' };
   const child = spawn(process.execPath, args, {
     cwd: root,
     env: {
       ...process.env,
+      ...store,
       TAVROX_STAND_IN_SPEED: String(standInSpeed),
       TAVROX_LOCKS: join(dataFolder, 'locks'),
-      ...(databaseUrl === undefined ? {} : { DATABASE_URL: databaseUrl }),
     },
     stdio: ['ignore', 'pipe', 'pipe'],
   });

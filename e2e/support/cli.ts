@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { root } from './app.ts';
+import { storeVariables } from './store.ts';
 
 export interface CliResult {
   code: number;
@@ -18,11 +19,13 @@ export const tavroxWithLocks = (dataFolder: string, locksFolder: string, ...args
   tavroxIn({ TAVROX_DATA: dataFolder, TAVROX_LOCKS: locksFolder }, ...args);
 
 /** The same with any variables of its environment. */
-export function tavroxIn(environment: NodeJS.ProcessEnv, ...args: string[]): Promise<CliResult> {
+export async function tavroxIn(environment: NodeJS.ProcessEnv, ...args: string[]): Promise<CliResult> {
+  const dataFolder = environment['TAVROX_DATA'];
+  const store = dataFolder === undefined ? {} : await storeVariables(dataFolder);
   return new Promise((resolve) => {
     const child = spawn(process.execPath, ['bin/tavrox.js', ...args], {
       cwd: root,
-      env: { ...process.env, ...environment },
+      env: { ...process.env, ...store, ...environment },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     let [stdout, stderr] = ['', ''];

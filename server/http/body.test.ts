@@ -4,19 +4,26 @@ import pino from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readBody } from '#server/http/body.ts';
 import { sendProblems } from '#server/http/problems.ts';
+import { storeFiles } from '#server/store/files.ts';
+import { openMemoryStore, type Store } from '#server/store/store.ts';
 
 describe('bodies', () => {
   let server: Server;
+  let store: Store;
   beforeAll(async () => {
+    store = await openMemoryStore(storeFiles);
     const app = express();
     app.use(readBody);
     app.put('/{*path}', (request, response) => response.json({ got: request.body as unknown }));
-    app.use(sendProblems(pino({ level: 'silent' })));
+    app.use(sendProblems(pino({ level: 'silent' }), store.db));
     await new Promise<void>((resolve) => {
       server = app.listen(0, '127.0.0.1', () => resolve());
     });
   });
-  afterAll(() => new Promise((resolve) => server.close(resolve)));
+  afterAll(async () => {
+    await new Promise((resolve) => server.close(resolve));
+    await store.close();
+  });
 
   const put = async (path: string, body?: string) => {
     const { port } = server.address() as { port: number };

@@ -5,9 +5,15 @@ import { Problem } from '#core/1-ground/problem.ts';
 /** A client that does not read is cut off: on coming back it gets the whole state anew. */
 const MOST_WAITING_BYTES = 16e6;
 const BATCH_MILLISECONDS = 100;
-const HEARTBEAT_MILLISECONDS = 15_000;
+const HEARTBEAT_MILLISECONDS = 5_000;
 
-/** Sends messages as server-sent events, gathered into one event every tenth of a second. */
+/** Whether whoever a response is for is let in still; kept with it by the gate, and asked for as long as it is sent. */
+export type StillCounts = () => Promise<boolean>;
+
+/**
+ * Sends messages as server-sent events, gathered into one event every tenth of a second. It ends when whoever it is for
+ * is not let in any more.
+ */
 export function openLiveFeed<T>(response: Response, onClose: () => void): (message: T) => void {
   response.status(200).set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform' });
   response.flushHeaders();
@@ -19,7 +25,15 @@ export function openLiveFeed<T>(response: Response, onClose: () => void): (messa
     if (response.writableLength > MOST_WAITING_BYTES) response.destroy();
   };
   const batches = setInterval(send, BATCH_MILLISECONDS);
-  const heartbeats = setInterval(() => response.write(': here\n\n'), HEARTBEAT_MILLISECONDS);
+  const stillCounts = response.locals['stillCounts'] as StillCounts | undefined;
+  const heartbeats = setInterval(() => {
+    response.write(': here\n\n');
+    // A store that cannot be asked now says nothing against anybody.
+    stillCounts?.().then(
+      (counts) => counts || response.end(),
+      () => undefined,
+    );
+  }, HEARTBEAT_MILLISECONDS);
   response.on('close', () => {
     clearInterval(batches);
     clearInterval(heartbeats);

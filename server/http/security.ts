@@ -3,6 +3,7 @@ import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
 import type { TokenScope } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
+import type { StillCounts } from '#server/http/live.ts';
 
 /**
  * Who may talk to the server. It listens on the loopback address, which is open to every user and every web page of
@@ -119,7 +120,13 @@ export function createGate(port: () => number, house: HouseDoor | null = null): 
     },
     async checkCredential(request: Request, response: Response, next: NextFunction) {
       const given = credentialOf(request);
-      if (isSame(given, secret) || findIn(sessions, given) !== undefined) return next();
+      if (isSame(given, secret)) return next();
+      const isIn = (): boolean => findIn(sessions, given) !== undefined;
+      const keep = (stillCounts: StillCounts): void => void (response.locals['stillCounts'] = stillCounts);
+      if (isIn()) {
+        keep(() => Promise.resolve(isIn()));
+        return next();
+      }
       const token = house && given !== '' ? await house.find(given) : null;
       if (token === null) {
         return next(
@@ -139,6 +146,8 @@ export function createGate(port: () => number, house: HouseDoor | null = null): 
         );
       }
       response.locals['tokenId'] = token.id;
+      response.locals['scope'] = token.scope;
+      keep(async () => (await house!.find(given)) !== null);
       next();
     },
     checkOwner(_request: Request, response: Response, next: NextFunction) {

@@ -30,7 +30,7 @@ export const backupRoutes: RouteGroup = {
         async (_request, response) => {
           checkOwn();
           const backup = await store.backUp().catch((error: unknown) => {
-            throw new Problem('not-backed-up', `No backup was made. ${refusalText(error)}`, {
+            throw new Problem('not-backed-up', `No backup was made. ${refusalText(error, db)}`, {
               status: 507,
               cause: error,
             });

@@ -38,6 +38,8 @@ export interface Operation {
 /** What an operation takes, and the statuses with which it may refuse beyond those that any request may meet. */
 export interface Takes extends Pick<Operation, 'parameters' | 'requestBody' | 'security'> {
   refuses?: number[];
+  /** Statuses beside the one of success that are no refusals. */
+  otherwise?: Record<string, object>;
 }
 
 export const ref = (name: string): JsonSchema => ({ $ref: `#/components/schemas/${name}` });
@@ -72,6 +74,20 @@ export const byId: Takes = {
   refuses: [404],
 };
 
+/** Whoever has it already, by the mark that it came with, is told so and sent nothing. */
+export const unlessKnown: Takes = {
+  parameters: [
+    {
+      name: 'If-None-Match',
+      in: 'header',
+      required: false,
+      description: 'The ETag of what is held already.',
+      schema: { type: 'string' },
+    },
+  ],
+  otherwise: { 304: nothing('It is what is held already') },
+};
+
 /** Several of them in one. */
 export function all(...takes: Takes[]): Takes {
   const bodies = takes.flatMap(({ requestBody }) => requestBody ?? []);
@@ -79,6 +95,7 @@ export function all(...takes: Takes[]): Takes {
     parameters: takes.flatMap(({ parameters = [] }) => parameters),
     ...(bodies[0] ? { requestBody: bodies[0] } : {}),
     refuses: takes.flatMap(({ refuses = [] }) => refuses),
+    otherwise: Object.assign({}, ...takes.map(({ otherwise = {} }) => otherwise)) as Record<string, object>,
   };
 }
 
@@ -88,13 +105,13 @@ export function operation(
   summary: string,
   status: number,
   success: object,
-  { refuses = [], ...takes }: Takes = {},
+  { refuses = [], otherwise = {}, ...takes }: Takes = {},
 ): Operation {
   return {
     operationId,
     summary,
     ...takes,
-    responses: { [status]: success, ...Object.fromEntries(refuses.map((one) => [one, problem])) },
+    responses: { [status]: success, ...otherwise, ...Object.fromEntries(refuses.map((one) => [one, problem])) },
   };
 }
 

@@ -14,6 +14,7 @@ import {
   operation,
   ref,
   type RouteGroup,
+  unlessKnown,
   get,
   patch,
   post,
@@ -104,10 +105,13 @@ export const driveRoutes: RouteGroup = {
           'What a drive’s runs testify, by connection',
           200,
           json('Profiles', list(ref('Profile'))),
-          byId,
+          all(byId, unlessKnown),
         ),
         async (request, response) => {
-          response.type('application/json').send(await profiles.textOf(request.params.id));
+          const { mark, text } = await profiles.textOf(request.params.id, request.get('If-None-Match'));
+          response.set('ETag', mark);
+          if (text === null) response.status(304).end();
+          else response.type('application/json').send(text);
         },
       ),
     ];

@@ -1,3 +1,4 @@
+import { accessRoutes } from '#server/routes/access.ts';
 import { agentRoutes } from '#server/routes/agents.ts';
 import { archiveRoutes } from '#server/routes/archive.ts';
 import { backupRoutes } from '#server/routes/backups.ts';
@@ -31,6 +32,7 @@ const ROUTE_GROUPS: readonly RouteGroup[] = [
   settingsRoutes,
   exampleRoutes,
   recordingRoutes,
+  accessRoutes,
   sessionRoutes,
   tokenRoutes,
   agentRoutes,

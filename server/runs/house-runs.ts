@@ -7,7 +7,7 @@ import { checkCanBeHeld, type LocalRuns, type RunManager } from '#server/runs/ru
 import type { Database } from '#server/store/database.ts';
 import type { Host } from '#server/store/host.ts';
 import type { Postgres } from '#server/store/postgres.ts';
-import { chunkEvents, findRunSoFar } from '#server/store/runs.ts';
+import { chunkEvents, findRun, findRunSoFar } from '#server/store/runs.ts';
 import { hosts, runChunks, runs } from '#server/store/schema.ts';
 
 /**
@@ -26,11 +26,13 @@ const AGAIN_MILLISECONDS = 1000;
 const PROGRESS_MILLISECONDS = 500;
 
 type Ask = 'stop' | 'pause' | 'resume' | 'annotated';
+type Ended = Extract<RunEvent, { type: 'ended' }>;
 type Notice = { from: string } & (
   | { type: 'active' }
   | { type: 'chunk'; runId: string }
   | { type: 'progress'; runId: string; progress: RunProgress }
-  | { type: 'ended'; runId: string; event: Extract<RunEvent, { type: 'ended' }> }
+  /** Without the event where a notice cannot hold it: it is read from the run then. */
+  | { type: 'ended'; runId: string; event: Ended | null }
   | { type: 'ask'; to: string; runId: string; ask: Ask }
 );
 
@@ -76,6 +78,7 @@ export async function shareRuns(
   const notify = async (notice: Notice): Promise<void> => {
     const text = JSON.stringify(notice);
     if (Buffer.byteLength(text) <= MOST_NOTICE_BYTES) await db.execute(sql`select pg_notify(${CHANNEL}, ${text})`);
+    else if (notice.type === 'ended') await notify({ ...notice, event: null });
   };
   const saying = (notice: Notice): void => void notify(notice).catch(failed);
 
@@ -162,14 +165,18 @@ export async function shareRuns(
         tell({ type: 'progress', runId: notice.runId, progress: notice.progress });
         return;
       case 'ended':
-        void readOn(notice.runId).then(() => {
-          mirrors.delete(notice.runId);
-          tell({ type: 'event', runId: notice.runId, event: notice.event });
-        });
+        void ended(notice.runId, notice.event).catch(failed);
         return;
       case 'ask':
         if (notice.to === host.id) void asked(notice.runId, notice.ask).catch(failed);
     }
+  };
+
+  const ended = async (runId: string, told: Ended | null): Promise<void> => {
+    await readOn(runId);
+    mirrors.delete(runId);
+    const event = told ?? (await endOf(db, runId));
+    if (event !== null) tell({ type: 'event', runId, event });
   };
 
   const asked = async (runId: string, ask: Ask): Promise<void> => {
@@ -292,4 +299,12 @@ export async function shareRuns(
       await listening?.end().catch(() => undefined);
     },
   };
+}
+
+/** How a run ended, from what is kept of it; null where it is there no more. */
+async function endOf(db: Database, runId: string): Promise<Ended | null> {
+  const run = await findRun(db, runId);
+  if (run === null || run.endedAt === null) return null;
+  const { state, endedAt, failure, conditions, connection } = run;
+  return { type: 'ended', state, endedAt, freeBytes: conditions.end?.freeBytes ?? null, connection, failure };
 }

@@ -58,8 +58,8 @@ interface Job {
   unkept: string | null;
 }
 
-const unkeptText = (error: unknown): string =>
-  `What is being measured is held in memory and not kept yet; it is tried again every second. ${refusalText(error)} Do not end Tavrox before.`;
+const unkeptText = (error: unknown, db: Database): string =>
+  `What is being measured is held in memory and not kept yet; it is tried again every second. ${refusalText(error, db)} Do not end Tavrox before.`;
 
 /** @throws Problem 409 for a recipe that keeps its own time */
 export function checkCanBeHeld({ canBeHeld, label }: Pick<AnyRecipeKind, 'canBeHeld' | 'label'>): void {
@@ -140,7 +140,7 @@ export function createRunManager(
       const keeper = keepRun(db, run, {
         onRefused(error) {
           if (error !== null && job.unkept === null) onFault(error);
-          job.unkept = error === null ? null : unkeptText(error);
+          job.unkept = error === null ? null : unkeptText(error, db);
           tell({ type: 'active', active: active() });
         },
         onKept: () => keptListeners.forEach((listener) => listener(run.id)),
@@ -208,7 +208,7 @@ export function createRunManager(
     if (closed) throw new Problem('closing', 'Tavrox is being stopped. Start it again first.', { status: 503 });
     const run = await openRun(asked).catch((error: unknown) => {
       if (error instanceof Problem) throw error;
-      throw new Problem('not-kept', `The run was not started, since it could not be kept. ${refusalText(error)}`, {
+      throw new Problem('not-kept', `The run was not started, since it could not be kept. ${refusalText(error, db)}`, {
         status: 507,
         cause: error,
       });

@@ -1,3 +1,4 @@
+import { entityKind } from 'drizzle-orm';
 import type { PgDatabase, PgQueryResultHKT } from 'drizzle-orm/pg-core';
 import type * as schema from '#server/store/schema.ts';
 
@@ -28,19 +29,25 @@ export function isOutOfReach(error: unknown): boolean {
   );
 }
 
-/** What keeps the disk of the data folder from taking more, and what to do; null where it is something else. */
-export function diskRefusal(error: unknown): string | null {
+/** Whose disk a store is on, in a sentence. */
+const placeOf = (db: Database): string =>
+  (db.constructor as { [entityKind]?: string })[entityKind] === 'NodePgDatabase'
+    ? 'the database server'
+    : 'the data folder';
+
+/** What keeps the disk of the store from taking more, and what to do; null where it is something else. */
+export function diskRefusal(error: unknown, db: Database): string | null {
   const said = saidBy(error);
   if (/no space left|disk quota|ENOSPC|EDQUOT/i.test(said))
-    return 'The disk of the data folder is full. Free some space on it.';
+    return `The disk of ${placeOf(db)} is full. Free some space on it.`;
   if (/read-only file system|EROFS/i.test(said))
-    return 'The disk of the data folder became read-only. Make it writable again.';
+    return `The disk of ${placeOf(db)} became read-only. Make it writable again.`;
   return null;
 }
 
 /** Why the store refused something, and what to do, for people. */
-export const refusalText = (error: unknown): string =>
-  diskRefusal(error) ??
+export const refusalText = (error: unknown, db: Database): string =>
+  diskRefusal(error, db) ??
   (isOutOfReach(error)
     ? 'The database does not answer. Check that it runs and can be reached from here.'
     : `The store said “${saidBy(error)}”. If that stays, end Tavrox and start it again.`);

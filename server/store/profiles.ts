@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { Connection } from '#core/2-trade/links/connection.ts';
 import { Problem } from '#core/1-ground/problem.ts';
@@ -19,8 +20,11 @@ const MOST_KEPT_BYTES = 48e6;
 export interface Profiles {
   /** A profile for each connection that a drive was measured on, the latest first. @throws Problem `not-found` */
   of(driveId: string): Promise<Profile[]>;
-  /** The same as JSON. @throws Problem `not-found` */
-  textOf(driveId: string): Promise<string>;
+  /**
+   * The same as JSON, with a mark that changes with it. Whoever holds what has the mark `known` is told so, and nothing is
+   * worked out. @throws Problem `not-found`
+   */
+  textOf(driveId: string, known?: string): Promise<{ mark: string; text: string | null }>;
 }
 
 interface Testimony {
@@ -86,9 +90,11 @@ export function createProfiles(db: Database): Profiles {
       const { drive, ids } = await asked(driveId);
       return profilesFrom(drive, ids);
     },
-    async textOf(driveId) {
+    async textOf(driveId, known) {
       const { drive, ids } = await asked(driveId);
-      const key = JSON.stringify([drive, ids]);
+      const key = JSON.stringify([ANALYSIS_VERSION, drive, ids]);
+      const mark = `"${createHash('sha256').update(key).digest('base64url')}"`;
+      if (mark === known) return { mark, text: null };
       const before = kept.get(driveId);
       const text = before?.key === key ? before.text : JSON.stringify(await profilesFrom(drive, ids));
       kept.delete(driveId);
@@ -99,7 +105,7 @@ export function createProfiles(db: Database): Profiles {
         bytes -= one.text.length;
         kept.delete(id);
       }
-      return text;
+      return { mark, text };
     },
   };
 }

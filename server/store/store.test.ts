@@ -20,7 +20,9 @@ import {
   joinDrives,
   listDrives,
 } from '#server/store/drives.ts';
+import { createProfiles } from '#server/store/profiles.ts';
 import {
+  annotateRun,
   closeInterruptedRuns,
   deleteRun,
   driveHistory,
@@ -136,6 +138,29 @@ describe('the store', () => {
     const history = await driveHistory(store.db, run.drive.id, new Date());
     expect(history.restSeconds).toBeCloseTo(600, -1);
     expect(history.writtenLastHourBytes).toBe(300);
+  });
+
+  it('sends what a drive’s runs testify again only when it changed', async () => {
+    const profiles = createProfiles(store.db);
+    const run = await madeRun('testifies');
+    await keep(run);
+    await finishRun(store.db, run);
+    const first = await profiles.textOf(run.drive.id);
+    expect(JSON.parse(first.text!)).toEqual(await profiles.of(run.drive.id));
+    expect(await profiles.textOf(run.drive.id, first.mark)).toEqual({ mark: first.mark, text: null });
+    // Left out, it testifies no more.
+    await annotateRun(store.db, 'testifies', { leftOut: true });
+    const without = await profiles.textOf(run.drive.id, first.mark);
+    expect(without.mark).not.toBe(first.mark);
+    expect(without.text).not.toContain('"testifies"');
+    await annotateRun(store.db, 'testifies', { leftOut: false });
+    const again = await profiles.textOf(run.drive.id);
+    expect(again.mark).toBe(first.mark);
+    expect(JSON.parse(again.text!)).toEqual(JSON.parse(first.text!));
+    const [card] = (await listDrives(store.db)).filter(({ id }) => id === run.drive.id);
+    await changeDrive(store.db, run.drive.id, { label: 'Renamed', details: card!.details });
+    expect((await profiles.textOf(run.drive.id, first.mark)).text).toContain('"Renamed"');
+    await expect(profiles.textOf('none', first.mark)).rejects.toThrow(/no drive/);
   });
 
   it('lists the others when a run is deleted meanwhile', async () => {

@@ -12,7 +12,7 @@ export interface TestPostgres {
   url: string;
   /** Ends it as a crash would, or with its word; the data stays. */
   halt(how: 'immediate' | 'fast'): Promise<void>;
-  /** Starts it again where it was. */
+  /** Starts it again where it was; one that runs still is left as it is. */
   resume(): Promise<void>;
   remove(): Promise<void>;
 }
@@ -28,6 +28,8 @@ function programs(): string | null {
   return found ?? null;
 }
 
+export const hasPostgres = (): boolean => programs() !== null;
+
 /** A server does not run as root: it runs as the user that its package made. */
 function userOfServer(): { uid?: number; gid?: number } {
   if (process.getuid?.() !== 0) return {};
@@ -35,7 +37,7 @@ function userOfServer(): { uid?: number; gid?: number } {
   return { uid: id('-u'), gid: id('-g') };
 }
 
-const freePort = (): Promise<number> =>
+export const freePort = (): Promise<number> =>
   new Promise((resolve, reject) => {
     const server = createServer();
     server.once('error', reject);
@@ -45,12 +47,12 @@ const freePort = (): Promise<number> =>
     });
   });
 
-/** Null where PostgreSQL is not installed. */
-export async function startPostgres(): Promise<TestPostgres | null> {
+/** @param parent folder that its data is put in. Null where PostgreSQL is not installed. */
+export async function startPostgres(parent = tmpdir()): Promise<TestPostgres | null> {
   const bin = programs();
   if (bin === null) return null;
   const user = userOfServer();
-  const folder = mkdtempSync(join(tmpdir(), 'tavrox-postgres-'));
+  const folder = mkdtempSync(join(parent, 'tavrox-postgres-'));
   if (user.uid !== undefined) chownSync(folder, user.uid, user.gid!);
   const data = join(folder, 'data');
   // Names and texts sort as the embedded store sorts them.
@@ -62,9 +64,10 @@ export async function startPostgres(): Promise<TestPostgres | null> {
   if (made.status !== 0) throw new Error(`initdb: ${made.stderr}`);
   const port = await freePort();
   const urlOf = (name: string) => `postgres://tavrox@127.0.0.1:${port}/${name}`;
-  let server: ChildProcess;
+  let server: ChildProcess | undefined;
 
   const resume = async (): Promise<void> => {
+    if (server?.exitCode === null && server.signalCode === null) return;
     server = spawn(
       join(bin, 'postgres'),
       ['-D', data, '-p', String(port), '-k', folder, '-c', 'listen_addresses=127.0.0.1', '-c', 'timezone=Asia/Tokyo'],
@@ -76,7 +79,7 @@ export async function startPostgres(): Promise<TestPostgres | null> {
         await client.connect();
         return;
       } catch (error) {
-        if (server.exitCode !== null) throw error;
+        if (server?.exitCode !== null) throw error;
         await wait(50);
       } finally {
         await client.end().catch(() => undefined);
@@ -84,9 +87,10 @@ export async function startPostgres(): Promise<TestPostgres | null> {
     }
   };
   const halt = async (how: 'immediate' | 'fast'): Promise<void> => {
-    if (server.exitCode !== null) return;
-    const ended = new Promise((resolve) => server.once('exit', resolve));
-    server.kill(how === 'immediate' ? 'SIGQUIT' : 'SIGINT');
+    const running = server;
+    if (running?.exitCode !== null) return;
+    const ended = new Promise((resolve) => running.once('exit', resolve));
+    running.kill(how === 'immediate' ? 'SIGQUIT' : 'SIGINT');
     await ended;
   };
   await resume();

@@ -34,15 +34,31 @@ import { readFeed } from './feed.ts';
 import { problemOf } from './problem-of.ts';
 import { credentials } from './session.ts';
 
+const TRIES = 3;
+const AGAIN_MILLISECONDS = 200;
+
+/** What only asks is asked again where the connection broke: a browser gives up all of them when a network comes or goes. */
+async function fetchAgain(path: string, request: RequestInit): Promise<Response> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      return await fetch(path, request);
+    } catch (error) {
+      if (request.method !== 'GET' || tries === TRIES) throw error;
+      await new Promise((resolve) => setTimeout(resolve, AGAIN_MILLISECONDS));
+    }
+  }
+}
+
 /** What the server answers. Every failure is a Problem with a sentence. */
-async function ask(method: string, path: string, body?: unknown): Promise<Response> {
+async function ask(method: string, path: string, body?: unknown, mark?: string): Promise<Response> {
   const isFile = body instanceof Blob;
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, {
+    response = await fetchAgain(`/api${path}`, {
       method,
       headers: {
         ...credentials(),
+        ...(mark === undefined ? {} : { 'If-None-Match': mark }),
         ...(body === undefined ? {} : { 'Content-Type': isFile ? 'application/octet-stream' : 'application/json' }),
       },
       ...(body === undefined ? {} : { body: isFile ? body : JSON.stringify(body) }),
@@ -57,17 +73,38 @@ async function ask(method: string, path: string, body?: unknown): Promise<Respon
       },
     );
   }
-  if (!response.ok) throw await problemOf(response);
+  if (!response.ok && response.status !== 304) throw await problemOf(response);
   return response;
 }
 
 /** The only way in which the interface talks to the server. */
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   const response = await ask(method, path, body);
-  if (response.status === 204) return undefined as T;
-  return (await response.json().catch((cause: unknown) => {
+  return response.status === 204 ? (undefined as T) : read<T>(response);
+}
+
+const read = <T>(response: Response): Promise<T> =>
+  response.json().catch((cause: unknown) => {
     throw new Problem('answer-cut-off', 'The answer of the Tavrox server was cut off. Load the page again.', { cause });
-  })) as T;
+  }) as Promise<T>;
+
+/** Most documents that are held; the one asked for last stands last. */
+const MOST_HELD = 24;
+const held = new Map<string, { mark: string; document: unknown }>();
+
+/**
+ * What is large and seldom changes: it is sent again only when it did, and is the same object until then, so that what was
+ * worked out from it holds as well.
+ */
+async function callUnlessHeld<T>(path: string): Promise<T> {
+  const before = held.get(path);
+  const response = await ask('GET', path, undefined, before?.mark);
+  const document = response.status === 304 && before ? (before.document as T) : await read<T>(response);
+  const mark = response.headers.get('ETag');
+  held.delete(path);
+  if (mark !== null) held.set(path, { mark, document });
+  for (const one of held.keys()) if (held.size > MOST_HELD) held.delete(one);
+  return document;
 }
 
 const id = encodeURIComponent;
@@ -113,7 +150,7 @@ export const api = {
     call<DriveCard>('POST', `/drives/${id(typedId)}/join`, { with: measuredId }),
   deleteDrive: (driveId: string) => call<undefined>('DELETE', `/drives/${id(driveId)}`),
   changeDrive: (driveId: string, change: DriveChange) => call<undefined>('PATCH', `/drives/${id(driveId)}`, change),
-  profiles: (driveId: string) => call<Profile[]>('GET', `/drives/${id(driveId)}/profiles`),
+  profiles: (driveId: string) => callUnlessHeld<Profile[]>(`/drives/${id(driveId)}/profiles`),
   workloads: () => call<Workload[]>('GET', '/workloads'),
   saveWorkload: (workload: Workload) => call<undefined>('PUT', `/workloads/${id(workload.id)}`, workload),
   deleteWorkload: (workloadId: string) => call<undefined>('DELETE', `/workloads/${id(workloadId)}`),

@@ -1,3 +1,5 @@
+import type { Access } from '#core/6-exchange/api/wire.ts';
+
 /**
  * The session of this browser. It is kept where only pages of this origin, its port included, can read it, and sent in
  * a header that no browser adds by itself.
@@ -49,10 +51,20 @@ export async function enter(): Promise<boolean> {
   return isLetIn();
 }
 
-/** Whether what this browser carries counts. */
-const isLetIn = (): Promise<boolean> =>
-  // A server that does not answer says so in the page itself.
-  fetch('/api/sessions', { headers: credentials() }).then(
-    ({ status }) => status !== 401 && status !== 429,
-    () => true,
-  );
+let may: Access['may'] = 'everything';
+/** Whether anything may be changed or measured from here: not by who came with a token that lets them look. */
+export const mayChange = (): boolean => may !== 'read';
+/** Whether this is a browser of the machine’s own user, and not of who came with a token. */
+export const isOwnUser = (): boolean => may === 'everything';
+
+/** Whether what this browser carries counts, and for what. */
+async function isLetIn(): Promise<boolean> {
+  try {
+    const answer = await fetch('/api/access', { headers: credentials() });
+    if (answer.ok) ({ may } = (await answer.json()) as Access);
+    return answer.status !== 401 && answer.status !== 429;
+  } catch {
+    // A server that does not answer says so in the page itself.
+    return true;
+  }
+}

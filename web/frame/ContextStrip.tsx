@@ -8,12 +8,14 @@ import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { formatClock, formatShare } from '#core/1-ground/units/format.ts';
 import { api } from '../api/client.ts';
+import { mayChange } from '../api/session.ts';
 import { MenuButton } from '../kit/MenuButton.tsx';
 import { useContextStore } from '../state/context.ts';
 import { projectAt, useLibrary } from '../state/library.ts';
 import { useLive } from '../state/live.ts';
 import { editsOf, useSizingEdits } from '../state/sizing-edits.ts';
 import { ink } from '../theme/tokens.ts';
+import { Tip } from '../kit/Tip.tsx';
 import { useAddDrive } from './add-drive.tsx';
 
 /** A second thing that can be done with a line of a menu. */
@@ -26,6 +28,8 @@ const MENU_ACTION = {
 } as const;
 
 const ONE_LINE = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+
+const LOOKING_ON = 'Your token lets you look: nothing is measured from here, and what you try out is not kept.';
 
 const HEADROOMS = [0, 0.1, 0.25, 0.5, 1];
 const FILL_LIMITS = [0.7, 0.8, 0.9, 1];
@@ -53,6 +57,13 @@ export function ContextStrip() {
       <WorkloadSlot />
       <RunningSlot />
       <Box sx={{ flex: 1 }} />
+      {!mayChange() && (
+        <Tip text={LOOKING_ON}>
+          <Box tabIndex={0} sx={{ ...ONE_LINE, color: ink('second'), fontSize: 13.5, flex: 'none' }}>
+            Looking on
+          </Box>
+        </Tip>
+      )}
       {isAt('/fit', '/measure') && <HeadroomSlot />}
       {isAt('/sizing') && <FillLimitSlot />}
     </Box>
@@ -313,17 +324,19 @@ function RunningSlot() {
                   {run.state === 'queued' ? 'waits until the device is free' : progressText(run)}
                 </span>
               </span>
-              <ButtonBase
-                component="span"
-                onClick={(event) => {
-                  event.stopPropagation();
-                  // A run that ended meanwhile needs no stopping.
-                  void api.stopRun(run.runId).catch(() => undefined);
-                }}
-                sx={MENU_ACTION}
-              >
-                {run.state === 'queued' ? 'do not start' : 'stop'}
-              </ButtonBase>
+              {mayChange() && (
+                <ButtonBase
+                  component="span"
+                  onClick={(event) => {
+                    event.stopPropagation();
+                    // A run that ended meanwhile needs no stopping.
+                    void api.stopRun(run.runId).catch(() => undefined);
+                  }}
+                  sx={MENU_ACTION}
+                >
+                  {run.state === 'queued' ? 'do not start' : 'stop'}
+                </ButtonBase>
+              )}
             </MenuItem>
           ))
         }

@@ -6,6 +6,7 @@ import type { AgentEntry, AskEntry, AskState } from '#core/6-exchange/api/wire.t
 import type { Problem } from '#core/1-ground/problem.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { api } from '../api/client.ts';
+import { mayChange } from '../api/session.ts';
 import { Heading, ProblemText } from '../kit/words.tsx';
 import { ink } from '../theme/tokens.ts';
 
@@ -22,8 +23,10 @@ const STATE_WORDS: Record<AskState, string> = {
   sent: 'measured',
 };
 
-/** Machines that measure for this house, the folders they allow, and what they were asked. Nothing where there are none. */
-/** @param onLeave when a run of one is gone to */
+/**
+ * Machines that measure for this house, the folders they allow, and what they were asked. Nothing where there are none.
+ * @param onLeave when a run of one is gone to
+ */
 export function OtherMachines({ onLeave }: { onLeave: () => void }) {
   const [agents, setAgents] = useState<AgentEntry[]>([]);
   const [problem, setProblem] = useState<string>();
@@ -69,6 +72,7 @@ export function OtherMachines({ onLeave }: { onLeave: () => void }) {
               </Box>
               <Button
                 variant="text"
+                disabled={!mayChange()}
                 aria-label={`${recipeKindById(RECIPE).label} in ${folder}, at ${name}`}
                 onClick={() => void ask(id, folder)}
                 sx={{ fontSize: 13.5, whiteSpace: 'nowrap' }}

@@ -7,6 +7,7 @@ import { Suspense, lazy, useRef, useState } from 'react';
 import { ARCHIVE_KINDS, type ArchiveKind } from '#core/6-exchange/archive/archive-kinds.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
+import { mayChange } from '../api/session.ts';
 import { FileInput } from '../kit/FileInput.tsx';
 import { saveBlob } from '../kit/save-json.ts';
 import { Heading, ProblemText } from '../kit/words.tsx';
@@ -23,8 +24,10 @@ const NAMES: Record<ArchiveKind, string> = {
   settings: 'Settings',
 };
 
-/** The workspace, or parts of it, for another Tavrox; and what comes from there. */
-/** @param onDone what was taken in leads elsewhere: the sheet around it closes */
+/**
+ * The workspace, or parts of it, for another Tavrox; and what comes from there.
+ * @param onDone what was taken in leads elsewhere: the sheet around it closes
+ */
 export function PassOn({ onDone }: { onDone: () => void }) {
   const { drives, runs, workloads, projects, reports, settings } = useLibrary();
   const counts: Record<ArchiveKind, number> = {
@@ -82,7 +85,7 @@ export function PassOn({ onDone }: { onDone: () => void }) {
         <Button variant="outlined" disabled={chosen.length === 0 || isWriting} onClick={() => void save()}>
           {isWriting ? 'Packing' : 'Save an archive'}
         </Button>
-        <Button variant="outlined" onClick={() => input.current?.click()}>
+        <Button variant="outlined" disabled={!mayChange()} onClick={() => input.current?.click()}>
           Take in a file
         </Button>
       </Box>

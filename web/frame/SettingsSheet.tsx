@@ -1,4 +1,5 @@
 import Typography from '@mui/material/Typography';
+import { isOwnUser, mayChange } from '../api/session.ts';
 import { SideSheet } from '../kit/SideSheet.tsx';
 import { Heading } from '../kit/words.tsx';
 import { useLibrary } from '../state/library.ts';
@@ -16,21 +17,29 @@ export default function SettingsSheet({ onClose }: { onClose: () => void }) {
 
   return (
     <SideSheet title="Settings" onClose={onClose}>
-      <Examples />
-      <Heading>Stand-ins</Heading>
-      <Typography variant="body2" sx={{ mb: 1 }}>
-        Simulated drives that ship with Tavrox. Nothing is written to a disk when they are measured. A fault that is
-        switched on holds for the runs started from then on, until Tavrox ends.
-      </Typography>
-      {standIns.map((standIn) => (
-        <StandInFaults key={standIn.id} standIn={standIn} />
-      ))}
-      <KeptScratch />
-      <LeftScratch />
+      {mayChange() && (
+        <>
+          <Examples />
+          <Heading>Stand-ins</Heading>
+          <Typography variant="body2" sx={{ mb: 1 }}>
+            Simulated drives that ship with Tavrox. Nothing is written to a disk when they are measured. A fault that is
+            switched on holds for the runs started from then on, until Tavrox ends.
+          </Typography>
+          {standIns.map((standIn) => (
+            <StandInFaults key={standIn.id} standIn={standIn} />
+          ))}
+          <KeptScratch />
+          <LeftScratch />
+        </>
+      )}
       <OtherMachines onLeave={onClose} />
       <PassOn onDone={onClose} />
-      <Backups />
-      <Browsers />
+      {isOwnUser() && (
+        <>
+          <Backups />
+          <Browsers />
+        </>
+      )}
     </SideSheet>
   );
 }

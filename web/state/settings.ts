@@ -1,6 +1,7 @@
 import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { FIRST_SETTINGS, type Settings, type SettingsChange } from '#core/6-exchange/archive/settings.ts';
 import { api } from '../api/client.ts';
+import { mayChange } from '../api/session.ts';
 import { useContextStore, type Context } from './context.ts';
 import { tellFailure, useLibrary } from './library.ts';
 
@@ -33,6 +34,8 @@ export function followSettings(): () => void {
     isSending = false;
   };
   const choose = (change: SettingsChange): void => {
+    // Who looks on chooses for this browser alone.
+    if (!mayChange()) return;
     const recipeOptions = { ...unsent.recipeOptions, ...change.recipeOptions };
     unsent = { ...unsent, ...change, ...(Object.keys(recipeOptions).length > 0 ? { recipeOptions } : {}) };
     void send();

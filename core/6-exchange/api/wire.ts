@@ -165,6 +165,11 @@ export interface ActiveRun {
 export const TOKEN_SCOPES = ['read', 'measure'] as const;
 export type TokenScope = (typeof TOKEN_SCOPES)[number];
 
+/** What whoever asks may do: the machine’s own user everything, others what their token allows. */
+export interface Access {
+  may: 'everything' | TokenScope;
+}
+
 /** A token as lists have it, without what it is made of. */
 export interface TokenEntry {
   id: string;

@@ -5,22 +5,36 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LiveMessage, RunListEntry } from '#core/6-exchange/api/wire.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
-import { callApi, startApp, type App } from '../../support/app.ts';
+import { hasPostgres, startPostgres, type TestPostgres } from '#server/testing/postgres-server.ts';
+import { callApi, startApp, temporaryFolder, type App } from '../../support/app.ts';
 import { whyNot } from '../../support/block-device.ts';
 
-/** The disk of the data folder becomes full while a run goes on, and has room again later. */
-describe.skipIf(whyNot('ext4') !== undefined)('a data folder without room', () => {
+const PLACES = hasPostgres() ? ['data folder', 'database server'] : ['data folder'];
+
+/** The disk of the store becomes full while a run goes on, and has room again later. */
+describe.skipIf(whyNot('ext4') !== undefined).each(PLACES)('a %s without room', (place) => {
   let folder: string;
+  let dataFolder: string;
+  let postgres: TestPostgres | null = null;
   let app: App;
+  const startAgain = async () => {
+    app = await startApp({ dataFolder, empty: true, databaseUrl: postgres?.url ?? null });
+  };
   beforeAll(async () => {
     folder = mkdtempSync('/dev/shm/tavrox-full-data-');
     execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=260M', 'tavrox-full-data', folder]);
-    app = await startApp({ dataFolder: join(folder, 'data'), empty: true });
+    dataFolder = join(folder, 'data');
+    if (place === 'database server') {
+      postgres = await startPostgres(folder);
+      dataFolder = temporaryFolder('beside-full');
+    }
+    await startAgain();
   });
   afterAll(async () => {
     await app.stop();
+    await postgres?.remove();
     execFileSync('umount', ['--lazy', folder]);
-    rmSync(folder, { recursive: true });
+    for (const one of [folder, dataFolder]) rmSync(one, { recursive: true, force: true });
   });
 
   const filler = () => join(folder, 'other.bin');
@@ -82,24 +96,31 @@ describe.skipIf(whyNot('ext4') !== undefined)('a data folder without room', () =
     let refused = { status: 204, document: undefined as unknown };
     for (let tries = 0; tries < 200 && refused.status === 204; tries += 1)
       refused = await save(workload(`during-${tries}`, long));
-    expect(refused).toMatchObject({
-      status: 507,
-      document: { detail: 'This was not kept. The disk of the data folder is full. Free some space on it.' },
-    });
-    await expect.poll(async () => (await activeNow())[0]?.unkept).toMatch(/held in memory and not kept yet.*is full/);
+    // A database server without room for its own journal ends, and is not to be reached.
+    const { status, document } = refused;
+    if (status !== 503 || place === 'data folder') {
+      expect(status).toBe(507);
+      expect(document).toMatchObject({
+        detail: `This was not kept. The disk of the ${place} is full. Free some space on it.`,
+      });
+    }
+    await expect
+      .poll(async () => (await activeNow())[0]?.unkept)
+      .toMatch(/held in memory and not kept yet.*(?:is full|does not answer)/);
     // It still reads, and still measures.
-    expect((await callApi(app, 'GET', '/workloads')).status).toBe(200);
+    if (place === 'data folder') expect((await callApi(app, 'GET', '/workloads')).status).toBe(200);
     const seen = (await run(id)).samples.atSeconds.length;
     await expect.poll(async () => (await run(id)).samples.atSeconds.length).toBeGreaterThan(seen + 10);
 
     rmSync(filler());
+    await postgres?.resume();
     await expect.poll(async () => (await activeNow())[0]?.unkept).toBeNull();
     expect((await save(workload('after', long))).status).toBe(204);
     await callApi(app, 'POST', `/runs/${id}/stop`, {});
     await expect.poll(async () => (await run(id)).state).toBe('stopped');
     const { samples } = await run(id);
     await app.stop();
-    app = await startApp({ dataFolder: join(folder, 'data'), empty: true });
+    await startAgain();
     expect((await run(id)).samples).toEqual(samples);
     const names = ((await callApi(app, 'GET', '/workloads')).document as Workload[]).map(({ name }) => name);
     expect(names).toContain('before');

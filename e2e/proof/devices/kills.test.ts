@@ -11,6 +11,7 @@ import { journalFolderOf } from '#server/serve.ts';
 import { callApi, removeFolder, root, startApp, temporaryFolder, volumeOfFolder } from '../../support/app.ts';
 import { tavrox } from '../../support/cli.ts';
 import { hashesIn } from '../../support/hashes.ts';
+import { storeVariables } from '../../support/store.ts';
 import { extent } from '../extent.ts';
 
 /** In all: seven of ten of the command line, two of the server, one of copies of the server. */
@@ -43,6 +44,7 @@ describe('a command line killed at any moment of any recipe', () => {
       expect(Object.keys(RUNS).sort()).toEqual(RECIPE_KINDS.map(({ id }) => id).sort());
       const home = temporaryFolder('line-kills');
       const data = temporaryFolder('line-kills-data');
+      const store = await storeVariables(data);
       const [material, target] = [join(home, 'material'), join(home, 'target')];
       for (const one of [material, target]) mkdirSync(one);
       for (let file = 0; file < 400; file += 1)
@@ -60,7 +62,7 @@ describe('a command line killed at any moment of any recipe', () => {
             id === 'until-decided' ? ['check', ...args(home)] : ['measure', ...args(home), '--recipe', id];
           const child = spawn(process.execPath, ['bin/tavrox.js', ...command, '--json'], {
             cwd: root,
-            env: { ...process.env, TAVROX_DATA: data, TAVROX_LOCKS: join(data, 'locks') },
+            env: { ...process.env, ...store, TAVROX_DATA: data, TAVROX_LOCKS: join(data, 'locks') },
             stdio: ['ignore', 'ignore', 'pipe'],
           });
           let said = '';

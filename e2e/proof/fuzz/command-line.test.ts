@@ -15,6 +15,7 @@ import { addSizeCommand } from '#cli/commands/size.ts';
 import { addVerifyCommand } from '#cli/commands/verify.ts';
 import { HASH_LIST_FOLDER, hashListName } from '#core/5-answers/copies/hash-list.ts';
 import { removeFolder, root, temporaryFolder } from '../../support/app.ts';
+import { storeVariables } from '../../support/store.ts';
 import { extent, holdsForSeconds } from '../extent.ts';
 import { goodFiles } from './good-files.ts';
 import { holdsCodes, hostileText, sentenceFault, spoiledBytes } from './made-up.ts';
@@ -87,10 +88,12 @@ let host: ChildProcessWithoutNullStreams;
 let answers: AsyncIterator<string>;
 let lines: Interface;
 
+let store: NodeJS.ProcessEnv = {};
+
 function startHost(): void {
   host = spawn(process.execPath, [join(root, 'e2e/proof/fuzz/command-line-host.mjs')], {
     cwd: folder,
-    env: { ...process.env, TAVROX_DATA: join(folder, 'data') },
+    env: { ...process.env, ...store, TAVROX_DATA: join(folder, 'data') },
   });
   lines = createInterface({ input: host.stdout });
   answers = lines[Symbol.asyncIterator]();
@@ -108,6 +111,7 @@ async function ends(args: readonly string[]): Promise<Ended> {
 
 beforeAll(async () => {
   folder = temporaryFolder('fuzz-line');
+  store = await storeVariables(join(folder, 'data'));
   const good = await goodFiles();
   const material = join(folder, 'material');
   mkdirSync(join(material, HASH_LIST_FOLDER), { recursive: true });

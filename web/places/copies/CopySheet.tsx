@@ -16,6 +16,7 @@ import {
 import { optionTexts, readOptions } from '#core/3-jobs/recipes/read-options.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { api } from '../../api/client.ts';
+import { mayChange } from '../../api/session.ts';
 import { FieldLines } from '../../kit/field-lines.tsx';
 import { Choice } from '../../kit/Choice.tsx';
 import { SideSheet } from '../../kit/SideSheet.tsx';
@@ -96,7 +97,7 @@ export default function CopySheet({ fromDriveId, toDriveId, payload, onClose }: 
       onClose={onClose}
       actions={
         <>
-          <Button variant="contained" disabled={options === null} onClick={() => void start()}>
+          <Button variant="contained" disabled={options === null || !mayChange()} onClick={() => void start()}>
             {stays ? 'Copy' : 'Measure a copy'}
           </Button>
           <Typography variant="caption" color="textSecondary">

@@ -11,6 +11,7 @@ import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import type { ProvingRun } from '#core/5-answers/verdict/verdict.ts';
 import { api } from '../../api/client.ts';
+import { mayChange } from '../../api/session.ts';
 import { ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh, useLibrary } from '../../state/library.ts';
@@ -67,6 +68,7 @@ export function ProveAction({ proving, demand, items, driveId }: ProveActionProp
         <Button
           variant="contained"
           fullWidth
+          disabled={!mayChange()}
           onClick={() => {
             if (folder !== undefined) return void start();
             choose();

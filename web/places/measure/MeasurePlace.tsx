@@ -9,6 +9,7 @@ import { recipeKindById, type AnyRecipeKind } from '#core/3-jobs/recipes/registr
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { runWords } from '#core/4-runs/supply/run-words.ts';
 import { api } from '../../api/client.ts';
+import { mayChange } from '../../api/session.ts';
 import { PlaceLayout } from '../../frame/PlaceLayout.tsx';
 import { useShortcuts } from '../../frame/shortcuts.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
@@ -98,8 +99,8 @@ export function Component() {
   };
 
   useShortcuts((key) => {
-    if (key === 'g') void (activeRun ? stop() : start());
-    if (key === 'h') hold();
+    if (key === 'g' && mayChange()) void (activeRun ? stop() : start());
+    if (key === 'h' && mayChange()) hold();
     if (key === 'o') setSheet('recipe');
     if (key === 'p' && shownId !== undefined) useContextStore.getState().togglePinned(shownId);
     if (key === 'x') set({ traceAxis: traceAxis === 'bytes' ? 'seconds' : 'bytes' });
@@ -116,18 +117,18 @@ export function Component() {
       {problem !== undefined && <ProblemText>{problem}</ProblemText>}
       {activeRun ? (
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" onClick={() => void stop()} sx={{ flex: 1 }}>
+          <Button variant="contained" disabled={!mayChange()} onClick={() => void stop()} sx={{ flex: 1 }}>
             {activeRun.state === 'queued' ? 'Do not start' : 'Stop, keep result'}
           </Button>
           {holdable && (
-            <Button variant="outlined" onClick={hold}>
+            <Button variant="outlined" disabled={!mayChange()} onClick={hold}>
               {activeRun.progress?.paused ? 'Go on' : 'Hold'}
             </Button>
           )}
         </Box>
       ) : (
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" onClick={() => void start()} sx={{ flex: 1 }}>
+          <Button variant="contained" disabled={!mayChange()} onClick={() => void start()} sx={{ flex: 1 }}>
             {target ? 'Start' : 'Choose where to measure'}
           </Button>
           <Button variant="outlined" onClick={() => setSheet('recipe')}>
