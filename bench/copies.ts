@@ -10,7 +10,7 @@ import { median } from '#core/1-ground/numbers/statistics.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { carryOutRun } from '#engine/run/runner.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { createPauseSwitch } from '#engine/volumes/volume.ts';
 

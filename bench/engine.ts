@@ -6,7 +6,7 @@ import { build } from 'esbuild';
 import { median } from '#core/1-ground/numbers/statistics.ts';
 import { blockText } from '#core/1-ground/units/format.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { transferStep } from '#engine/recipes/recipe.ts';
 import { createPauseSwitch, type Session, type StepControl } from '#engine/volumes/volume.ts';

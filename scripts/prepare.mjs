@@ -66,7 +66,11 @@ export function ensureBuilt() {
   writeFileSync(stampFile, now);
 }
 
+/** A package holds what was built and no sources: there is nothing to prepare. */
+const isPackage = () => !existsSync(join(root, 'core'));
+
 export async function prepare() {
+  if (isPackage()) return;
   ensureDependencies();
   ensureBuilt();
 }

@@ -2,7 +2,7 @@ import { closeSync, existsSync, mkdtempSync, openSync, rmSync, statfsSync, statS
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
-import { DIRECT_FLAG, bypassCache, loadFcntl } from '#engine/volumes/real/cache-bypass.ts';
+import { system as machine } from '#engine/system/this-system.ts';
 import { locksFolder } from '#engine/run/device-locks.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { listLeft } from '#engine/scratch/left.ts';
@@ -59,7 +59,7 @@ export async function examine(options: DoctorOptions): Promise<Finding[]> {
 
 function system(): Finding {
   const [major, minor] = process.versions.node.split('.').map(Number) as [number, number];
-  const text = `Node ${process.versions.node} on ${process.platform} ${process.arch}`;
+  const text = `Node ${process.versions.node} on ${machine.name} ${process.arch}`;
   return major > 20 || (major === 20 && minor >= 19)
     ? fine('System', `${text}.`)
     : wrong('System', `${text}: Tavrox needs Node 20.19 or later.`);
@@ -79,7 +79,7 @@ function dataFolderRights({ dataFolder }: DoctorOptions): Finding {
       `${dataFolder} cannot be written to (${(error as NodeJS.ErrnoException).code}). Give this user the right, or set TAVROX_DATA to another folder.`,
     );
   }
-  return process.platform !== 'win32' && (mode & 0o077) !== 0
+  return machine.hasFileModes && (mode & 0o077) !== 0
     ? worthKnowing(what, `${dataFolder} can be read by other users of this machine. “chmod 700” keeps it to you.`)
     : fine(what, `${dataFolder} can be written to.`);
 }
@@ -168,8 +168,8 @@ function cacheBypass({ dataFolder }: DoctorOptions): Finding {
     writeSync(descriptor, Buffer.alloc(4096));
     closeSync(descriptor);
     try {
-      const direct = openSync(file, DIRECT_FLAG);
-      const does = bypassCache(direct);
+      const direct = openSync(file, machine.directFlag);
+      const does = machine.bypassCache(direct);
       closeSync(direct);
       return does
         ? fine(
@@ -189,9 +189,12 @@ function cacheBypass({ dataFolder }: DoctorOptions): Finding {
 }
 
 function systemCalls(): Finding {
-  return loadFcntl() !== null
-    ? fine('System calls', 'The C library can be called.')
-    : worthKnowing('System calls', 'The C library cannot be called (koffi): some facts of drives stay unknown.');
+  return machine.canCall()
+    ? fine('System calls', 'The system’s own libraries can be called.')
+    : worthKnowing(
+        'System calls',
+        'The system’s own libraries cannot be called: some facts of drives stay unknown.',
+      );
 }
 
 async function volumes(): Promise<Finding> {

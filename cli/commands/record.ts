@@ -7,7 +7,7 @@ import { phasesOfRecording, recordingCsv, recordingTotals, type Recording } from
 import { phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
 import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { parseCount, parseDuration } from '#core/1-ground/units/quantity.ts';
-import { canDropCaches, dropCaches } from '#engine/processes/drop-caches.ts';
+import { system } from '#engine/system/this-system.ts';
 import { recordCommand, recordProcess } from '#engine/processes/recorder.ts';
 
 interface RecordFlags {
@@ -55,14 +55,14 @@ async function startedRuns([command, ...args]: string[], flags: RecordFlags): Pr
   const times = parseCount(flags.repeat, 'repeat');
   const runs: TimedRecording[] = [];
   if (flags.cold) {
-    if (!canDropCaches()) {
+    if (!system.fileMemory?.canEmpty()) {
       throw new Problem(
         'no-permission',
         'cold: only the administrator can empty the system’s memory of files. Run this as root, or restart the machine for a cold start.',
         { status: 403, where: 'cold' },
       );
     }
-    dropCaches();
+    system.fileMemory.empty();
   }
   for (let time = 0; time < times; time += 1) {
     const run = recordCommand(command!, args);

@@ -7,6 +7,7 @@ import { madeClip } from '#core/testing/made-clips.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { removeFolder, startApp, temporaryFolder, callApi } from '../support/app.ts';
 import { tavrox } from '../support/cli.ts';
+import { system } from '#engine/system/this-system.ts';
 
 let data: string;
 let folder: string;
@@ -68,7 +69,7 @@ it('tavrox volumes lists real volumes and stand-ins with what is known of each',
   }[];
   expect(volumes.filter((volume) => volume.kind === 'stand-in')).toHaveLength(9);
   for (const volume of volumes) expect(volume.freeBytes).toBeLessThanOrEqual(volume.totalBytes);
-  if (process.platform === 'linux') expect(volumes.some((volume) => volume.mountPoint.startsWith('/'))).toBe(true);
+  if (system.name === 'Linux') expect(volumes.some((volume) => volume.mountPoint.startsWith('/'))).toBe(true);
 });
 
 describe('tavrox measure', () => {

@@ -5,6 +5,7 @@ import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FILESYSTEMS, makeBlockDevice, whyNot, type BlockDevice } from '../support/block-device.ts';
 import { tavrox } from '../support/cli.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** The proof of the bypass on real block devices with the filesystems people use. */
 let folder: string;
@@ -64,7 +65,7 @@ for (const filesystem of FILESYSTEMS) {
   });
 }
 
-describe.skipIf(process.platform !== 'linux')('on a memory disk', () => {
+describe.skipIf(system.name !== 'Linux')('on a memory disk', () => {
   it('says that nothing reached a drive', async () => {
     const run = await measure(folder);
     expect(run.drive.medium).toBe('memory');

@@ -4,7 +4,7 @@ import type { Browser, HTTPRequest, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Profile } from '#core/4-runs/supply/profile.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
 

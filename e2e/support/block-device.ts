@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { system } from '#engine/system/this-system.ts';
 
 /**
  * Real block devices of known truth: a loop device on an image in memory, with a filesystem, and
@@ -38,7 +39,7 @@ function isInstalled(program: string): boolean {
 
 /** Why a filesystem cannot be tried on this machine; undefined when it can. */
 export function whyNot(filesystem: string): string | undefined {
-  if (process.platform !== 'linux' || process.getuid?.() !== 0) return 'needs root on Linux';
+  if (system.name !== 'Linux' || process.getuid?.() !== 0) return 'needs root on Linux';
   if (!isInstalled(MAKERS[filesystem]!.program)) return `${MAKERS[filesystem]!.program} is not installed`;
   try {
     run('modprobe', filesystem);

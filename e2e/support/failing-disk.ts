@@ -4,9 +4,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from './app.ts';
 import type { DiskFault } from './failing-disk-server.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** Whether filesystems of one's own can be mounted here: root on Linux with FUSE. */
-export const canFail = process.platform === 'linux' && process.getuid?.() === 0 && existsSync('/dev/fuse');
+export const canFail = system.name === 'Linux' && process.getuid?.() === 0 && existsSync('/dev/fuse');
 
 /** A disk that fails when it is told to; see failing-disk-server.ts. */
 export interface FailingDisk {

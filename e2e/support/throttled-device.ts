@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { system } from '#engine/system/this-system.ts';
 import { root } from './app.ts';
 import { canThrottle, makeBlockDevice, makeThrottle, whyNot } from './block-device.ts';
 
@@ -36,8 +36,8 @@ export function makeThrottledDevice(name: string) {
     /** Holds another device for what is measured from here too. */
     limitOther: (deviceNumber: string, bytesPerSecond: number) => throttle.setLimit(deviceNumber, bytesPerSecond),
     /** Bytes that reached the device so far. */
-    writtenBytes: () => readDiskBytes(device.deviceNumber)!.writeBytes,
-    readBytes: () => readDiskBytes(device.deviceNumber)!.readBytes,
+    writtenBytes: () => system.diskBytes(device.deviceNumber)!.writeBytes,
+    readBytes: () => system.diskBytes(device.deviceNumber)!.readBytes,
     /** Measures with the process under the limits from its first instruction on; a failed run is a run too. */
     measure: (...args: string[]) => command<RunDocument & RunSummary>('measure', ...args),
     /** Asks a question of the device. */

@@ -6,6 +6,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { walkFolder, type Found, type WalkControl } from '#engine/folders/walk.ts';
 import { fileSizesIn } from '#engine/volumes/real/existing.ts';
 import { listPayload } from '#engine/volumes/real/copy/payload-files.ts';
+import { system } from '#engine/system/this-system.ts';
 
 let home: string;
 beforeEach(() => {
@@ -44,7 +45,7 @@ describe('a walk through a folder', () => {
     expect((await listPayload(home)).files.map(({ bytes }) => bytes).sort()).toEqual([10, 5000]);
   });
 
-  it.skipIf(process.platform !== 'linux')('tells of what it passes over', async () => {
+  it.skipIf(system.name !== 'Linux')('tells of what it passes over', async () => {
     execFileSync('mkfifo', [join(home, 'pipe')]);
     writeFileSync(Buffer.concat([Buffer.from(`${home}/odd-`), Buffer.from([0xff])]), 'x');
     const passed = (await all()).flatMap((one) => (one.kind === 'passed-over' ? one.why : []));

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { system } from '#engine/system/this-system.ts';
 
 /** A process, told from a later one that got the same id. */
 export interface ProcessIdentity {
@@ -7,17 +7,8 @@ export interface ProcessIdentity {
   startTicks: string;
 }
 
-function startTicksOf(pid: number): string {
-  try {
-    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19] ?? '';
-  } catch {
-    return '';
-  }
-}
-
 export function ownIdentity(): ProcessIdentity {
-  return { pid: process.pid, startTicks: startTicksOf(process.pid) };
+  return { pid: process.pid, startTicks: system.processMark(process.pid) };
 }
 
 export function isSameProcess(a: ProcessIdentity, b: ProcessIdentity): boolean {
@@ -31,5 +22,5 @@ export function isAlive({ pid, startTicks }: ProcessIdentity): boolean {
     // EPERM: it exists and belongs to somebody else.
     return (error as NodeJS.ErrnoException).code === 'EPERM';
   }
-  return startTicks === '' || startTicks === startTicksOf(pid);
+  return startTicks === '' || startTicks === system.processMark(pid);
 }

@@ -4,7 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { recordingTotals } from '#core/3-jobs/recording/recording.ts';
-import { parseCounters, treeOf } from '#engine/processes/process-counters.ts';
+import { treeOf } from '#engine/processes/counters.ts';
+import { parseCounters } from '#engine/system/linux/processes.ts';
+import { system } from '#engine/system/this-system.ts';
 import { createRecordings, recordablePrograms } from '#engine/processes/recordings.ts';
 import { recordCommand, recordProcess } from '#engine/processes/recorder.ts';
 
@@ -27,7 +29,7 @@ describe('the system’s counters', () => {
   });
 
   it('are those of a process and everything it started', () => {
-    const entry = (pid: number, parent: number) => ({ pid, parent, name: '', command: '', startTicks: 0 });
+    const entry = (pid: number, parent: number) => ({ pid, parent, name: '', command: '', mark: '' });
     const tree = treeOf(2, [entry(2, 1), entry(3, 2), entry(4, 3), entry(5, 1), entry(6, 2)]);
     expect(tree.sort()).toEqual([2, 3, 4, 6]);
     // A process that is its own parent, as the first one is, ends the search.
@@ -35,7 +37,7 @@ describe('the system’s counters', () => {
   });
 });
 
-describe.skipIf(process.platform !== 'linux')('a real program', () => {
+describe.skipIf(system.programs === null)('a real program', () => {
   let folder: string;
   beforeAll(() => {
     folder = mkdtempSync(join(tmpdir(), 'tavrox-record-'));

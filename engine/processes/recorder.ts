@@ -1,16 +1,9 @@
 import { spawn } from 'node:child_process';
 import { Problem } from '#core/1-ground/problem.ts';
 import { RECORDING_VERSION, emptyRows, type Recording } from '#core/3-jobs/recording/recording.ts';
-import {
-  addCounters,
-  listProcesses,
-  noCounters,
-  parseCounters,
-  readCounters,
-  readProcess,
-  treeOf,
-  type ProcessCounters,
-} from '#engine/processes/process-counters.ts';
+import { addCounters, noCounters, treeOf } from '#engine/processes/counters.ts';
+import type { ProcessCounters, Programs } from '#engine/system/system.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** How often the system's counters are read. */
 const SAMPLE_SECONDS = 0.1;
@@ -26,11 +19,14 @@ export interface Recorder {
   stop(): void;
 }
 
-const onlyOnLinux = (): Problem =>
-  new Problem(
+/** @throws Problem `not-on-this-system` */
+function countedPrograms(): Programs {
+  if (system.programs !== null) return system.programs;
+  throw new Problem(
     'not-on-this-system',
     'Only Linux counts what a program reads and writes. Record it there, or import a CSV of seconds and readBytes.',
   );
+}
 
 function refused(pid: number): Problem {
   return new Problem(
@@ -44,20 +40,20 @@ function refused(pid: number): Problem {
  * The sum over a process and everything it started. One that ended is counted by its parent once
  * that has waited for it; one that nobody waits for is missing from then on.
  */
-function treeCounter(root: number) {
+function treeCounter(root: number, programs: Programs) {
   const seen = new Map<number, ProcessCounters>();
   return {
     processes: seen,
     /** The sum now; null once the first process is gone. */
     read(): ProcessCounters | null {
-      const tree = treeOf(root, listProcesses());
-      const own = readCounters(root);
+      const tree = treeOf(root, programs.list());
+      const own = programs.counters(root);
       if (own === null) return null;
       const now = new Map<number, ProcessCounters>([[root, own]]);
       for (const pid of tree) {
         if (pid === root) continue;
         try {
-          const counters = readCounters(pid);
+          const counters = programs.counters(pid);
           if (counters) now.set(pid, counters);
         } catch {
           // A helper that runs as somebody else is not counted; the rest is.
@@ -95,15 +91,15 @@ function addRow({ rows }: Recording, seconds: number, counters: ProcessCounters)
  * @throws Problem `no-such-process`, `no-permission`, `not-on-this-system`
  */
 export function recordProcess(pid: number): Recorder {
-  if (process.platform !== 'linux') throw onlyOnLinux();
-  const entry = readProcess(pid);
+  const programs = countedPrograms();
+  const entry = programs.find(pid);
   if (entry === null) {
     throw new Problem('no-such-process', `There is no process ${pid}; it may have ended. Choose one that runs.`, {
       status: 404,
       where: 'pid',
     });
   }
-  const counter = treeCounter(pid);
+  const counter = treeCounter(pid, programs);
   let base: ProcessCounters;
   try {
     const first = counter.read();
@@ -114,7 +110,7 @@ export function recordProcess(pid: number): Recorder {
     throw error instanceof Problem ? error : refused(pid);
   }
   const recording = openRecording(entry.name);
-  const isSame = () => readProcess(pid)?.startTicks === entry.startTicks;
+  const isSame = () => programs.find(pid)?.mark === entry.mark;
   return sampleUntilEnd(recording, base, () => (isSame() ? counter.read() : null), counter.processes);
 }
 
@@ -167,16 +163,6 @@ function sampleUntilEnd(
   };
 }
 
-/**
- * The shell waits for the command and then tells its own counters, which hold those of all children
- * that were waited for: the sum is whole, whatever happened between two samples.
- */
-const WRAPPER = `"$@" 0<&3; code=$?
-while IFS= read -r line; do printf '%s\\n' "$line"; done </proc/$$/io >&4
-printf '%s\\n' '--' >&4
-while IFS= read -r line; do printf '%s\\n' "$line"; done </proc/$$/stat >&4
-exit $code`;
-
 /** A command that was run from its start to its end. */
 export interface CommandRun extends Recorder {
   /** Exit code, once it has ended; null when a signal ended it. */
@@ -188,15 +174,16 @@ export interface CommandRun extends Recorder {
  * output stays whoever's started this. @throws Problem `not-on-this-system`
  */
 export function recordCommand(command: string, args: readonly string[]): CommandRun {
-  if (process.platform !== 'linux') throw onlyOnLinux();
-  const child = spawn('/bin/sh', ['-c', WRAPPER, 'tavrox', command, ...args], {
+  const programs = countedPrograms();
+  const wrapped = programs.wrapped(command, args);
+  const child = spawn(wrapped.program, wrapped.args, {
     stdio: ['ignore', 2, 2, 0, 'pipe'],
   });
   const begin = performance.now();
   const recording = openRecording(command.split('/').at(-1)!);
   let told = '';
   (child.stdio[4] as NodeJS.ReadableStream | null)?.on('data', (text: Buffer) => (told += text.toString()));
-  const counter = treeCounter(child.pid ?? -1);
+  const counter = treeCounter(child.pid ?? -1, programs);
   const recorder = sampleUntilEnd(
     recording,
     noCounters(),
@@ -212,8 +199,8 @@ export function recordCommand(command: string, args: readonly string[]): Command
     child.once('close', (code) => {
       const seconds = (performance.now() - begin) / 1000;
       recorder.stop();
-      const [io, stat] = told.split('--\n');
-      if (io !== undefined && stat !== undefined) addRow(recording, seconds, parseCounters(io, stat));
+      const whole = programs.readTold(told);
+      if (whole) addRow(recording, seconds, whole);
       resolve({ code, seconds });
     });
   });

@@ -1,7 +1,7 @@
 import type { RunningProgram } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
-import { listProcesses, readCounters } from '#engine/processes/process-counters.ts';
 import { recordProcess, type Recorder } from '#engine/processes/recorder.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** Recordings that go on at the same time: each reads the list of processes ten times a second. */
 const MOST_GOING = 4;
@@ -54,12 +54,14 @@ export type Recordings = ReturnType<typeof createRecordings>;
  * does not show, and this one are left out. Empty where the system does not count.
  */
 export function recordablePrograms(): RunningProgram[] {
-  if (process.platform !== 'linux') return [];
-  return listProcesses()
+  const { programs } = system;
+  if (programs === null) return [];
+  return programs
+    .list()
     .filter(({ pid }) => pid !== process.pid)
     .flatMap(({ pid, name, command }) => {
       try {
-        const counters = readCounters(pid);
+        const counters = programs.counters(pid);
         // What runs inside the kernel has no command of its own and never reads for itself.
         if (counters === null || (counters.askedReadBytes === 0 && counters.processorSeconds === 0)) return [];
         return [{ pid, name, command, readBytes: counters.readBytes, writtenBytes: counters.writtenBytes }];

@@ -30,7 +30,7 @@ import {
   type Volume,
   type VolumeInfo,
 } from '#engine/volumes/volume.ts';
-import { keepAwake, onBattery } from '#engine/watch/power.ts';
+import { system } from '#engine/system/this-system.ts';
 
 export interface RunRequest {
   runId: string;
@@ -119,7 +119,7 @@ export function openRunDocument(
       start: {
         ...emptyConditions(info).start,
         discardSupported: info.discardSupported,
-        onBattery: info.kind === 'stand-in' ? null : onBattery(),
+        onBattery: info.kind === 'stand-in' ? null : system.onBattery(),
         knownCacheBytes: info.knownCacheBytes,
         ...history,
       },
@@ -234,7 +234,7 @@ export async function carryOutRun(
     // A stand-in is this process's own and disturbs nobody.
     const { kind } = request.volume.info;
     const locks = kind === 'real' ? lockDevices(request) : [];
-    const letSleep = kind === 'real' ? keepAwake() : () => undefined;
+    const letSleep = kind === 'real' ? system.keepAwake() : () => undefined;
     let whole = false;
     try {
       // Looked for before the session makes files of its own in the folder.

@@ -4,7 +4,8 @@ import type { Identity } from '#core/4-runs/run/drive-and-volume.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
+import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { STAND_INS } from '#engine/volumes/stand-in/catalogue.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
@@ -51,8 +52,8 @@ export async function listVolumes({ journalFolder, pace, faults, usedWhole }: Vo
 }
 
 /** Whether a volume is the system's, or holds what Tavrox keeps itself: neither may be filled to its end. */
-function holdsTheSystem(info: VolumeInfo, all: readonly VolumeInfo[], journalFolder: string): boolean {
-  return info.mountPoint === '/' || mountOf(existingAbove(journalFolder), all)?.spaceKey === info.spaceKey;
+function holdsTheSystem(info: RealVolumeInfo, all: readonly VolumeInfo[], journalFolder: string): boolean {
+  return info.isSystem || mountOf(existingAbove(journalFolder), all)?.spaceKey === info.spaceKey;
 }
 
 /** A folder as the system names it, or the nearest above it that is there. */

@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
 import { untilQuiet } from '#engine/watch/quiet-processor.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** A processor that is busy as told, second by second, on a clock of its own. */
 function made(shares: readonly number[]) {
@@ -44,7 +45,7 @@ describe('a busy processor', () => {
     expect(await look(always, AbortSignal.abort())).toMatchObject({ waitedSeconds: 0 });
   });
 
-  it.skipIf(process.platform !== 'linux')('is told from one at rest on this machine', async () => {
+  it.skipIf(system.name !== 'Linux')('is told from one at rest on this machine', async () => {
     const spinning = Array.from({ length: 2 * availableParallelism() }, () =>
       spawn(process.execPath, ['-e', 'console.log(1); for (;;);'], { stdio: ['ignore', 'pipe', 'ignore'] }),
     );

@@ -1,4 +1,6 @@
-import { busyShare, processorTimes, type ProcessorTimes } from '#engine/watch/processor-load.ts';
+import type { ProcessorTimes } from '#engine/system/system.ts';
+import { system } from '#engine/system/this-system.ts';
+import { busyShare } from '#engine/watch/processor-load.ts';
 
 /** Busier than this by what others do, it may hold back what is measured. */
 const BUSY_SHARE = 0.7;
@@ -24,7 +26,7 @@ export async function untilQuiet({
   signal,
   mostSeconds,
   wait,
-  times = processorTimes,
+  times = () => system.processorTimes(),
 }: Looking): Promise<{ waitedSeconds: number; isQuiet: boolean }> {
   let before = times();
   const isBusy = async (seconds: number): Promise<boolean> => {

@@ -4,11 +4,12 @@ import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
 import type { RunEvent, WatchRow } from '#core/4-runs/run/run-events.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
-import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
+import { UNKNOWN_DEVICE } from '#engine/system/system.ts';
+import { system } from '#engine/system/this-system.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
-describe.skipIf(process.platform !== 'linux')('other traffic on the device', () => {
+describe.skipIf(system.name !== 'Linux')('other traffic on the device', () => {
   const folder = mkdtempSync(join(tmpdir(), 'watch-test-'));
   let stop: (() => void) | undefined;
   afterEach(() => {
@@ -20,14 +21,13 @@ describe.skipIf(process.platform !== 'linux')('other traffic on the device', () 
     const volume = mountOf(folder, await discoverVolumes())!;
     const { diskNumber } = volume.device;
     // On a memory disk no device moves anything: there is nothing to watch.
-    if (readDiskBytes(diskNumber) === null) return expect(diskNumber).toBeNull();
+    if (system.diskBytes(diskNumber) === null) return expect(diskNumber).toBeNull();
     const bytes = 48e6;
     const begun = performance.now();
     const rows: WatchRow[] = [];
     stop = startWatching(
       {
-        deviceNumber: diskNumber,
-        deviceFolder: null,
+        device: { ...UNKNOWN_DEVICE, diskNumber },
         ownBytes: () => 0,
         nowSeconds: () => (performance.now() - begun) / 1000,
       },
@@ -55,8 +55,7 @@ describe('clocks that part', () => {
     let [readings, own] = [0, 0];
     const stop = startWatching(
       {
-        deviceNumber: null,
-        deviceFolder: null,
+        device: UNKNOWN_DEVICE,
         ownBytes: () => 0,
         nowSeconds: () => (own += 1),
         wallClock: () => 1000 * wallSeconds * (readings += 1),

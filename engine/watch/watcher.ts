@@ -1,17 +1,14 @@
-import { readFileSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { formatDuration } from '#core/1-ground/units/format.ts';
 import { momentEvent } from '#engine/volumes/step-events.ts';
-import { readDiskBytes } from '#engine/watch/disk-stats.ts';
-import { busyShare, processorTimes } from '#engine/watch/processor-load.ts';
+import type { SystemDevice } from '#engine/system/system.ts';
+import { system } from '#engine/system/this-system.ts';
+import { busyShare } from '#engine/watch/processor-load.ts';
 
 /** What to watch beside the transfers of a run; null where the system does not tell. */
 export interface WatchTargets {
-  /** `MAJ:MIN` of the whole device. */
-  deviceNumber: string | null;
-  /** Folder in /sys of the whole device, for its temperature sensor. */
-  deviceFolder: string | null;
+  /** Whose temperature is read, and what others move on it. */
+  device: SystemDevice;
   /** Bytes this run has moved so far, both directions. */
   ownBytes: () => number;
   nowSeconds: () => number;
@@ -40,7 +37,7 @@ function partedClocks(
 
 /** Reads the conditions once a second until stopped, and tells of a machine that slept. */
 export function startWatching(targets: WatchTargets, emit: Emit): () => void {
-  const sensor = targets.deviceFolder === null ? null : temperatureSensor(targets.deviceFolder);
+  const temperature = system.temperatureOf(targets.device);
   const read = () => reading(targets);
   let before = read();
   const watch = () => {
@@ -58,7 +55,7 @@ export function startWatching(targets: WatchTargets, emit: Emit): () => void {
       type: 'watch',
       row: {
         atSeconds: now.seconds,
-        temperatureCelsius: sensor === null ? null : readTemperature(sensor),
+        temperatureCelsius: temperature?.() ?? null,
         foreignBytesPerSecond: moved === null ? null : Math.max(0, moved - (now.ownBytes - before.ownBytes)) / seconds,
         processorShare: busyShare(before.processor, now.processor),
       },
@@ -69,59 +66,20 @@ export function startWatching(targets: WatchTargets, emit: Emit): () => void {
   return () => clearInterval(timer);
 }
 
-/** Seconds since the machine was started (proc(5)), the time that it slept counted. */
-function secondsSinceBoot(): number | null {
-  try {
-    return Number(readFileSync('/proc/uptime', 'utf8').split(' ')[0]);
-  } catch {
-    return null;
-  }
-}
-
 function reading({
-  deviceNumber,
+  device: { diskNumber },
   ownBytes,
   nowSeconds,
   wallClock = Date.now,
-  bootClock = secondsSinceBoot,
+  bootClock = () => system.secondsSinceBoot(),
 }: WatchTargets) {
-  const device = readDiskBytes(deviceNumber);
+  const device = system.diskBytes(diskNumber);
   return {
     seconds: nowSeconds(),
     wallSeconds: wallClock() / 1000,
     bootSeconds: bootClock(),
     ownBytes: ownBytes(),
     deviceBytes: device === null ? null : device.readBytes + device.writeBytes,
-    processor: processorTimes(),
+    processor: system.processorTimes(),
   };
-}
-
-/** First hwmon temperature of a device or its controller: NVMe and SATA drives both keep it there. */
-export function temperatureSensor(deviceFolder: string): string | null {
-  for (const parent of ['device', 'device/device']) {
-    for (const holder of [join(deviceFolder, parent), join(deviceFolder, parent, 'hwmon')]) {
-      const name = list(holder).find((entry) => /^hwmon\d+$/.test(entry));
-      if (name !== undefined) return join(holder, name, 'temp1_input');
-    }
-  }
-  return null;
-}
-
-function list(folder: string): string[] {
-  try {
-    return readdirSync(folder);
-  } catch {
-    return [];
-  }
-}
-
-/** °C of a sensor that counts in thousandths; null when it does not answer. */
-export function readTemperature(sensor: string): number | null {
-  try {
-    const text = readFileSync(sensor, 'utf8').trim();
-    const millidegrees = text === '' ? NaN : Number(text);
-    return Number.isFinite(millidegrees) ? millidegrees / 1000 : null;
-  } catch {
-    return null;
-  }
 }

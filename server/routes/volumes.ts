@@ -64,8 +64,8 @@ export const volumeRoutes: RouteGroup = {
         async (_request, response) => {
           const [found, cards] = await Promise.all([listVolumes(volumes), listDrives(db)]);
           const entries = found.map(({ info }): VolumeEntry => {
-            const { deviceKey, spaceKey, device, ...rest } = info as RealVolumeInfo;
-            void [deviceKey, spaceKey, device];
+            const { deviceKey, spaceKey, device, isSystem, told, ...rest } = info as RealVolumeInfo;
+            void [deviceKey, spaceKey, device, isSystem, told];
             const card = cards.find(
               (one) => one.identityKind === info.identity.kind && one.identityValue === info.identity.value,
             );

@@ -22,6 +22,7 @@ import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import { journalFolderOf } from '#server/serve.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** Faults as they happen: full, gone and failing under the run. */
 let data: string;
@@ -86,7 +87,7 @@ describe.skipIf(whyNot('ext4') !== undefined)('a volume that somebody else fills
   });
 });
 
-describe.skipIf(process.platform !== 'linux')('a file that goes under the run', () => {
+describe.skipIf(system.name !== 'Linux')('a file that goes under the run', () => {
   it('ends it with a sentence and leaves nothing', async () => {
     const folder = temporaryFolder('gone');
     try {

@@ -2,11 +2,11 @@ import { closeSync, constants, fdatasync, ftruncate, openSync } from 'node:fs';
 import { promisify } from 'node:util';
 import type { IoMode } from '#core/4-runs/run/run-document.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
-import { DIRECT_FLAG, bypassCache } from '#engine/volumes/real/cache-bypass.ts';
+import { system } from '#engine/system/this-system.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { openFailure } from '#engine/volumes/real/failures.ts';
 import { blocksOf, type Extent } from '#engine/volumes/real/io-protocol.ts';
-import { isFatLike } from '#engine/volumes/real/mounts.ts';
+import { isFatLike } from '#engine/system/filesystems.ts';
 import type { FoundFile } from '#engine/volumes/real/existing.ts';
 
 const flushToDrive = promisify(fdatasync);
@@ -51,8 +51,8 @@ export function createSessionFiles(info: RealVolumeInfo, scratch: Scratch | null
   function open(make: (flags: number) => number): number {
     if (ioMode !== 'buffered') {
       try {
-        const descriptor = make(DIRECT_FLAG);
-        if (bypassCache(descriptor)) return descriptor;
+        const descriptor = make(system.directFlag);
+        if (system.bypassCache(descriptor)) return descriptor;
         ioMode = 'buffered';
         return descriptor;
       } catch (error) {
@@ -76,7 +76,7 @@ export function createSessionFiles(info: RealVolumeInfo, scratch: Scratch | null
       return ioMode;
     },
     get openFlags() {
-      return ioMode === 'buffered' ? 0 : DIRECT_FLAG;
+      return ioMode === 'buffered' ? 0 : system.directFlag;
     },
     get allottedBytes() {
       return allottedBytes;

@@ -5,7 +5,7 @@ import type { FolderList } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 import { reserveBytes, roomBytes } from '#core/4-runs/supply/room.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
 /** Longest list of folders that is sent; a folder with more is typed. */

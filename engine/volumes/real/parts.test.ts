@@ -3,15 +3,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { F_GETFD, bypassCache, loadFcntl } from '#engine/volumes/real/cache-bypass.ts';
-import { connectionNow, UNKNOWN_DEVICE } from '#engine/volumes/real/device-facts.ts';
+import { UNKNOWN_DEVICE } from '#engine/system/system.ts';
+import { connectionNow } from '#engine/volumes/real/real-volume-info.ts';
 import { fileSizesIn, findExisting } from '#engine/volumes/real/existing.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
-import { volumesFromLists } from '#engine/volumes/real/other-systems.ts';
 import { paceOf } from '#engine/volumes/real/worker-transfer.ts';
 import { permutation } from '#engine/volumes/real/permutation.ts';
-import { onBattery } from '#engine/watch/power.ts';
-import { readTemperature, temperatureSensor } from '#engine/watch/watcher.ts';
 
 let home: string;
 beforeEach(() => {
@@ -65,18 +62,6 @@ describe('blocks at a rate', () => {
   });
 });
 
-describe('calling the C library', () => {
-  it.skipIf(process.platform === 'win32')('asks for the flags of a descriptor, variadic, without harm', () => {
-    const fcntl = loadFcntl();
-    expect(fcntl).not.toBeNull();
-    expect(fcntl!(0, F_GETFD, 0)).toBeGreaterThanOrEqual(0);
-    expect(fcntl!(9999, F_GETFD, 0)).toBe(-1);
-  });
-  it.skipIf(process.platform !== 'linux')('is not needed where opening has a flag', () => {
-    expect(bypassCache(0)).toBe(true);
-  });
-});
-
 describe('existing files', () => {
   it('are found largest first, in whole pages, up to the amount; links and empty ones are not', async () => {
     mkdirSync(join(home, 'deep', 'er'), { recursive: true });
@@ -103,68 +88,4 @@ it('failures say what, where and what to do', () => {
 
 it('a connection that is as it was is not another', () => {
   expect(connectionNow({ device: UNKNOWN_DEVICE, connection: { hops: [] } })).toBeNull();
-});
-
-describe('what the system tells', () => {
-  it('of batteries: on one, plugged in, or none', () => {
-    const supply = (name: string, files: Record<string, string>) => {
-      mkdirSync(join(home, name));
-      for (const [file, text] of Object.entries(files)) writeFileSync(join(home, name, file), `${text}\n`);
-    };
-    expect(onBattery(home)).toBeNull();
-    supply('BAT0', { type: 'Battery' });
-    expect(onBattery(home)).toBe(true);
-    supply('AC', { type: 'Mains', online: '1' });
-    expect(onBattery(home)).toBe(false);
-    expect(onBattery(join(home, 'nowhere'))).toBeNull();
-  });
-
-  it('of temperature: in thousandths, where the kernel keeps it, and nothing where it does not', () => {
-    mkdirSync(join(home, 'device', 'hwmon', 'hwmon3'), { recursive: true });
-    const sensor = join(home, 'device', 'hwmon', 'hwmon3', 'temp1_input');
-    writeFileSync(sensor, '41850\n');
-    expect(temperatureSensor(home)).toBe(sensor);
-    expect(readTemperature(sensor)).toBe(41.85);
-    writeFileSync(sensor, '');
-    expect(readTemperature(sensor)).toBeNull();
-    expect(temperatureSensor(join(home, 'nowhere'))).toBeNull();
-  });
-});
-
-describe('volumes of other systems', () => {
-  const size = {
-    fs: '/dev/disk3s5',
-    type: 'APFS',
-    size: 994e9,
-    available: 220e9,
-    mount: '/System/Volumes/Data',
-    rw: true,
-  };
-  const device = {
-    name: 'disk3s5',
-    identifier: '',
-    mount: '/System/Volumes/Data',
-    physical: 'SSD',
-    uuid: 'A1',
-    label: 'Macintosh HD',
-    model: 'Internal',
-    serial: '',
-    protocol: 'PCI-Express',
-    device: 'disk3',
-  };
-  it('come from what the library lists', () => {
-    const share = { ...size, fs: '//user@jetty/reels', type: 'smbfs', mount: '/Volumes/reels' };
-    const hidden = { ...size, mount: '/System/Volumes/VM' };
-    const [inner, network, ...rest] = volumesFromLists({ sizes: [size, share, hidden], devices: [device] });
-    expect(rest).toEqual([]);
-    expect(inner).toMatchObject({
-      label: 'Macintosh HD',
-      medium: 'flash',
-      readOnly: false,
-      freeBytes: 220e9,
-      identity: { kind: 'filesystem', value: 'A1' },
-      deviceKey: 'disk3',
-    });
-    expect(network).toMatchObject({ medium: 'network', identity: { kind: 'share' }, label: 'reels' });
-  });
 });

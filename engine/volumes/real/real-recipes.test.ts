@@ -20,9 +20,10 @@ import { recipeById } from '#engine/recipes/registry.ts';
 import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { cleanUpScratch, listKept, removeKept } from '#engine/scratch/left.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { createPauseSwitch, type StepControl } from '#engine/volumes/volume.ts';
+import { system } from '#engine/system/this-system.ts';
 
 const MB = 1e6;
 
@@ -79,7 +80,7 @@ async function measure(
 const finished = (run: RunDocument) =>
   expect(run, run.failure?.detail).toMatchObject({ state: 'finished', failure: null });
 
-describe.skipIf(process.platform !== 'linux')('on a real folder', () => {
+describe.skipIf(system.name !== 'Linux')('on a real folder', () => {
   it('short passes go one way, and write zeros when asked to', async () => {
     const { run } = await measure('short-passes', { passes: 2, sizeBytes: 16 * MB, direction: 'read', data: 'zeros' });
     finished(run);

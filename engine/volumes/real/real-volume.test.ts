@@ -19,13 +19,14 @@ import type { RunEvent } from '#core/4-runs/run/run-events.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { checkWritable, listFolders, nearestFolder, resolveFolder } from '#engine/volumes/real/folder.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { transferStep } from '#engine/recipes/recipe.ts';
 import { createPauseSwitch, type Session, type StepControl, type TransferStep } from '#engine/volumes/volume.ts';
+import { system } from '#engine/system/this-system.ts';
 
 const MIB = 1024 * 1024;
-const onLinux = describe.skipIf(process.platform !== 'linux');
+const onLinux = describe.skipIf(system.name !== 'Linux');
 const never: StepControl = { signal: new AbortController().signal, pause: createPauseSwitch() };
 
 let home: string;

@@ -6,7 +6,7 @@ import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { bytesText, count, formatDuration } from '#core/1-ground/units/format.ts';
 import type { Scratch } from '#engine/scratch/scratch.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
-import { connectionNow } from '#engine/volumes/real/device-facts.ts';
+import { connectionNow } from '#engine/volumes/real/real-volume-info.ts';
 import { findExisting } from '#engine/volumes/real/existing.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
@@ -15,7 +15,7 @@ import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import { playRealFrames } from '#engine/volumes/real/frames.ts';
 import { startIoTeam, type IoTeam, type TeamOutcome } from '#engine/volumes/real/io-team.ts';
 import { blocksOf, monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
-import { isFatLike } from '#engine/volumes/real/mounts.ts';
+import { isFatLike } from '#engine/system/filesystems.ts';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
 import type { RealTools } from '#engine/volumes/real/tools.ts';
 import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
@@ -40,7 +40,8 @@ import {
   type TransferStep,
   type UseExistingStep,
 } from '#engine/volumes/volume.ts';
-import { readDiskBytes, type DiskBytes } from '#engine/watch/disk-stats.ts';
+import type { DiskBytes } from '#engine/system/system.ts';
+import { system } from '#engine/system/this-system.ts';
 import { untilQuiet } from '#engine/watch/quiet-processor.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
@@ -77,7 +78,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     startSeconds: start,
     nowSeconds,
     teamOf,
-    deviceBytes: () => readDiskBytes(info.device.deviceNumber),
+    deviceBytes: () => system.diskBytes(info.device.deviceNumber),
     emitBypass,
     whileMoving(bytes) {
       movingBytes = bytes ?? (() => 0);
@@ -361,8 +362,7 @@ export function openRealSession(info: RealVolumeInfo, folder: string, scratch: S
     async execute(step, emit, control) {
       stopWatching ??= startWatching(
         {
-          deviceNumber: info.device.diskNumber,
-          deviceFolder: info.device.diskFolder,
+          device: info.device,
           ownBytes: () => moved.write + moved.read + movingBytes(),
           nowSeconds,
         },

@@ -4,7 +4,7 @@ import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import type { SessionFiles } from '#engine/volumes/real/files.ts';
 import type { IoTeam } from '#engine/volumes/real/io-team.ts';
 import type { StepPart } from '#engine/volumes/step-events.ts';
-import type { DiskBytes } from '#engine/watch/disk-stats.ts';
+import type { DiskBytes } from '#engine/system/system.ts';
 
 /** What the parts of a real volume's session share. */
 export interface RealTools {

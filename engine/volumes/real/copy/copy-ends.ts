@@ -3,13 +3,12 @@ import { join } from 'node:path';
 import type { CopyNote } from '#core/4-runs/run/copy-record.ts';
 import type { Emit, RunEvent } from '#core/4-runs/run/run-events.ts';
 import type { CopyTree, Scratch } from '#engine/scratch/scratch.ts';
-import { flushVolume } from '#engine/volumes/real/copy/flush-volume.ts';
 import type { PayloadFile, PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
 import { transferFailure } from '#engine/volumes/real/failures.ts';
 import type { SessionFiles } from '#engine/volumes/real/files.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import type { CopyStep } from '#engine/volumes/volume.ts';
-import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** One end of a copy: a volume and the folder on it, resolved and checked. */
 export interface RealCopyEnd {
@@ -65,7 +64,7 @@ export async function makeLinks(
 
 export async function flushTarget({ tree, info }: OpenEnd): Promise<void> {
   try {
-    await flushVolume(tree!.folder);
+    await system.flushVolume(tree!.folder);
   } catch (error) {
     const { code = 'UNKNOWN' } = error as NodeJS.ErrnoException;
     throw transferFailure({ code, fileOffset: 0 }, 'write', info.mountPoint);
@@ -82,7 +81,7 @@ export function emitBypass(
   emit: Emit,
 ): void {
   const row = (end: OpenEnd, index: number, direction: 'read' | 'write') => {
-    const now = readDiskBytes(end.info.device.deviceNumber);
+    const now = system.diskBytes(end.info.device.deviceNumber);
     const key = direction === 'read' ? 'readBytes' : 'writeBytes';
     const deviceBytes = now === null || !before[index] ? null : now[key] - before[index][key];
     emit({

@@ -9,7 +9,7 @@ import type { Emit } from '#core/4-runs/run/run-events.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
 import type { Removal } from '#engine/scratch/removal.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
-import { DIRECT_FLAG } from '#engine/volumes/real/cache-bypass.ts';
+import { system } from '#engine/system/this-system.ts';
 import { executor } from '#engine/volumes/step-hands.ts';
 import { runPipeline, type PipelineReading } from '#engine/volumes/real/copy/copy-pipeline.ts';
 import {
@@ -24,12 +24,12 @@ import { MOST_FILE_NOTES, tellFaults } from '#engine/volumes/real/copy/file-faul
 import { hashedFiles, writeHashList, type ReadBackPaths } from '#engine/volumes/real/copy/keep-copy.ts';
 import { madeFilesFolder, makeFiles } from '#engine/volumes/real/copy/make-files.ts';
 import { listPayload, type PayloadFile, type PayloadFiles } from '#engine/volumes/real/copy/payload-files.ts';
-import { connectionNow } from '#engine/volumes/real/device-facts.ts';
+import { connectionNow } from '#engine/volumes/real/real-volume-info.ts';
 import { checkWhereabouts, tellLeft } from '#engine/volumes/real/own-scratch.ts';
 import { freeBytesAt } from '#engine/volumes/real/free-bytes.ts';
 import { createSessionFiles } from '#engine/volumes/real/files.ts';
 import { monotonicSeconds, seedOf } from '#engine/volumes/real/io-protocol.ts';
-import { isFatLike } from '#engine/volumes/real/mounts.ts';
+import { isFatLike } from '#engine/system/filesystems.ts';
 import { watchRoom, within } from '#engine/volumes/real/room-watch.ts';
 import { copyRowsEvent, momentEvent } from '#engine/volumes/step-events.ts';
 import {
@@ -41,7 +41,6 @@ import {
   type StepControl,
   type StepOutcome,
 } from '#engine/volumes/volume.ts';
-import { readDiskBytes } from '#engine/watch/disk-stats.ts';
 import { startWatching } from '#engine/watch/watcher.ts';
 
 export interface RealCopyRequest {
@@ -108,8 +107,7 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
     ends.forEach(({ info }, end) => {
       const onDisk = (other: OpenEnd) => other.info.deviceKey === info.deviceKey;
       const targets = {
-        deviceNumber: info.device.diskNumber,
-        deviceFolder: info.device.diskFolder,
+        device: info.device,
         ownBytes: () =>
           ends.filter(onDisk).reduce((sum, { movedBytes, movingBytes }) => sum + movedBytes + movingBytes, 0),
         nowSeconds,
@@ -144,15 +142,15 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
   /** Whether files of a folder are read past the cache; found out by the first of them. */
   function readFlags(root: string, files: readonly PayloadFile[]): number {
     const [first] = files;
-    if (!first || source.info.medium === 'memory') return DIRECT_FLAG;
+    if (!first || source.info.medium === 'memory') return system.directFlag;
     try {
-      closeSync(openSync(join(root, first.path), constants.O_RDONLY | constants.O_NOFOLLOW | DIRECT_FLAG));
+      closeSync(openSync(join(root, first.path), constants.O_RDONLY | constants.O_NOFOLLOW | system.directFlag));
     } catch (error) {
-      if (!['EINVAL', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? '')) return DIRECT_FLAG;
+      if (!['EINVAL', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? '')) return system.directFlag;
       isBuffered = true;
       return 0;
     }
-    return DIRECT_FLAG;
+    return system.directFlag;
   }
 
   async function copy(step: CopyStep, emit: Emit, control: StepControl): Promise<StepOutcome> {
@@ -182,7 +180,7 @@ function copySession({ runId, journalFolder }: RealCopyRequest, ends: OpenEnd[])
       for (const { path } of listed.folders) await mkdir(join(target.tree.folder, path), { mode: 0o700 });
     }
     const flags = readFlags(root, listed.files);
-    const devices = [from, targets[0]!].map(({ info }) => readDiskBytes(info.device.deviceNumber));
+    const devices = [from, targets[0]!].map(({ info }) => system.diskBytes(info.device.deviceNumber));
     const told = tellRows(step, 'copying', [step.from, ...step.to], emit);
     const result = await runPipeline(
       {

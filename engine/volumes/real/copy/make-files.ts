@@ -5,7 +5,7 @@ import { monotonicSeconds } from '#engine/volumes/real/io-protocol.ts';
 import { startIoTeam } from '#engine/volumes/real/io-team.ts';
 import { scatterRealFiles } from '#engine/volumes/real/scatter.ts';
 import type { MakePayloadStep, StepControl, StepOutcome } from '#engine/volumes/volume.ts';
-import { readDiskBytes } from '#engine/watch/disk-stats.ts';
+import { system } from '#engine/system/this-system.ts';
 
 /** Made files lie in folders of this many, as a tree that was recorded or exported does. */
 const FILES_PER_FOLDER = 200;
@@ -31,7 +31,7 @@ export async function makeFiles(
       startSeconds,
       nowSeconds: () => monotonicSeconds() - startSeconds,
       teamOf: () => Promise.resolve(team),
-      deviceBytes: () => readDiskBytes(info.device.deviceNumber),
+      deviceBytes: () => system.diskBytes(info.device.deviceNumber),
       emitBypass: () => undefined,
       whileMoving: () => undefined,
     };

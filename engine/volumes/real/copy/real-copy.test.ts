@@ -27,7 +27,7 @@ import { figuresOf } from '#core/4-runs/trace/figures.ts';
 import { recipeById } from '#engine/recipes/registry.ts';
 import { NO_HISTORY, carryOutRun, checkRun, openRunDocument, type RunRequest } from '#engine/run/runner.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
-import { mountOf } from '#engine/volumes/real/mounts.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { createPauseSwitch } from '#engine/volumes/volume.ts';
 

@@ -13,7 +13,7 @@ import {
 } from 'node:fs';
 import { createXXHash64, type IHasher } from 'hash-wasm';
 import { PAGE_BYTES } from '#core/1-ground/units/page.ts';
-import { bypassCache } from '#engine/volumes/real/cache-bypass.ts';
+import { system } from '#engine/system/this-system.ts';
 import {
   COUNTER,
   FILE_FAULTS,
@@ -138,7 +138,7 @@ export function runCopy(step: CopyMessage, tools: WorkerTools, hashers: IHasher[
     descriptorOf(sources, file, () => {
       const flags = constants.O_RDONLY | constants.O_NOFOLLOW | step.source.flags;
       const descriptor = openSync(`${step.source.folder}/${pathOf(file)}`, flags);
-      bypassCache(descriptor);
+      system.bypassCache(descriptor);
       if (!step.checksListing || isAsListed(descriptor, file)) return descriptor;
       closeSync(descriptor);
       throw new OneFile('CHANGED');
@@ -156,7 +156,7 @@ export function runCopy(step: CopyMessage, tools: WorkerTools, hashers: IHasher[
       const { flags, presizes } = step.targets[target]!;
       const own = constants.O_WRONLY | constants.O_CREAT | constants.O_EXCL | constants.O_NOFOLLOW;
       const descriptor = openSync(targetPath(target, file), own | flags, 0o600);
-      bypassCache(descriptor);
+      system.bypassCache(descriptor);
       // Files that grow by several writers at once are written by one after the other.
       if (presizes && sizes[file]! > step.blockBytes) ftruncateSync(descriptor, sizes[file]);
       return descriptor;

@@ -1,3 +1,5 @@
+import { isMemoryFilesystem, isNetworkFilesystem } from '#engine/system/filesystems.ts';
+
 /** One line of /proc/self/mountinfo that may be a place to measure. */
 export interface Mount {
   mountPoint: string;
@@ -9,29 +11,9 @@ export interface Mount {
   deviceNumber: string;
 }
 
-const NETWORK_FILESYSTEMS = new Set([
-  'nfs',
-  'nfs4',
-  'cifs',
-  'smb3',
-  'smbfs',
-  'afs',
-  'ceph',
-  'glusterfs',
-  'fuse.sshfs',
-  '9p',
-  'virtiofs',
-]);
-const MEMORY_FILESYSTEMS = new Set(['tmpfs', 'ramfs']);
 const OTHER_FILESYSTEMS = new Set(['overlay', 'zfs', 'fuseblk', 'ecryptfs']);
 /** Memory that the system keeps for itself: nobody stores footage there. */
 const SYSTEM_PLACES = /^\/(proc|sys|run|dev(?!\/shm(\/|$))|snap|boot|var\/lib\/(docker|containers|snapd))(\/|$)/;
-
-export const isNetworkFilesystem = (filesystem: string): boolean => NETWORK_FILESYSTEMS.has(filesystem);
-export const isMemoryFilesystem = (filesystem: string): boolean => MEMORY_FILESYSTEMS.has(filesystem);
-
-/** Filesystems whose files grow through the system's cache whatever one asks, and stay under 4 GiB. */
-export const isFatLike = (filesystem: string): boolean => ['vfat', 'msdos', 'exfat', 'fuse.exfat'].includes(filesystem);
 
 /** mountinfo writes spaces, tabs, newlines and backslashes as octal (proc(5)). */
 function unescapeOctal(text: string): string {
@@ -79,16 +61,4 @@ function isPlace({ filesystem, source, mountPoint }: Mount): boolean {
     OTHER_FILESYSTEMS.has(filesystem) ||
     filesystem.startsWith('fuse.')
   );
-}
-
-/** The mount that holds a path: the one with the longest mount point above it. */
-export function mountOf<T extends { mountPoint: string }>(path: string, mounts: readonly T[]): T | undefined {
-  const holds = (mountPoint: string) =>
-    mountPoint === '/' || path === mountPoint || path.startsWith(`${mountPoint.replace(/\/$/, '')}/`);
-  return mounts
-    .filter((mount) => holds(mount.mountPoint))
-    .reduce<T | undefined>(
-      (best, mount) => (best === undefined || mount.mountPoint.length > best.mountPoint.length ? mount : best),
-      undefined,
-    );
 }

@@ -1,10 +1,5 @@
 import { readFileSync } from 'node:fs';
-
-/** Bytes that a block device moved since it appeared. */
-export interface DiskBytes {
-  readBytes: number;
-  writeBytes: number;
-}
+import type { DiskBytes } from '#engine/system/system.ts';
 
 /** The kernel counts sectors of 512 bytes whatever the device's own (Documentation/admin-guide/iostats). */
 const SECTOR_BYTES = 512;

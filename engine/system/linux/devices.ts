@@ -1,18 +1,16 @@
 import { existsSync, readFileSync, readdirSync, readlinkSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { hopOf, type Connection, type Hop } from '#core/2-trade/links/connection.ts';
+import { hopOf, type Hop } from '#core/2-trade/links/connection.ts';
 import type { Medium } from '#core/2-trade/drives/medium.ts';
-import { filesystemIdOf } from '#engine/volumes/real/filesystem-id.ts';
-import { isMemoryFilesystem, mountOf, parseMounts } from '#engine/volumes/real/mounts.ts';
+import { isMemoryFilesystem, mountOf } from '#engine/system/filesystems.ts';
+import { filesystemIdOf } from '#engine/system/linux/filesystem-id.ts';
+import { parseMounts } from '#engine/system/linux/mounts.ts';
+import { UNKNOWN_DEVICE, type SystemDevice } from '#engine/system/system.ts';
 
 /** What the kernel tells of the block device behind a mount; empty where it does not. */
-export interface DeviceFacts {
-  /** `MAJ:MIN` of the device that the filesystem lies on. */
-  deviceNumber: string | null;
-  /** Name, number and /sys folder of the whole disk. */
+export interface DeviceFacts extends SystemDevice {
+  /** Name of the whole disk. */
   diskName: string;
-  diskNumber: string | null;
-  diskFolder: string | null;
   medium: Medium;
   serial: string;
   wwn: string;
@@ -22,12 +20,9 @@ export interface DeviceFacts {
   discardSupported: boolean | null;
 }
 
-/** What is known of a device where the system tells nothing. */
-export const UNKNOWN_DEVICE: DeviceFacts = {
-  deviceNumber: null,
+const NO_FACTS: DeviceFacts = {
+  ...UNKNOWN_DEVICE,
   diskName: '',
-  diskNumber: null,
-  diskFolder: null,
   medium: 'unknown',
   serial: '',
   wwn: '',
@@ -61,9 +56,9 @@ function deviceNumberOf(source: string): string | null {
 /** Facts of the device file `source`, such as /dev/nvme0n1p2; all unknown when it is none. */
 export function deviceFactsOf(source: string): DeviceFacts {
   const deviceNumber = source.startsWith('/dev/') ? deviceNumberOf(source) : null;
-  if (deviceNumber === null) return UNKNOWN_DEVICE;
+  if (deviceNumber === null) return NO_FACTS;
   const link = `/sys/dev/block/${deviceNumber}`;
-  if (!existsSync(link)) return { ...UNKNOWN_DEVICE, deviceNumber };
+  if (!existsSync(link)) return { ...NO_FACTS, deviceNumber };
   const folder = realpathSync(link);
   const diskFolder = existsSync(join(folder, 'partition')) ? dirname(folder) : folder;
   const physical = physicalDisk(diskFolder);
@@ -82,19 +77,8 @@ export function deviceFactsOf(source: string): DeviceFacts {
   };
 }
 
-/** The links to a device now, when they are not what they were; null when they are, or are not told. */
-export function connectionNow({
-  device,
-  connection,
-}: {
-  device: DeviceFacts;
-  connection: Connection;
-}): Connection | null {
-  if (device.diskFolder === null || connection.hops.length === 0) return null;
-  const hops = hopsOf(device.diskFolder);
-  const same = JSON.stringify(hops) === JSON.stringify(connection.hops);
-  return same || hops.length === 0 ? null : { hops };
-}
+/** The links to a device as they are now. */
+export const linksNow = ({ diskFolder }: SystemDevice): Hop[] => (diskFolder === null ? [] : hopsOf(diskFolder));
 
 /** Vendor fields that name the bus and not a maker say nothing to a person. */
 const isName = (text: string): boolean => text !== '' && text !== 'ATA' && !/^0x/.test(text);

@@ -1,39 +1,5 @@
 import { readFileSync, readdirSync } from 'node:fs';
-
-/** What the system counted for processes. Bytes, calls and seconds. */
-export interface ProcessCounters {
-  readBytes: number;
-  writtenBytes: number;
-  askedReadBytes: number;
-  askedWrittenBytes: number;
-  readCalls: number;
-  writeCalls: number;
-  processorSeconds: number;
-}
-
-const NAMES: readonly (keyof ProcessCounters)[] = [
-  'readBytes',
-  'writtenBytes',
-  'askedReadBytes',
-  'askedWrittenBytes',
-  'readCalls',
-  'writeCalls',
-  'processorSeconds',
-];
-
-export const noCounters = (): ProcessCounters => ({
-  readBytes: 0,
-  writtenBytes: 0,
-  askedReadBytes: 0,
-  askedWrittenBytes: 0,
-  readCalls: 0,
-  writeCalls: 0,
-  processorSeconds: 0,
-});
-
-export function addCounters(sum: ProcessCounters, more: ProcessCounters): void {
-  for (const name of NAMES) sum[name] += more[name];
-}
+import type { ProcessCounters, ProcessEntry, Programs } from '#engine/system/system.ts';
 
 /** Linux counts processor time in hundredths of a second for everybody, whatever its own clock. */
 const TICKS_PER_SECOND = 100;
@@ -73,16 +39,6 @@ export function readCounters(pid: number): ProcessCounters | null {
   }
 }
 
-export interface ProcessEntry {
-  pid: number;
-  parent: number;
-  name: string;
-  /** What it was started with, shortened. */
-  command: string;
-  /** When it started, in ticks since the machine did: a number that is used again has another. */
-  startTicks: number;
-}
-
 /** Processes of the machine as they are now; those that end meanwhile are left out. */
 export function listProcesses(): ProcessEntry[] {
   return readdirSync('/proc')
@@ -101,24 +57,39 @@ export function readProcess(pid: number): ProcessEntry | null {
       parent: Number(fields[1]),
       name,
       command: command.slice(0, 200) || name,
-      startTicks: Number(fields[19]),
+      mark: fields[19] ?? '',
     };
   } catch {
     return null;
   }
 }
 
-/** A process and everything that it started, as far as the chain of parents still holds. */
-export function treeOf(root: number, all: readonly ProcessEntry[]): number[] {
-  const children = new Map<number, number[]>();
-  for (const { pid, parent } of all) children.set(parent, [...(children.get(parent) ?? []), pid]);
-  const tree: number[] = [];
-  const waiting = [root];
-  while (waiting.length > 0) {
-    const pid = waiting.pop()!;
-    if (tree.includes(pid)) continue;
-    tree.push(pid);
-    waiting.push(...(children.get(pid) ?? []));
+/** Start time of a process in clock ticks since the machine started; empty where there is none. */
+export function processMark(pid: number): string {
+  try {
+    return statFields(readFileSync(`/proc/${pid}/stat`, 'utf8'))[19] ?? '';
+  } catch {
+    return '';
   }
-  return tree;
 }
+
+/**
+ * The shell waits for the command and then tells its own counters, which hold those of all children that were waited for:
+ * the sum is whole, whatever happened between two samples.
+ */
+const WRAPPER = `"$@" 0<&3; code=$?
+while IFS= read -r line; do printf '%s\\n' "$line"; done </proc/$$/io >&4
+printf '%s\\n' '--' >&4
+while IFS= read -r line; do printf '%s\\n' "$line"; done </proc/$$/stat >&4
+exit $code`;
+
+export const programs: Programs = {
+  list: listProcesses,
+  find: readProcess,
+  counters: readCounters,
+  wrapped: (command, args) => ({ program: '/bin/sh', args: ['-c', WRAPPER, 'tavrox', command, ...args] }),
+  readTold(text) {
+    const [io, stat] = text.split('--\n');
+    return io === undefined || stat === undefined ? null : parseCounters(io, stat);
+  },
+};

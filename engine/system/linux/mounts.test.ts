@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { mountOf, parseMounts } from '#engine/volumes/real/mounts.ts';
-import { parseDiskStats } from '#engine/watch/disk-stats.ts';
+import { mountOf } from '#engine/system/filesystems.ts';
+import { parseMounts } from '#engine/system/linux/mounts.ts';
+import { parseDiskStats } from '#engine/system/linux/disk-stats.ts';
 
 const MOUNTINFO = `
 22 27 0:21 / /proc rw,relatime - proc proc rw

@@ -1,0 +1,25 @@
+import { uptime } from 'node:os';
+import { flushFolder } from '#engine/system/flush-folder.ts';
+import { timesByNode } from '#engine/system/processors.ts';
+import type { System } from '#engine/system/system.ts';
+
+/** What every system that Node runs on can do. Others build on it. */
+export const elsewhere: System = {
+  name: 'another system',
+  volumes: () => Promise.resolve([]),
+  linksNow: () => [],
+  directFlag: 0,
+  bypassCache: () => false,
+  flushVolume: (folder) => Promise.resolve(flushFolder(folder)),
+  diskBytes: () => null,
+  processorTimes: timesByNode,
+  secondsSinceBoot: uptime,
+  temperatureOf: () => null,
+  onBattery: () => null,
+  keepAwake: () => () => undefined,
+  processMark: () => '',
+  hasFileModes: true,
+  canCall: () => false,
+  programs: null,
+  fileMemory: null,
+};
