@@ -1,13 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import { chmodSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
-import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { Problem } from '#core/1-ground/problem.ts';
 import { cleanUpScratch } from '#engine/scratch/left.ts';
 import { mountPointsNow } from '#engine/volumes/real/discovery.ts';
 import type { StandInPace } from '#engine/volumes/stand-in/tools.ts';
 import type { VolumesContext } from '#engine/volumes/registry.ts';
+import { system } from '#engine/system/this-system.ts';
 import { isAlive, ownIdentity, type ProcessIdentity } from '#engine/locks/process-identity.ts';
 import { createApp } from '#server/app.ts';
 import { metricsRoute } from '#server/http/health.ts';
@@ -71,12 +71,8 @@ const CHALLENGE_MILLISECONDS = 10_000;
 /** How often folders left on unplugged drives are looked for. */
 const CLEAN_UP_MILLISECONDS = 30_000;
 
-/** TAVROX_DATA, or the user's own data folder by the XDG base directory specification. */
-export function defaultDataFolder(): string {
-  return (
-    process.env['TAVROX_DATA'] ?? join(process.env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'tavrox')
-  );
-}
+/** TAVROX_DATA, or where the system keeps what belongs to a user’s programs. */
+export const defaultDataFolder = (): string => process.env['TAVROX_DATA'] ?? system.ownFolders().data;
 
 export function journalFolderOf(dataFolder: string): string {
   return join(dataFolder, 'scratch');

@@ -4,7 +4,7 @@ import { TEST_POSTGRES, newTestDatabase } from '#server/testing/test-store.ts';
  * Where the programs that tests start have their stores: in their data folders, or, with TAVROX_TEST_STORE=postgres, each
  * data folder’s in a database of its own on the tests’ PostgreSQL server. The tests are the same.
  */
-const IS_ON_SERVER = process.env['TAVROX_TEST_STORE'] === 'postgres';
+export const IS_ON_SERVER = process.env['TAVROX_TEST_STORE'] === 'postgres';
 
 const databases = new Map<string, Promise<string>>();
 

@@ -1,14 +1,13 @@
 import { createHash } from 'node:crypto';
-import { homedir, hostname } from 'node:os';
+import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { Problem } from '#core/1-ground/problem.ts';
+import { system } from '#engine/system/this-system.ts';
 import { isHeld, takeLock, type ProcessLock } from '#engine/locks/process-lock.ts';
 
 /** Locks lie outside any data folder: two servers of one user must not meet on a device either. */
 export function locksFolder(): string {
-  return (
-    process.env['TAVROX_LOCKS'] ?? join(process.env['XDG_RUNTIME_DIR'] ?? join(homedir(), '.cache'), 'tavrox', 'locks')
-  );
+  return process.env['TAVROX_LOCKS'] ?? join(system.ownFolders().running, 'locks');
 }
 
 /** Takes the right to measure on a device. @throws Problem `device-busy` when another process has it. */

@@ -1,4 +1,5 @@
-import { uptime } from 'node:os';
+import { homedir, uptime } from 'node:os';
+import { join } from 'node:path';
 import { flushFolder } from '#engine/system/flush-folder.ts';
 import { timesByNode } from '#engine/system/processors.ts';
 import type { System } from '#engine/system/system.ts';
@@ -18,6 +19,11 @@ export const elsewhere: System = {
   onBattery: () => null,
   keepAwake: () => () => undefined,
   processMark: () => '',
+  // By the XDG base directory specification.
+  ownFolders: () => ({
+    data: join(process.env['XDG_DATA_HOME'] ?? join(homedir(), '.local', 'share'), 'tavrox'),
+    running: join(process.env['XDG_RUNTIME_DIR'] ?? join(homedir(), '.cache'), 'tavrox'),
+  }),
   hasFileModes: true,
   canCall: () => false,
   programs: null,

@@ -30,19 +30,19 @@ export const isFatLike = (filesystem: string): boolean => FAT_LIKE.has(filesyste
 export const SMALLEST_VOLUME_BYTES = 16e6;
 
 /** Whether a path is a folder or lies in it, as a system compares paths: this one, where none is said. */
-export function isIn(path: string, folder: string, { relative, isAbsolute, sep }: PlatformPath = own): boolean {
-  const way = relative(folder, path);
-  return way === '' || !(way === '..' || way.startsWith(`..${sep}`) || isAbsolute(way));
+export function isIn(path: string, folder: string, system: PlatformPath = own): boolean {
+  const way = system.relative(folder, path);
+  return way === '' || !(way === '..' || way.startsWith(`..${system.sep}`) || system.isAbsolute(way));
 }
 
 /** The mount that holds a path: the one with the longest mount point above it. */
 export function mountOf<T extends { mountPoint: string }>(
   path: string,
   mounts: readonly T[],
-  way: PlatformPath = own,
+  system: PlatformPath = own,
 ): T | undefined {
   return mounts
-    .filter(({ mountPoint }) => isIn(path, mountPoint, way))
+    .filter(({ mountPoint }) => isIn(path, mountPoint, system))
     .reduce<T | undefined>(
       (best, mount) => (best === undefined || mount.mountPoint.length > best.mountPoint.length ? mount : best),
       undefined,

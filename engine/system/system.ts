@@ -32,6 +32,8 @@ export interface System {
   keepAwake(): () => void;
   /** What tells a process from a later one of the same number; empty where nothing does. */
   processMark(pid: number): string;
+  /** Where programs of one user keep what is theirs, and what only has to be there while they run. */
+  ownFolders(): { data: string; running: string };
   /** Whether what a file’s mode says of others is what they may do. */
   hasFileModes: boolean;
   /** Whether functions of the system’s own libraries can be called. */

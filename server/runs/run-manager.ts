@@ -107,7 +107,8 @@ export function createRunManager(
       const inSpace = before.map(({ keeps, run, request }) => {
         const ends = [request.volume, ...request.targets.map(({ volume }) => volume)];
         const end = ends.find((one) => one.info.spaceKey === info.spaceKey);
-        if (end === undefined) return 0;
+        // One that is over and only has to be kept has taken what it keeps.
+        if (end === undefined || run.endedAt !== null) return 0;
         const taken = run.state === 'running' ? end.info.freeBytes - info.freeBytes : 0;
         return (keeps.get(info.spaceKey) ?? 0) - taken;
       });

@@ -1,3 +1,5 @@
+import { homedir } from 'node:os';
+import { join } from 'node:path';
 import { elsewhere } from '#engine/system/elsewhere.ts';
 import { timesByNode } from '#engine/system/processors.ts';
 import type { System } from '#engine/system/system.ts';
@@ -47,6 +49,10 @@ export const windows: System = {
     } finally {
       api.CloseHandle(handle);
     }
+  },
+  ownFolders() {
+    const folder = join(process.env['LOCALAPPDATA'] ?? join(homedir(), 'AppData', 'Local'), 'Tavrox');
+    return { data: folder, running: folder };
   },
   hasFileModes: false,
   canCall: () => win32() !== null,
