@@ -2,8 +2,12 @@
 // TAVROX_PROOF=short a fifth of them. The last line is "N passed, N failed".
 import { prepare } from './prepare.mjs';
 import { runStages, tests } from './test-runner.mjs';
+import { ensurePostgres } from './postgres.mjs';
+import { ensureWine } from './wine.mjs';
 
 await prepare();
+ensurePostgres();
+ensureWine();
 const device = (name) => tests('proof', `proof/devices/${name}`);
 const quiet = (name) => tests('proof', `proof/quiet/${name}`);
 await runStages(
@@ -16,6 +20,7 @@ await runStages(
       device('faults'),
       device('failing-disk'),
       tests('proof', 'proof/fuzz/'),
+      tests('proof', 'proof/windows/'),
     ],
   ],
   // Devices that the kernel holds mostly wait: they may be held side by side, where nothing computes meanwhile. Each is

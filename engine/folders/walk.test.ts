@@ -21,20 +21,24 @@ async function all(control?: WalkControl): Promise<Found[]> {
 }
 
 describe('a walk through a folder', () => {
-  it('goes in the order of names, folders before what is in them, and follows no link', async () => {
-    mkdirSync(join(home, 'b'));
-    writeFileSync(join(home, 'b', 'two'), '22');
-    writeFileSync(join(home, 'a'), '1');
-    writeFileSync(join(home, 'c'), '333');
-    symlinkSync('/etc', join(home, 'link'));
-    expect((await all()).map(({ kind, path }) => `${kind} ${path}`)).toEqual([
-      'file a',
-      'folder b',
-      'file b/two',
-      'file c',
-      'link link',
-    ]);
-  });
+  // Making links takes a right on Windows that few have.
+  it.skipIf(system.name === 'Windows')(
+    'goes in the order of names, folders before what is in them, and follows no link',
+    async () => {
+      mkdirSync(join(home, 'b'));
+      writeFileSync(join(home, 'b', 'two'), '22');
+      writeFileSync(join(home, 'a'), '1');
+      writeFileSync(join(home, 'c'), '333');
+      symlinkSync('/etc', join(home, 'link'));
+      expect((await all()).map(({ kind, path }) => `${kind} ${path}`)).toEqual([
+        'file a',
+        'folder b',
+        'file b/two',
+        'file c',
+        'link link',
+      ]);
+    },
+  );
 
   it('has no bottom: what lies forty folders deep is sized as it is copied', async () => {
     const deep = join(home, ...Array.from({ length: 40 }, (_, level) => `level-${level}`));
@@ -55,7 +59,7 @@ describe('a walk through a folder', () => {
     ]);
   });
 
-  it.skipIf(process.getuid?.() === 0)('tells of a folder that may not be listed', async () => {
+  it.skipIf(process.getuid?.() === 0 || !system.hasFileModes)('tells of a folder that may not be listed', async () => {
     mkdirSync(join(home, 'closed'));
     chmodSync(join(home, 'closed'), 0o000);
     expect((await all()).at(-1)).toMatchObject({ kind: 'passed-over', path: 'closed' });

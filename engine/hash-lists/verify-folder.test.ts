@@ -6,6 +6,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { CHAIN_FILE, c4Id, chainXml, hashListXml } from '#core/5-answers/copies/hash-list.ts';
 import { isAllAlike, verifiedWords } from '#core/5-answers/copies/verified-folder.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
+import { system } from '#engine/system/this-system.ts';
 
 let folder: string;
 beforeEach(() => {
@@ -45,30 +46,34 @@ describe('a folder held against its hash list', () => {
     expect(verifiedWords(found).lead).toBe('All 2 files of the list are there and alike.');
   });
 
-  it('names what differs, is missing, cannot be what was listed, or is in no list', async () => {
-    writeList([
-      listed('day 1/reel & one.mov', 0, NOTHING),
-      listed('notes.txt', 3, NOTHING),
-      listed('gone.mov', 5, NOTHING),
-      listed('longer.mov', 9, ABC),
-      listed('link.mov', 3, ABC),
-    ]);
-    writeFileSync(join(folder, 'longer.mov'), 'abc');
-    writeFileSync(join(folder, 'stray.mov'), 'abc');
-    symlinkSync(join(folder, 'notes.txt'), join(folder, 'link.mov'));
-    const found = await verify();
-    expect(found).toMatchObject({
-      alike: 1,
-      differing: ['link.mov', 'longer.mov', 'notes.txt'],
-      missing: ['gone.mov'],
-      unlisted: ['stray.mov'],
-    });
-    expect(isAllAlike(found)).toBe(false);
-    expect(verifiedWords(found).lead).toBe('3 files differ from the list, 1 file is missing.');
-    expect(verifiedWords(found).text).toMatch(
-      /1 of 5 are alike: .*1 file here is in no list, and nothing is known of it/,
-    );
-  });
+  // Making links takes a right on Windows that few have.
+  it.skipIf(system.name === 'Windows')(
+    'names what differs, is missing, cannot be what was listed, or is in no list',
+    async () => {
+      writeList([
+        listed('day 1/reel & one.mov', 0, NOTHING),
+        listed('notes.txt', 3, NOTHING),
+        listed('gone.mov', 5, NOTHING),
+        listed('longer.mov', 9, ABC),
+        listed('link.mov', 3, ABC),
+      ]);
+      writeFileSync(join(folder, 'longer.mov'), 'abc');
+      writeFileSync(join(folder, 'stray.mov'), 'abc');
+      symlinkSync(join(folder, 'notes.txt'), join(folder, 'link.mov'));
+      const found = await verify();
+      expect(found).toMatchObject({
+        alike: 1,
+        differing: ['link.mov', 'longer.mov', 'notes.txt'],
+        missing: ['gone.mov'],
+        unlisted: ['stray.mov'],
+      });
+      expect(isAllAlike(found)).toBe(false);
+      expect(verifiedWords(found).lead).toBe('3 files differ from the list, 1 file is missing.');
+      expect(verifiedWords(found).text).toMatch(
+        /1 of 5 are alike: .*1 file here is in no list, and nothing is known of it/,
+      );
+    },
+  );
 
   it('tells when a list is not as its chain file says', async () => {
     writeList();

@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { basename } from 'node:path';
 import { Problem } from '#core/1-ground/problem.ts';
 import { RECORDING_VERSION, emptyRows, type Recording } from '#core/3-jobs/recording/recording.ts';
 import { addCounters, noCounters, treeOf } from '#engine/processes/counters.ts';
@@ -180,7 +181,7 @@ export function recordCommand(command: string, args: readonly string[]): Command
     stdio: ['ignore', 2, 2, 0, 'pipe'],
   });
   const begin = performance.now();
-  const recording = openRecording(command.split('/').at(-1)!);
+  const recording = openRecording(basename(command));
   let told = '';
   (child.stdio[4] as NodeJS.ReadableStream | null)?.on('data', (text: Buffer) => (told += text.toString()));
   const counter = treeCounter(child.pid ?? -1, programs);

@@ -1,5 +1,6 @@
 import {
   chmodSync,
+  closeSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -16,6 +17,12 @@ import { dirname, join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { cleanUpScratch, forgetLeft, listKept, listLeft, removeKept, removeLeft } from '#engine/scratch/left.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
+import { system } from '#engine/system/this-system.ts';
+
+/** Making links takes a right on Windows that few have. */
+const HAS_LINKS = system.name !== 'Windows';
+/** Windows allows no line breaks in names. */
+const ODD_NAME = system.name === 'Windows' ? 'two lines.txt' : 'two\nlines.txt';
 
 let home: string;
 let parent: string;
@@ -52,7 +59,7 @@ describe('scratch folders', () => {
   });
 
   it('are removed at the next start after a crash, but not those still in use', async () => {
-    (await make('crashed')).createFile(0);
+    closeSync((await make('crashed')).createFile(0));
     await make('going-on');
     const isGoingOn = (run: string) => run === 'going-on';
     expect((await cleanUpScratch(journal, isGoingOn)).map(({ removal }) => removal.is)).toEqual(['removed']);
@@ -127,7 +134,7 @@ describe('scratch folders', () => {
     expect(await listKept(journal)).toEqual([]);
   });
 
-  it('are not looked for behind a link', async () => {
+  it.skipIf(!HAS_LINKS)('are not looked for behind a link', async () => {
     const scratch = await make('run1');
     const elsewhere = join(home, 'elsewhere');
     rmSync(scratch.folder, { recursive: true });
@@ -166,7 +173,9 @@ describe('scratch folders', () => {
 
   it('are found where their volume is mounted now', async () => {
     const scratch = await make('run1');
-    writeSync(scratch.createFile(0), 'data');
+    const descriptor = scratch.createFile(0);
+    writeSync(descriptor, 'data');
+    closeSync(descriptor);
     const elsewhere = join(home, 'mounted-elsewhere');
     renameSync(parent, elsewhere);
     expect(await cleanUp()).toEqual(['absent']);
@@ -240,12 +249,12 @@ describe('scratch folders', () => {
 });
 
 describe('a folder of files of any names in a scratch space', () => {
-  const paths = ['a', 'a/one.mov', 'two\nlines.txt', 'link'];
+  const paths = ['a', 'a/one.mov', ODD_NAME, ...(HAS_LINKS ? ['link'] : [])];
   const fill = (folder: string) => {
     mkdirSync(join(folder, 'a'));
     writeFileSync(join(folder, 'a', 'one.mov'), 'one');
-    writeFileSync(join(folder, 'two\nlines.txt'), 'two');
-    symlinkSync(parent, join(folder, 'link'));
+    writeFileSync(join(folder, ODD_NAME), 'two');
+    if (HAS_LINKS) symlinkSync(parent, join(folder, 'link'));
   };
 
   it('is removed with it after a crash, and of what a link leads to nothing', async () => {
@@ -277,7 +286,7 @@ describe('a folder of files of any names in a scratch space', () => {
     fill(tree.folder);
     expect(await tree.moveTo(parent, 'Day')).toBe(join(parent, 'Day 2'));
     await scratch.remove();
-    expect(readdirSync(join(parent, 'Day 2')).sort()).toEqual(['a', 'link', 'two\nlines.txt']);
+    expect(readdirSync(join(parent, 'Day 2')).sort()).toEqual(['a', ODD_NAME, ...(HAS_LINKS ? ['link'] : [])].sort());
     expect(readdirSync(join(parent, 'Day'))).toEqual(['mine.txt']);
     expect(readdirSync(journal)).toEqual([]);
   });

@@ -1,7 +1,7 @@
 import { closeSync, constants, mkdirSync, openSync, realpathSync } from 'node:fs';
-import { mkdir, rename, rmdir } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { Problem } from '#core/1-ground/problem.ts';
+import { system } from '#engine/system/this-system.ts';
 import { ownIdentity } from '#engine/locks/process-identity.ts';
 import {
   changeNote,
@@ -172,26 +172,11 @@ export async function makeScratch(parent: string, owner: ScratchOwner): Promise<
 /** The most folders of one name that are told apart by a number. */
 const MOST_NAMESAKES = 999;
 
-/** Moves a folder to a name that is free: an empty folder is made there first, which the move replaces. */
+/** Moves a folder to a name that is free. */
 async function takePlace(parent: string, name: string, from: string): Promise<string> {
   for (let number = 1; number <= MOST_NAMESAKES; number += 1) {
     const place = join(parent, number === 1 ? name : `${name} ${number}`);
-    try {
-      await mkdir(place);
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'EEXIST') continue;
-      throw error;
-    }
-    try {
-      await rename(from, place);
-      return place;
-    } catch (error) {
-      // Somebody put something into it in between: that stays theirs.
-      if (!['ENOTEMPTY', 'EEXIST'].includes((error as NodeJS.ErrnoException).code ?? '')) {
-        await rmdir(place).catch(() => undefined);
-        throw error;
-      }
-    }
+    if (await system.moveToFree(from, place)) return place;
   }
   throw new Problem('copy-unplaced', `There are too many folders “${name}” in ${parent}. Choose another folder.`);
 }

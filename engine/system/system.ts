@@ -18,6 +18,8 @@ export interface System {
   bypassCache(descriptor: number): boolean;
   /** Brings names and sizes of what lies in a folder to its drive, as far as the system has a call for it. */
   flushVolume(folder: string): Promise<void>;
+  /** Moves a folder to a name that nothing has; false where something has it, which stays as it is. */
+  moveToFree(folder: string, place: string): Promise<boolean>;
   /** Bytes that a device moved since it appeared, by its number; null where it does not count. */
   diskBytes(deviceNumber: string | null): DiskBytes | null;
   /** Time of all processors together since the machine was started. */

@@ -27,10 +27,16 @@ interface Known extends AgentEntry {
   hear: ((ask: AgentAsk) => void) | null;
 }
 
-/** Whether a folder is one of those allowed, or lies in one, by how it is written; the machine itself looks again. */
+/**
+ * Whether a folder is one of those allowed, or lies in one, by how it is written: the machine itself, which may be of another
+ * system, looks again.
+ */
 const isAllowed = (folder: string, allowed: readonly string[]): boolean =>
   !folder.split(/[\\/]/).includes('..') &&
-  allowed.some((one) => folder === one || folder.startsWith(one.endsWith('/') ? one : `${one}/`));
+  allowed.some(
+    (one) =>
+      folder === one || (folder.startsWith(one) && (/[\\/]$/.test(one) || /^[\\/]/.test(folder.slice(one.length)))),
+  );
 
 export function createAgents(): Agents {
   const agents = new Map<string, Known>();

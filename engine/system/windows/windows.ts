@@ -1,3 +1,5 @@
+import { existsSync } from 'node:fs';
+import { rename } from 'node:fs/promises';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { elsewhere } from '#engine/system/elsewhere.ts';
@@ -23,6 +25,17 @@ export const windows: System = {
   bypassCache: () => true,
   // A folder cannot be flushed, and all of a volume only by an administrator: files are flushed one by one.
   flushVolume: () => Promise.resolve(),
+  // A folder never replaces anything here, not even an empty one.
+  async moveToFree(folder, place) {
+    if (existsSync(place)) return false;
+    try {
+      await rename(folder, place);
+      return true;
+    } catch (error) {
+      if (existsSync(place)) return false;
+      throw error;
+    }
+  },
   diskBytes,
   processorTimes() {
     const [idle, kernel, user] = [Buffer.alloc(8), Buffer.alloc(8), Buffer.alloc(8)];

@@ -1,4 +1,5 @@
 import { dirname } from 'node:path';
+import { isIn } from '#engine/system/filesystems.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
 import { makeScratch } from '#engine/scratch/scratch.ts';
@@ -28,7 +29,7 @@ function copyTarget({ volume, folder }: RunTarget, source: string, { all }: Real
     );
   }
   const real = resolveFolder(folder, info, all);
-  if (real === source || real.startsWith(`${source}/`)) {
+  if (isIn(real, source)) {
     throw new Problem(
       'target-in-source',
       `${real} lies in the folder that is copied. Choose a target outside ${source}.`,

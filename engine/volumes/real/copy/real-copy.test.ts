@@ -30,6 +30,10 @@ import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
 import { mountOf } from '#engine/system/filesystems.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
 import { createPauseSwitch } from '#engine/volumes/volume.ts';
+import { system } from '#engine/system/this-system.ts';
+
+/** Windows allows neither line breaks nor such signs in names. */
+const ODD_NAME = system.name === 'Windows' ? 'line break & (sign).txt' : 'line\nbreak & <sign>.txt';
 
 let home: string;
 let journalFolder: string;
@@ -116,7 +120,7 @@ function fillSource(): void {
   sizes.forEach((size, index) => writeFileSync(join(source, `clip ${index} – “ä”.bin`), randomBytes(size)));
   mkdirSync(join(source, 'A001', 'sound'), { recursive: true });
   writeFileSync(join(source, 'A001', 'sound', `${'long name '.repeat(24)}.wav`), randomBytes(123_457));
-  writeFileSync(join(source, 'A001', 'line\nbreak & <sign>.txt'), 'notes');
+  writeFileSync(join(source, 'A001', ODD_NAME), 'notes');
 }
 
 const noScratch = (): boolean =>
@@ -125,7 +129,7 @@ const noScratch = (): boolean =>
 describe('a copy of a folder', () => {
   it('is byte for byte alike at every target, verified, with rights, dates and its hash list', async () => {
     fillSource();
-    chmodSync(join(source, 'A001', 'line\nbreak & <sign>.txt'), 0o640);
+    chmodSync(join(source, 'A001', ODD_NAME), 0o640);
     utimesSync(join(source, 'clip 8 – “ä”.bin'), 1_700_000_000, 1_700_000_000);
     const before = contents(source);
     const [one, two] = [folder('one'), folder('two')];
@@ -140,7 +144,7 @@ describe('a copy of a folder', () => {
       expect(ascmhl).toBe('folder');
       const own = Object.fromEntries(Object.entries(files).filter(([path]) => !path.startsWith('ascmhl/')));
       expect(own).toEqual(before);
-      expect(statSync(join(kept, 'A001', 'line\nbreak & <sign>.txt')).mode & 0o777).toBe(0o640);
+      if (system.hasFileModes) expect(statSync(join(kept, 'A001', ODD_NAME)).mode & 0o777).toBe(0o640);
       expect(statSync(join(kept, 'clip 8 – “ä”.bin')).mtimeMs / 1000).toBeCloseTo(1_700_000_000, 3);
       const [list] = readdirSync(join(kept, 'ascmhl')).filter((name) => name.endsWith('.mhl'));
       const text = readFileSync(join(kept, 'ascmhl', list!), 'utf8');
@@ -149,7 +153,9 @@ describe('a copy of a folder', () => {
       expect(text.match(/action="original"/g)).toHaveLength(12);
       // XXH64 of no bytes at all, as its description gives it.
       expect(text).toMatch(/clip 0 [^]*?<xxh64[^>]*>ef46db3751d8e999</);
-      expect(text).toContain('line&#10;break &amp; &lt;sign&gt;.txt');
+      expect(text).toContain(
+        ODD_NAME.replace('&', '&amp;').replace('<', '&lt;').replace('>', '&gt;').replace('\n', '&#10;'),
+      );
       const chain = readFileSync(join(kept, 'ascmhl', 'ascmhl_chain.xml'), 'utf8');
       expect(chain).toContain(c4Id(createHash('sha512').update(text).digest()));
     }
@@ -174,7 +180,7 @@ describe('a copy of a folder', () => {
     expect(contents(target)).toEqual(before);
   });
 
-  it('makes links anew, fills holes, and tells of what it cannot copy', async () => {
+  it.skipIf(system.name === 'Windows')('makes links anew, fills holes, and tells of what it cannot copy', async () => {
     fillSource();
     symlinkSync('/etc/passwd', join(source, 'a link'));
     symlinkSync('nowhere', join(source, 'dangling'));
@@ -231,6 +237,7 @@ describe('a copy of a folder', () => {
         onEvent: (event) => event.type === 'copy-rows' && abort.abort(),
       },
     );
+    expect(run.failure).toBeNull();
     expect(run.state).toBe('stopped');
     const leg = run.copy!.legs[0]!;
     expect(leg.wholeFiles).toBeLessThan(400);
