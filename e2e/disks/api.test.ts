@@ -2,7 +2,7 @@ import { mkdirSync, readdirSync, statSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { DriveCard, HealthEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import { challengeAnswer } from '#server/http/security.ts';
 import {
   callApi,
@@ -236,6 +236,17 @@ it('workloads are kept whole, in the order given, or refused with the place of t
   expect((await callApi(app, 'DELETE', '/workloads/own-first')).status).toBe(404);
   expect(await ids()).not.toContain('own-second');
   expect((await callApi(app, 'GET', '/drives/nowhere/profiles')).status).toBe(404);
+});
+
+it('what a drive says of itself is asked for a real one only, and is an answer or what would let it', async () => {
+  const volumes = (await callApi(app, 'GET', '/volumes')).document as VolumeEntry[];
+  const real = volumes.find(({ kind }) => kind === 'real')!;
+  const { status, document } = await callApi(app, 'GET', `/volumes/${real.id}/health`);
+  expect(status).toBe(200);
+  const { health, why } = document as HealthEntry;
+  if (health === null) expect(why).toMatch(/^[A-Z].*\.$/);
+  else expect(Object.values(health).some((value) => value !== null)).toBe(true);
+  expect((await callApi(app, 'GET', '/volumes/stand-in-petrel-2t/health')).status).toBe(404);
 });
 
 it('the API describes itself from the schemas that check it', async () => {

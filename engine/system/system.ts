@@ -26,6 +26,8 @@ export interface System {
   processorTimes(): ProcessorTimes;
   /** Seconds since the machine was started, the time that it slept counted; null where it does not tell. */
   secondsSinceBoot(): number | null;
+  /** What a S.M.A.R.T. reader knows a device by; null where it is not told which it is. */
+  readerName(device: SystemDevice): string | null;
   /** Reads a device’s temperature, °C; null where it has no sensor that may be read. */
   temperatureOf(device: SystemDevice): (() => number | null) | null;
   /** Whether the machine runs on its battery; null where it has none or does not tell. */
@@ -36,6 +38,8 @@ export interface System {
   processMark(pid: number): string;
   /** Where programs of one user keep what is theirs, and what only has to be there while they run. */
   ownFolders(): { data: string; running: string };
+  /** What to do where the system refuses a folder to this user, as a sentence. */
+  whenRefused: string;
   /** Whether what a file’s mode says of others is what they may do. */
   hasFileModes: boolean;
   /** Whether functions of the system’s own libraries can be called. */

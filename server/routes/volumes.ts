@@ -1,5 +1,6 @@
 import type { Request } from 'express';
 import { boolean, object, string } from 'yup';
+import { healthOf } from '#engine/system/health.ts';
 import { verifyFolder } from '#engine/hash-lists/verify-folder.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
 import { tellWork } from '#server/http/live.ts';
@@ -13,7 +14,7 @@ import {
   resolveFolder,
 } from '#engine/volumes/real/folder.ts';
 import { listVolumes, requireUsedWhole, ALL_WHOLE, type VolumesContext } from '#engine/volumes/registry.ts';
-import type { FolderPayload, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { FolderPayload, HealthEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { VerifiedFolder, VerifyProgress } from '#core/5-answers/copies/verified-folder.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { jsonSchemaOf } from '#core/1-ground/schema/json-schema.ts';
@@ -91,6 +92,20 @@ export const volumeRoutes: RouteGroup = {
           if (usesAll) requireUsedWhole(volume);
           await setUsesAll(db, volume, usesAll);
           response.status(204).end();
+        },
+      ),
+      get(
+        '/volumes/{id}/health',
+        operation(
+          'readHealth',
+          'What the drive behind a volume says of itself, or what would let it',
+          200,
+          json('It', anything),
+          byId,
+        ),
+        async (request, response) => {
+          const { volume } = await realVolumeOf(request.params.id, volumes);
+          response.json((await healthOf(volume.device)) satisfies HealthEntry);
         },
       ),
       /** Names of the folders in a folder of a volume, or in the nearest above a path that is being typed. */

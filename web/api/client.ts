@@ -7,6 +7,7 @@ import type {
   DriveCard,
   DriveChange,
   FolderList,
+  HealthEntry,
   ImportPreview,
   PayloadMessage,
   KeptScratchEntry,
@@ -123,6 +124,7 @@ export const api = {
   /** Holds a folder against its hash lists, and tells how far it is. */
   verify: (volumeId: string, path: string, onMessage: (message: VerifyMessage) => void, signal: AbortSignal) =>
     readFeed<VerifyMessage>(`/volumes/${id(volumeId)}/verify?path=${id(path)}`, onMessage, signal),
+  health: (volumeId: string) => call<HealthEntry>('GET', `/volumes/${id(volumeId)}/health`),
   setFaults: (standInId: string, faults: readonly Fault[]) =>
     call<object>('PUT', `/stand-ins/${id(standInId)}/faults`, { faults }),
   kept: () => call<KeptScratchEntry[]>('GET', '/kept'),

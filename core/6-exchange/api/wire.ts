@@ -1,3 +1,4 @@
+import type { DriveHealth } from '#core/2-trade/drives/health.ts';
 import type { ArrivalCounts, Planned } from '#core/6-exchange/archive/plan.ts';
 import type { Page } from '#core/6-exchange/report/pages/lay-out.ts';
 import type { ReportOutline } from '#core/6-exchange/report/report.ts';
@@ -43,6 +44,9 @@ export interface VolumeEntry {
   /** Card of its drive; null before the first run on it. */
   driveId: string | null;
 }
+
+/** What a drive says of itself, or one sentence on what would let it. */
+export type HealthEntry = { health: DriveHealth; why: null } | { health: null; why: string };
 
 /** A drive's card. */
 export interface DriveCard {

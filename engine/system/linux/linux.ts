@@ -1,4 +1,5 @@
 import { constants, readFileSync } from 'node:fs';
+import { basename } from 'node:path';
 import { elsewhere } from '#engine/system/elsewhere.ts';
 import { loadFcntl } from '#engine/system/fcntl.ts';
 import { keepAwakeBy } from '#engine/system/keeper.ts';
@@ -28,6 +29,7 @@ export const linux: System = {
   diskBytes: readDiskBytes,
   processorTimes,
   secondsSinceBoot,
+  readerName: ({ diskFolder }) => diskFolder && `/dev/${basename(diskFolder)}`,
   temperatureOf({ diskFolder }) {
     const sensor = diskFolder === null ? null : temperatureSensor(diskFolder);
     return sensor === null ? null : () => readTemperature(sensor);

@@ -64,6 +64,7 @@ export const macos: System = {
       return null;
     }
   },
+  readerName: ({ diskNumber }) => diskNumber && `/dev/${diskNumber}`,
   onBattery: () => onBatteryIn(answerOf('pmset', '-g', 'batt')),
   processMark: (pid) => answerOf('ps', '-o', 'lstart=', '-p', String(pid)).trim(),
   keepAwake: () => keepAwakeBy('caffeinate', ['-i', '-s']),
@@ -71,5 +72,7 @@ export const macos: System = {
     data: join(homedir(), 'Library', 'Application Support', 'Tavrox'),
     running: join(homedir(), 'Library', 'Caches', 'Tavrox'),
   }),
+  whenRefused:
+    'macOS lets a program into removable and network volumes once you allow it: System Settings, Privacy & Security, Files and Folders, for the terminal that runs Tavrox. Or choose another folder.',
   canCall: () => fcntl() !== null,
 };

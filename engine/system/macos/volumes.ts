@@ -45,8 +45,19 @@ export async function readVolumes(ask: Ask, space: Space = statfs): Promise<Syst
       .filter(({ mountPoint, filesystem }) => !HIDDEN.test(mountPoint) && !['devfs', 'autofs'].includes(filesystem))
       .map((mount) => describeMount(mount, { info, profiled, space })),
   );
-  return found.filter((volume) => volume !== null);
+  return asOneSystem(found.filter((volume) => volume !== null));
 }
+
+/** A sealed system and the data that it is laid over are one disk to a person, and its folders begin at the root. */
+function asOneSystem(found: readonly SystemVolume[]): SystemVolume[] {
+  const data = found.find(({ mountPoint }) => mountPoint === DATA);
+  const root = found.find(({ mountPoint }) => mountPoint === '/');
+  if (!data || !root) return [...found];
+  const whole = { ...data, mountPoint: '/', label: root.label };
+  return [whole, ...found.filter((one) => one !== data && one !== root)];
+}
+
+const DATA = '/System/Volumes/Data';
 
 function jsonOf(text: string): unknown {
   try {
@@ -84,7 +95,7 @@ async function describeMount(mount: MountLine, { info, profiled, space }: Asking
   const medium = mediumOf(filesystem, isShare, whole?.solid ?? volume?.solid ?? null);
   const hops = hopsOf(device);
   const identity = identityOf(mount, isShare, volume, device);
-  const isSystem = mountPoint === '/' || mountPoint === '/System/Volumes/Data';
+  const isSystem = mountPoint === '/' || mountPoint === DATA;
   const label = volume?.label || (isSystem ? 'System disk' : basename(mountPoint));
   const container = volume?.container || volume?.stores[0] || source;
   return {

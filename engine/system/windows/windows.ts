@@ -41,6 +41,10 @@ export const windows: System = {
     const [idle, kernel, user] = [Buffer.alloc(8), Buffer.alloc(8), Buffer.alloc(8)];
     return Number(win32()?.GetSystemTimes(idle, kernel, user) ?? 0) === 0 ? timesByNode() : timesIn(idle, kernel, user);
   },
+  readerName({ diskFolder }) {
+    const number = /PhysicalDrive(\d+)$/.exec(diskFolder ?? '')?.[1];
+    return number === undefined ? null : `/dev/pd${number}`;
+  },
   temperatureOf({ diskFolder }) {
     return diskFolder === null || celsiusOf(diskFolder) === null ? null : () => celsiusOf(diskFolder);
   },

@@ -6,6 +6,7 @@ import { Problem } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
 import { reserveBytes, roomBytes } from '#core/4-runs/supply/room.ts';
 import { mountOf } from '#engine/system/filesystems.ts';
+import { system } from '#engine/system/this-system.ts';
 import type { VolumeInfo } from '#engine/volumes/volume.ts';
 
 /** Longest list of folders that is sent; a folder with more is typed. */
@@ -23,7 +24,7 @@ function folderProblem(detail: string, code = 'folder-unusable'): Problem {
  */
 export function resolveFolder(folder: string, volume: VolumeInfo, all: readonly VolumeInfo[]): string {
   if (!isAbsolute(folder) || folder.includes('\0')) {
-    throw folderProblem(`“${folder}” is not a full path. Type one that begins with /.`);
+    throw folderProblem(`“${folder}” is not a full path. Type one that begins with ${volume.mountPoint}.`);
   }
   let real: string;
   try {
@@ -34,13 +35,14 @@ export function resolveFolder(folder: string, volume: VolumeInfo, all: readonly 
     const code = (error as NodeJS.ErrnoException).code;
     if (code === 'ENOENT')
       throw folderProblem(`${folder} does not exist. Choose a folder that does, or make it first.`, 'folder-missing');
-    if (code === 'EACCES')
-      throw folderProblem(`${folder} may not be opened by this user. Choose another folder.`, 'no-permission');
+    if (code === 'EACCES' || code === 'EPERM')
+      throw folderProblem(`${folder} may not be opened by this user. ${system.whenRefused}`, 'no-permission');
     throw folderProblem(`${folder} cannot be opened (${code}). Choose another folder.`);
   }
-  // Places that are no volume of their own (a memory disk of the system's, say) differ by device;
-  // subvolumes of one btrfs do too and belong together all the same.
-  const sameDevice = statSync(real).dev === statSync(volume.mountPoint).dev || volume.filesystem === 'btrfs';
+  // Places that are no volume of their own (a memory disk of the system's, say) differ by device; subvolumes of one btrfs
+  // do too, and the parts of an APFS system disk, and belong together all the same.
+  const sameDevice =
+    statSync(real).dev === statSync(volume.mountPoint).dev || ['btrfs', 'apfs'].includes(volume.filesystem);
   if (mountOf(real, all)?.mountPoint !== volume.mountPoint || !sameDevice) {
     throw folderProblem(
       `${folder} is not on the volume at ${volume.mountPoint}. Choose a folder on it, or the volume that holds this one.`,

@@ -14,6 +14,7 @@ import { Doubts, Fact, Heading } from '../../kit/words.tsx';
 import { api } from '../../api/client.ts';
 import { refresh, tellFailure, useLibrary } from '../../state/library.ts';
 import { deleteKept } from '../../state/undo.ts';
+import { DriveHealth } from './DriveHealth.tsx';
 import type { DriveSupply } from '../../state/drive-supplies.ts';
 
 const COLUMN_BUTTON = { ml: -0.75, fontSize: 13.5, minWidth: 0, px: 0.75 } as const;
@@ -84,6 +85,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
       )}
       <Heading>Its card</Heading>
       <CardFacts drive={drive} />
+      <DriveHealth driveId={card.id} />
       {hop && (
         <>
           <Heading>Its connection</Heading>
