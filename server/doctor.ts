@@ -191,10 +191,7 @@ function cacheBypass({ dataFolder }: DoctorOptions): Finding {
 function systemCalls(): Finding {
   return machine.canCall()
     ? fine('System calls', 'The system’s own libraries can be called.')
-    : worthKnowing(
-        'System calls',
-        'The system’s own libraries cannot be called: some facts of drives stay unknown.',
-      );
+    : worthKnowing('System calls', 'The system’s own libraries cannot be called: some facts of drives stay unknown.');
 }
 
 async function volumes(): Promise<Finding> {
