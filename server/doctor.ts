@@ -39,6 +39,7 @@ const CHECKS: readonly ((options: DoctorOptions) => Promise<Finding> | Finding)[
   cacheBypass,
   systemCalls,
   volumes,
+  volumeFacts,
   locks,
   leftScratch,
   backups,
@@ -204,6 +205,22 @@ async function volumes(): Promise<Finding> {
   return writable.length > 0
     ? fine('Volumes', text)
     : wrong('Volumes', 'None was found that can be written to. Attach a drive, or look at its rights.');
+}
+
+/** What is known of each volume and by what: what a system does not tell is told as not known. */
+async function volumeFacts(): Promise<Finding> {
+  const known = (await discoverVolumes()).map(({ mountPoint, filesystem, medium, connection, told }) => {
+    const by = (fact: string, source: string | null) => `${fact} ${source === null ? 'not known' : `by ${source}`}`;
+    const link = connection.hops.map(({ label }) => label).join(', ');
+    return `${mountPoint}: ${[
+      filesystem,
+      by(medium === 'unknown' ? 'medium' : medium, told.medium),
+      by(link || 'link', told.link),
+      by('identity', told.identity),
+      by('bytes moved', told.counters),
+    ].join(', ')}.`;
+  });
+  return fine('Facts', known.join(' ') || 'None is attached.');
 }
 
 function locks(): Finding {

@@ -89,6 +89,9 @@ describe.skipIf(!hasWine())('on Windows’ own Node, by Wine', () => {
     }[];
     expect(found.filter(({ verdict }) => verdict === 'wrong' || verdict === 'unknown')).toEqual([]);
     expect(found.find(({ what }) => what === 'System')!.text).toMatch(/on Windows x64/);
+    expect(found.find(({ what }) => what === 'Facts')!.text).toMatch(
+      /C:\\: ntfs, medium not known, link not known, identity by /,
+    );
   });
 
   const RUNS: Record<string, string[]> = {

@@ -54,8 +54,8 @@ async function describeMount(mount: Mount): Promise<SystemVolume | undefined> {
 }
 
 const IDENTITY_TOLD: Partial<Record<Identity['kind'], string>> = {
-  serial: 'the serial number in /sys',
-  wwn: 'the worldwide name in /sys',
+  serial: 'its serial number in /sys',
+  wwn: 'its worldwide name in /sys',
   filesystem: 'the filesystem’s own number',
   share: 'the name of the share',
 };

@@ -15,6 +15,7 @@ import {
   INVALID_HANDLE,
   TEXT_LETTERS,
   askDevice,
+  callPatiently,
   newText,
   textIn,
   textsIn,
@@ -38,9 +39,9 @@ const READ_ONLY_VOLUME = 0x80000;
 const DRIVE_TYPES = { 2: 'removable', 3: 'fixed', 4: 'remote', 6: 'memory' } as const;
 
 /** Drive letters, folders that volumes are mounted in, and shares that have a letter. */
-export function volumes(): Promise<SystemVolume[]> {
+export async function volumes(): Promise<SystemVolume[]> {
   const api = win32();
-  if (api === null) return Promise.resolve([]);
+  if (api === null) return [];
   const letters = Number(api.GetLogicalDrives());
   const roots = Array.from({ length: 26 }, (_, at) => at)
     .filter((at) => ((letters >>> at) & 1) === 1)
@@ -49,7 +50,8 @@ export function volumes(): Promise<SystemVolume[]> {
   const windowsFolder = newText();
   api.GetWindowsDirectoryW(windowsFolder, TEXT_LETTERS);
   const systemRoot = textIn(windowsFolder).slice(0, 3).toUpperCase();
-  return Promise.resolve(places.flatMap((place) => describePlace(api, place, systemRoot) ?? []));
+  const found = await Promise.all(places.map((place) => describePlace(api, place, systemRoot)));
+  return found.filter((volume) => volume !== null);
 }
 
 /** Folders that volumes are mounted in, each with its last separator. */
@@ -71,19 +73,17 @@ function mountFolders(api: Win32): string[] {
   return folders;
 }
 
-function describePlace(api: Win32, root: string, systemRoot: string): SystemVolume | null {
+async function describePlace(api: Win32, root: string, systemRoot: string): Promise<SystemVolume | null> {
   const type = DRIVE_TYPES[Number(api.GetDriveTypeW(root)) as keyof typeof DRIVE_TYPES] as
     (typeof DRIVE_TYPES)[keyof typeof DRIVE_TYPES] | undefined;
   if (type === undefined) return null;
   const [name, filesystem] = [newText(), newText()];
   const [serial, longest, flags] = [Buffer.alloc(4), Buffer.alloc(4), Buffer.alloc(4)];
   // A card reader without a card, or a share that does not answer.
-  if (
-    Number(api.GetVolumeInformationW(root, name, TEXT_LETTERS, serial, longest, flags, filesystem, TEXT_LETTERS)) === 0
-  )
-    return null;
+  const values = [name, TEXT_LETTERS, serial, longest, flags, filesystem, TEXT_LETTERS];
+  if ((await callPatiently(api.GetVolumeInformationW, root, ...values)) === 0) return null;
   const [available, total, free] = [Buffer.alloc(8), Buffer.alloc(8), Buffer.alloc(8)];
-  if (Number(api.GetDiskFreeSpaceExW(root, available, total, free)) === 0) return null;
+  if ((await callPatiently(api.GetDiskFreeSpaceExW, root, available, total, free)) === 0) return null;
   const totalBytes = Number(total.readBigUInt64LE(0));
   if (totalBytes < SMALLEST_VOLUME_BYTES) return null;
   const share = type === 'remote' ? shareOf(api, root) : null;
@@ -124,13 +124,19 @@ function describePlace(api: Win32, root: string, systemRoot: string): SystemVolu
     discardSupported: disk?.discardSupported ?? null,
     device: { deviceNumber: performance, diskNumber: performance, diskFolder: disk?.path ?? null },
     told: {
-      identity: identity.kind === 'serial' ? 'IOCTL_STORAGE_QUERY_PROPERTY' : identity.kind === 'mount' ? null : root,
+      identity: IDENTITY_TOLD[identity.kind] ?? null,
       medium: medium === 'unknown' ? null : disk?.medium ? 'IOCTL_STORAGE_QUERY_PROPERTY' : 'GetDriveType',
       link: null,
       counters: performance === null ? null : 'IOCTL_DISK_PERFORMANCE',
     },
   };
 }
+
+const IDENTITY_TOLD: Partial<Record<Identity['kind'], string>> = {
+  serial: 'its serial number (IOCTL_STORAGE_QUERY_PROPERTY)',
+  filesystem: 'GetVolumeInformation',
+  share: 'WNetGetConnection',
+};
 
 /** The share that a letter stands for. */
 function shareOf(api: Win32, root: string): string | null {

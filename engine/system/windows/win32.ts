@@ -4,7 +4,10 @@ import { createRequire } from 'node:module';
  * Functions of Windows’ own libraries, by their published declarations (learn.microsoft.com/windows/win32/api). Handles and
  * sizes are pointers wide; texts are UTF-16. Loaded when first asked for: where koffi is not there, nothing is known.
  */
-type Call = (...values: unknown[]) => unknown;
+type Call = ((...values: unknown[]) => unknown) & {
+  /** In another thread; the last value hears what came of it. */
+  async: (...values: unknown[]) => void;
+};
 
 export interface Win32 extends Record<keyof typeof KERNEL, Call> {
   WNetGetConnectionW: Call;
@@ -56,6 +59,19 @@ export function win32(): Win32 | null {
     loaded = null;
   }
   return loaded;
+}
+
+const PATIENCE_MILLISECONDS = 5000;
+
+/** Calls what may wait for another machine, in another thread. @returns what it answers; 0 where it fails or takes too long */
+export function callPatiently(call: Call, ...values: unknown[]): Promise<number> {
+  return new Promise((resolve) => {
+    const tooLong = setTimeout(() => resolve(0), PATIENCE_MILLISECONDS);
+    call.async(...values, (error: unknown, answer: unknown) => {
+      clearTimeout(tooLong);
+      resolve(error ? 0 : Number(answer));
+    });
+  });
 }
 
 /** Letters of a text that a function writes, and the text up to its end. */
