@@ -255,6 +255,7 @@ describe.skipIf(!isPossible)('a house', () => {
     );
     // Its keys do nothing, and what is chosen for this browser is not sent.
     await page.keyboard.press('g');
+    await page.keyboard.press('e');
     await press(page, 'Settings');
     await page.waitForSelector('[role="dialog"]');
     const settings = await page.$eval('[role="dialog"]', (one) => one.textContent);

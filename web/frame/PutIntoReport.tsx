@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Put } from '#core/6-exchange/report/put.ts';
+import { mayChange } from '../api/session.ts';
 import { ProblemText } from '../kit/words.tsx';
 import { putIntoReport, type Changed } from '../state/report-edits.ts';
 import { useShortcuts } from './shortcuts.ts';
@@ -24,9 +25,9 @@ export function PutIntoReport({ put, subject }: PutIntoReportProps) {
     setDone({ subject, changed: await putIntoReport(put()) });
   };
   useShortcuts((key) => {
-    if (key === 'e') void doIt();
+    if (key === 'e' && mayChange()) void doIt();
   });
-  if (!put) return null;
+  if (!put || !mayChange()) return null;
   const { report, problem } = own?.changed ?? {};
   return (
     <Box sx={{ mt: 1.5 }} data-put-into-report="">

@@ -7,6 +7,7 @@ import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { askedOf } from '#core/4-runs/supply/condition-words.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { api } from '../../api/client.ts';
+import { mayChange } from '../../api/session.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh } from '../../state/library.ts';
@@ -68,6 +69,7 @@ export default function RunNotes({ run }: { run: RunDocument }) {
     set({ recipeId: run.recipe, recipeOptions: { ...recipeOptions, [run.recipe]: run.options } });
   };
 
+  const isChangeable = run.endedAt !== null && mayChange();
   const small = { fontSize: 13.5, px: 0.5, minWidth: 0, fontWeight: 400 } as const;
   return (
     <>
@@ -100,9 +102,15 @@ export default function RunNotes({ run }: { run: RunDocument }) {
             </Box>
           )}
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mx: -0.5, mt: 0.25 }}>
-            <Button variant="text" sx={small} onClick={() => setDraft({ note: run.note, tags: run.tags.join(', ') })}>
-              {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
-            </Button>
+            {mayChange() && (
+              <Button
+                variant="text"
+                sx={small}
+                onClick={() => setDraft({ note: run.note, tags: run.tags.join(', ') })}
+              >
+                {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
+              </Button>
+            )}
             {!recipeKindById(run.recipe).hasTargets && (
               <Tip text={askedOf(run).join('')}>
                 <Button variant="text" sx={small} onClick={repeat}>
@@ -113,14 +121,14 @@ export default function RunNotes({ run }: { run: RunDocument }) {
             <Button variant="text" sx={small} onClick={() => togglePinned(run.id)}>
               {pinnedRunIds.includes(run.id) ? 'Unpin' : 'Pin'}
             </Button>
-            {run.endedAt !== null && (
+            {isChangeable && (
               <Tip text="A run that something spoilt need not rule its drive.">
                 <Button variant="text" sx={small} onClick={() => void leaveOut(!run.leftOut)}>
                   {run.leftOut ? 'Count this run again' : 'Leave this run out'}
                 </Button>
               </Tip>
             )}
-            {run.endedAt !== null && (
+            {isChangeable && (
               <Button variant="text" sx={small} onClick={() => (asked ? void remove() : setAsked(true))}>
                 {asked ? 'Yes, delete' : 'Delete'}
               </Button>
