@@ -103,11 +103,7 @@ export default function RunNotes({ run }: { run: RunDocument }) {
           )}
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mx: -0.5, mt: 0.25 }}>
             {mayChange() && (
-              <Button
-                variant="text"
-                sx={small}
-                onClick={() => setDraft({ note: run.note, tags: run.tags.join(', ') })}
-              >
+              <Button variant="text" sx={small} onClick={() => setDraft({ note: run.note, tags: run.tags.join(', ') })}>
                 {run.note === '' && run.tags.length === 0 ? 'Add a note' : 'Change note'}
               </Button>
             )}
