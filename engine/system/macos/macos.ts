@@ -4,6 +4,7 @@ import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { elsewhere } from '#engine/system/elsewhere.ts';
+import { heldUntilMountsChange } from '#engine/system/macos/held-answers.ts';
 import { diskBytesIn, onBatteryIn } from '#engine/system/macos/documents.ts';
 import { loadFcntl, type Fcntl } from '#engine/system/fcntl.ts';
 import { keepAwakeBy } from '#engine/system/keeper.ts';
@@ -23,6 +24,8 @@ const ask: Ask = async (program, ...args) => {
     return '';
   }
 };
+
+const askHeld = heldUntilMountsChange(ask);
 
 /** The same while it is waited for: a few hundredths of a second. */
 function answerOf(program: string, ...args: string[]): string {
@@ -50,7 +53,7 @@ const fcntl = (): Fcntl | null => (loaded ??= loadFcntl('libSystem.B.dylib'));
 export const macos: System = {
   ...elsewhere,
   name: 'macOS',
-  volumes: () => readVolumes(ask),
+  volumes: () => readVolumes(askHeld),
   bypassCache(descriptor) {
     fcntl()?.(descriptor, F_RDAHEAD, 0);
     return fcntl()?.(descriptor, F_NOCACHE, 1) === 0;

@@ -1,6 +1,7 @@
 import { build } from 'plist';
 import { describe, expect, it } from 'vitest';
 import { diskBytesIn, onBatteryIn } from '#engine/system/macos/documents.ts';
+import { heldUntilMountsChange } from '#engine/system/macos/held-answers.ts';
 import { readVolumes } from '#engine/system/macos/volumes.ts';
 
 /** Shapes of macOS’s answers, made up after their public descriptions: a machine with four drives and a share. */
@@ -162,6 +163,29 @@ describe('volumes of macOS', () => {
     });
     expect(await readVolumes(() => Promise.resolve(''), space)).toEqual([]);
   });
+});
+
+it('what takes long is asked once until something is mounted or goes', async () => {
+  const asked: string[] = [];
+  let mounts = MOUNTS;
+  const held = heldUntilMountsChange((program, ...args) => {
+    asked.push(program);
+    return program === 'mount' ? Promise.resolve(mounts) : ask(program, ...args);
+  });
+  const times = (program: string) => asked.filter((one) => one === program).length;
+  const first = await readVolumes(held, space);
+  expect(await readVolumes(held, space)).toEqual(first);
+  expect([times('mount'), times('system_profiler')]).toEqual([2, 1]);
+  mounts = MOUNTS.split('\n')
+    .filter((line) => !line.includes('Archive'))
+    .join('\n');
+  expect(await readVolumes(held, space)).toHaveLength(first.length - 1);
+  expect(times('system_profiler')).toBe(2);
+  // What was not answered is not held.
+  const before = asked.length;
+  expect(await held('diskutil', 'info', '-plist', 'none')).toBe('');
+  await held('diskutil', 'info', '-plist', 'none');
+  expect(asked.length).toBe(before + 2);
 });
 
 describe('what macOS counts and says', () => {

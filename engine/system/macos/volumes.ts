@@ -25,9 +25,9 @@ const LISTS = ['SPNVMeDataType', 'SPUSBDataType', 'SPUSBHostDataType', 'SPSerial
 const HIDDEN = /^\/(dev|private\/var\/vm|System\/Volumes\/(?!Data$).*)(\/|$)/;
 
 export async function readVolumes(ask: Ask, space: Space = statfs): Promise<SystemVolume[]> {
-  const [{ parse }, mounts, profiled] = await Promise.all([
+  const mounts = await ask('mount');
+  const [{ parse }, profiled] = await Promise.all([
     import('plist'),
-    ask('mount'),
     ask('system_profiler', '-json', ...LISTS).then(jsonOf),
   ]);
   const info = async (identifier: string): Promise<DiskInfo | null> => {
