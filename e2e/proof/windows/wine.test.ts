@@ -180,7 +180,8 @@ describe.skipIf(!hasWine())('on Windows’ own Node, by Wine', () => {
       options: { passes: null, sizeBytes: 24e6 },
     })) as RunDocument;
     const samples = async () => ((await first.call('GET', `/runs/${id}`)) as RunDocument).samples.atSeconds.length;
-    await vi.waitUntil(async () => (await samples()) > 20, { timeout: 100_000, interval: 100 });
+    // It is kept a second at a time.
+    await vi.waitUntil(async () => (await samples()) > 60, { timeout: 100_000, interval: 100 });
     const gone = once(first.server, 'exit');
     windows.close();
     await gone;
