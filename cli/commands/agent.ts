@@ -82,7 +82,7 @@ async function agent(url: string, { allow = [], allowFrom, ca }: AgentFlags): Pr
 }
 
 /** Folders that a file names, one a line. */
-export const foldersIn = (text: string): string[] =>
+const foldersIn = (text: string): string[] =>
   text
     .split(/\r?\n/)
     .map((line) => line.trim())

@@ -1,3 +1,4 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import * as chai from 'chai';
 import { JestAsymmetricMatchers, JestChaiExpect, JestExtend } from '@vitest/expect';
 
@@ -93,7 +94,7 @@ function poll(read: () => unknown, { timeout = PATIENCE_MILLISECONDS, interval =
               return assertion[matcher]!(...(values as never[]));
             } catch (error) {
               if (Date.now() > end) throw error;
-              await new Promise((resolve) => setTimeout(resolve, interval));
+              await wait(interval);
             }
           }
         },
@@ -117,7 +118,7 @@ export const vi = {
       const found = await read();
       if (found) return found;
       if (Date.now() > end) throw new Error('It did not become so in time.');
-      await new Promise((resolve) => setTimeout(resolve, interval));
+      await wait(interval);
     }
   },
 };

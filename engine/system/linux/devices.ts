@@ -3,6 +3,7 @@ import { basename, dirname, join } from 'node:path';
 import { hopOf, type Hop } from '#core/2-trade/links/connection.ts';
 import type { Medium } from '#core/2-trade/drives/medium.ts';
 import { isMemoryFilesystem, mountOf } from '#engine/system/filesystems.ts';
+import { PCIE_GENERATION_BY_SPEED } from '#engine/system/link-speeds.ts';
 import { filesystemIdOf } from '#engine/system/linux/filesystem-id.ts';
 import { parseMounts } from '#engine/system/linux/mounts.ts';
 import { UNKNOWN_DEVICE, type SystemDevice } from '#engine/system/system.ts';
@@ -112,7 +113,6 @@ function mediumOfImage(image: string): Medium {
   return isMemoryFilesystem(mount.filesystem) ? 'memory' : deviceFactsOf(mount.source).medium;
 }
 
-const PCIE_GENERATION_BY_SPEED: Record<string, number> = { '2.5': 1, '5.0': 2, '8.0': 3, '16.0': 4, '32.0': 5 };
 const USB_LINK_BY_MEGABITS: Record<string, string> = {
   '480': 'usb-480',
   '5000': 'usb-5',

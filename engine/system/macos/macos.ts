@@ -47,7 +47,11 @@ const F_NOCACHE = 48;
 const F_RDAHEAD = 45;
 
 let loaded: Fcntl | null | undefined;
-const fcntl = (): Fcntl | null => (loaded ??= loadFcntl('libSystem.B.dylib'));
+/** Looked for once: files are opened often, and where it is not there it stays so. */
+function fcntl(): Fcntl | null {
+  if (loaded === undefined) loaded = loadFcntl('libSystem.B.dylib');
+  return loaded;
+}
 
 /** macOS, from its own programs and by the C library. */
 export const macos: System = {

@@ -13,6 +13,7 @@ import {
   type MountLine,
   type ProfiledDisk,
 } from '#engine/system/macos/documents.ts';
+import { PCIE_GENERATION_BY_SPEED } from '#engine/system/link-speeds.ts';
 import type { SystemVolume } from '#engine/system/system.ts';
 
 /** Asks one of the system’s programs; empty where it does not answer. */
@@ -144,7 +145,6 @@ function identityOf(
   return { kind: 'mount', value: `${source} ${mountPoint}` };
 }
 
-const PCIE_GENERATION_BY_SPEED: Record<string, number> = { '2.5': 1, '5.0': 2, '8.0': 3, '16.0': 4, '32.0': 5 };
 const USB_LINKS: Record<string, string> = {
   high_speed: 'usb-480',
   super_speed: 'usb-5',

@@ -104,7 +104,7 @@ async function describePlace(api: Win32, root: string, systemRoot: string): Prom
           ? { kind: 'filesystem', value: number.toString(16).toUpperCase().padStart(8, '0') }
           : { kind: 'mount', value: volumeName };
   const medium: Medium = type === 'remote' ? 'network' : type === 'memory' ? 'memory' : (disk?.medium ?? 'unknown');
-  const performance = disk?.counts ? disk.path : null;
+  const counted = disk?.counts ? disk.path : null;
   return {
     source: share ?? volumeName,
     mountPoint: root,
@@ -122,12 +122,12 @@ async function describePlace(api: Win32, root: string, systemRoot: string): Prom
     deviceKey: share ?? disk?.path ?? volumeName,
     spaceKey: share ?? volumeName,
     discardSupported: disk?.discardSupported ?? null,
-    device: { deviceNumber: performance, diskNumber: performance, diskFolder: disk?.path ?? null },
+    device: { deviceNumber: counted, diskNumber: counted, diskFolder: disk?.path ?? null },
     told: {
       identity: IDENTITY_TOLD[identity.kind] ?? null,
       medium: medium === 'unknown' ? null : disk?.medium ? 'IOCTL_STORAGE_QUERY_PROPERTY' : 'GetDriveType',
       link: null,
-      counters: performance === null ? null : 'IOCTL_DISK_PERFORMANCE',
+      counters: counted === null ? null : 'IOCTL_DISK_PERFORMANCE',
     },
   };
 }
