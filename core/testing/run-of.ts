@@ -98,6 +98,7 @@ function emptyRun(medium: Medium): RunDocument {
     frames: emptyFrames(),
     files: emptyFiles(),
     copy: null,
+    loudness: null,
     failure: null,
   };
 }

@@ -130,6 +130,7 @@ export function openRunDocument(
     frames: emptyFrames(),
     files: emptyFiles(),
     copy: copyRecordFor(request, drives),
+    loudness: null,
     failure: null,
   };
 }

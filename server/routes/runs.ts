@@ -1,6 +1,7 @@
 import { array, boolean, mixed, object, string } from 'yup';
 import type { LiveMessage, RunFeedMessage } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
+import { loudnessSchema } from '#core/4-runs/run/loudness.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { summaryOf } from '#core/4-runs/supply/run-summary.ts';
 import { openLiveFeed } from '#server/http/live.ts';
@@ -50,6 +51,7 @@ const annotateRunSchema = object({
     .max(20, 'tags: at most 20.')
     .optional(),
   leftOut: boolean().optional(),
+  loudness: loudnessSchema.noUnknown('loudness: “${unknown}” is not known.').nullable().optional().default(undefined),
 }).noUnknown('body: “${unknown}” is not known.');
 
 export const runRoutes: RouteGroup = {
@@ -151,17 +153,18 @@ export const runRoutes: RouteGroup = {
         '/runs/{id}',
         operation(
           'annotateRun',
-          'Keeps a note or tags with a run, or leaves it out of what its drive testifies',
+          'Keeps a note, tags or what was heard with a run, or leaves it out of what its drive testifies',
           200,
           json('Kept', anything),
           all(byId, body(jsonSchemaOf(annotateRunSchema))),
         ),
         async (request, response) => {
-          const { note, tags, leftOut } = validated(annotateRunSchema, request.body);
+          const { note, tags, leftOut, loudness } = validated(annotateRunSchema, request.body);
           const change = {
             ...(note === undefined ? {} : { note }),
             ...(tags === undefined ? {} : { tags }),
             ...(leftOut === undefined ? {} : { leftOut }),
+            ...(loudness === undefined ? {} : { loudness }),
           };
           runs.annotate(request.params.id, change);
           await annotateRun(db, request.params.id, change);

@@ -12,7 +12,7 @@ import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/
 import { keepRun } from '#server/runs/run-keeper.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import type { Host } from '#server/store/host.ts';
-import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
+import { driveHistory, insertRun, setRunState, type Annotation } from '#server/store/runs.ts';
 import { refusalText, type Database } from '#server/store/database.ts';
 
 /** Runs that go on, here or on other machines that share the store. */
@@ -24,7 +24,7 @@ export interface RunManager {
   /** Holds a run, or lets it go on. @throws Problem 404 when it does not go on, 409 when its recipe cannot be held. */
   setPaused(runId: string, paused: boolean): void;
   /** Keeps a note or tags with a run that goes on. @returns false when it does not. */
-  annotate(runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut'>>): boolean;
+  annotate(runId: string, change: Annotation): boolean;
   /** To be called once what a person adds to a run is kept: whoever measures it takes it over. */
   annotated(runId: string): void;
   /** The document of a run that this machine measures, as it is now. */

@@ -34,8 +34,8 @@ export async function insertRun(db: Database, run: RunDocument, hostId: string |
   });
 }
 
-function openingOf({ samples, latency, markers, frames, files, copy, ...opening }: RunDocument): RunOpening {
-  void [samples, latency, markers, frames, files];
+function openingOf({ samples, latency, markers, frames, files, loudness, copy, ...opening }: RunDocument): RunOpening {
+  void [samples, latency, markers, frames, files, loudness];
   // Of a copy only where it went: the rest is in the chunks.
   return { ...opening, copy: copy && openCopyRecord(copy.ends) };
 }
@@ -116,6 +116,17 @@ function copyEvents({ copy }: RunDocument): RunEvent[] {
   ];
 }
 
+/** What was heard beside a run stands before all that it told: it comes when the page that listened sends it. */
+const HEARD_SEQUENCE = -1;
+
+async function keepHeard(db: Database, runId: string, loudness: RunDocument['loudness']): Promise<void> {
+  const events: RunEvent[] = [{ type: 'loudness', loudness }];
+  await db
+    .insert(runChunks)
+    .values({ runId, sequence: HEARD_SEQUENCE, ...emptySamples(), direction: [], events })
+    .onConflictDoUpdate({ target: [runChunks.runId, runChunks.sequence], set: { events } });
+}
+
 /** Keeps a run that is over, all at once: an example, or one that came from elsewhere. */
 export async function insertWholeRun(db: Database, run: RunDocument): Promise<void> {
   await insertRun(db, run);
@@ -141,6 +152,7 @@ export async function insertWholeRun(db: Database, run: RunDocument): Promise<vo
         }) as const,
     ),
   ]);
+  if (run.loudness !== null) await keepHeard(db, run.id, run.loudness);
   await finishRun(db, run);
 }
 
@@ -186,6 +198,7 @@ export async function findRunSoFar(
     markers: [],
     frames: emptyFrames(),
     files: emptyFiles(),
+    loudness: null,
   };
   const chunks = await db.select().from(runChunks).where(eq(runChunks.runId, id)).orderBy(asc(runChunks.sequence));
   for (const event of chunks.flatMap(chunkEvents)) applyRunEvent(run, event);
@@ -252,18 +265,18 @@ export async function runIdsOfDrive(db: Database, driveId: string, most: number)
   return rows.map((row) => row.id);
 }
 
+/** What a person adds to a run; what is left out stays as it is. */
+export type Annotation = Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut' | 'loudness'>>;
+
 /** Changes what a person adds to a run. @throws Problem 404 */
-export async function annotateRun(
-  db: Database,
-  id: string,
-  change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut'>>,
-): Promise<void> {
+export async function annotateRun(db: Database, id: string, { loudness, ...change }: Annotation): Promise<void> {
   const [row] = await db.select({ opening: runs.opening }).from(runs).where(eq(runs.id, id));
   if (!row) throw new Problem('unknown-run', `There is no run “${id}”. It may have been deleted.`, { status: 404 });
   await db
     .update(runs)
     .set({ opening: { ...row.opening, ...change } })
     .where(eq(runs.id, id));
+  if (loudness !== undefined) await keepHeard(db, id, loudness);
 }
 
 export async function deleteRun(db: Database, id: string): Promise<void> {

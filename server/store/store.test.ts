@@ -26,9 +26,12 @@ import {
   closeInterruptedRuns,
   deleteRun,
   driveHistory,
+  findRun,
+  findRunSoFar,
   finishRun,
   insertChunk,
   insertRun,
+  insertWholeRun,
   listRuns,
   readRun,
 } from '#server/store/runs.ts';
@@ -138,6 +141,27 @@ describe('the store', () => {
     const history = await driveHistory(store.db, run.drive.id, new Date());
     expect(history.restSeconds).toBeCloseTo(600, -1);
     expect(history.writtenLastHourBytes).toBe(300);
+  });
+
+  it('keeps what was heard beside a run, whenever it comes, and forgets it', async () => {
+    const run = await madeRun('heard');
+    await keep(run);
+    const loudness = { fromSeconds: -2, stepSeconds: 0.5, levels: [-60, null, -52.5], offsetDecibels: null };
+    await annotateRun(store.db, 'heard', { loudness });
+    // It does not stand where the run's own telling goes on, nor in lists.
+    expect((await findRunSoFar(store.db, 'heard'))!.run.loudness).toEqual(loudness);
+    await finishRun(store.db, run);
+    expect((await findRun(store.db, 'heard'))!.loudness).toEqual(loudness);
+    expect(JSON.stringify(await listRuns(store.db, 100))).not.toContain('-52.5');
+    await annotateRun(store.db, 'heard', { loudness: { ...loudness, offsetDecibels: 90 }, note: 'on the desk' });
+    const heard = (await findRun(store.db, 'heard'))!;
+    expect([heard.loudness!.offsetDecibels, heard.note]).toEqual([90, 'on the desk']);
+    // As a whole from elsewhere it can be heard of anew too.
+    await deleteRun(store.db, 'heard');
+    await insertWholeRun(store.db, heard);
+    expect(await findRun(store.db, 'heard')).toEqual(heard);
+    await annotateRun(store.db, 'heard', { loudness: null });
+    expect((await findRun(store.db, 'heard'))!.loudness).toBeNull();
   });
 
   it('sends what a drive’s runs testify again only when it changed', async () => {

@@ -143,7 +143,7 @@ export const api = {
   stopRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/stop`, {}),
   pauseRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/pause`, {}),
   resumeRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/resume`, {}),
-  annotateRun: (runId: string, change: { note?: string; tags?: string[]; leftOut?: boolean }) =>
+  annotateRun: (runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut' | 'loudness'>>) =>
     call<object>('PATCH', `/runs/${id(runId)}`, change),
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),

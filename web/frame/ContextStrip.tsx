@@ -12,6 +12,7 @@ import { mayChange } from '../api/session.ts';
 import { MenuButton } from '../kit/MenuButton.tsx';
 import { useContextStore } from '../state/context.ts';
 import { projectAt, useLibrary } from '../state/library.ts';
+import { stopListening, useListening } from '../state/listening.ts';
 import { useLive } from '../state/live.ts';
 import { editsOf, useSizingEdits } from '../state/sizing-edits.ts';
 import { ink } from '../theme/tokens.ts';
@@ -56,6 +57,7 @@ export function ContextStrip() {
       <Divider />
       <WorkloadSlot />
       <RunningSlot />
+      <ListeningSlot />
       <Box sx={{ flex: 1 }} />
       {!mayChange() && (
         <Tip text={LOOKING_ON}>
@@ -341,6 +343,22 @@ function RunningSlot() {
           ))
         }
       </Slot>
+    </>
+  );
+}
+
+/** A microphone that is open is told of in every place. */
+function ListeningSlot() {
+  const isOn = useListening(({ state }) => state === 'on');
+  if (!isOn) return null;
+  return (
+    <>
+      <Divider />
+      <Tip text="The microphone is open. Levels are kept with the runs that go on meanwhile, the sound itself never.">
+        <ButtonBase onClick={stopListening} sx={{ ...ONE_LINE, fontSize: 13.5, flex: 'none', gap: 1 }}>
+          Listening <span style={MENU_ACTION}>stop</span>
+        </ButtonBase>
+      </Tip>
     </>
   );
 }

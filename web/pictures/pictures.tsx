@@ -24,6 +24,7 @@ export const HopTrace = pictureOf(() => import('./HopTrace.tsx'));
 export const LadderPicture = pictureOf(() => import('./LadderPicture.tsx'));
 export const LinkRows = pictureOf(() => import('./LinkRows.tsx'));
 export const LoadStrips = pictureOf(() => import('./LoadStrips.tsx'));
+export const LoudnessPicture = pictureOf(() => import('./LoudnessPicture.tsx'));
 export const OverlayPicture = pictureOf(() => import('./OverlayPicture.tsx'));
 export const RecordingPicture = pictureOf(() => import('./RecordingPicture.tsx'));
 export const RunLevelsPicture = pictureOf(() => import('./RunLevelsPicture.tsx'));

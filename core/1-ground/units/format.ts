@@ -149,3 +149,6 @@ export function blockText(bytes: number): string {
 /** A number of things in words: *1 file*, *2,400 files*. */
 export const count = (value: number, one: string, many: string): string =>
   `${formatNumber(value, 'full')} ${value === 1 ? one : many}`;
+
+/** Decibels to a tenth; more is not to be heard. */
+export const decibelText = (decibels: number): string => `${decibels.toFixed(1)}${NARROW_SPACE}dB`;

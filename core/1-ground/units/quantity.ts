@@ -189,6 +189,15 @@ export function parseBuffer(text: string, where = 'buffer'): Buffer {
     : { unit: 'bytes', amount: parseBytes(typed, where) };
 }
 
+const LOUDEST_DECIBELS = 140;
+
+/** A sound level: `34.5`, `34,5 dB(A)`. @throws Problem `bad-input` on what no room and no drive is */
+export function parseDecibels(text: string, where: string): number {
+  const decibels = parseNumber(text.replace(/\s*dB\s*(?:\(?A\)?)?\s*$/i, ''), where);
+  if (decibels >= 0 && decibels <= LOUDEST_DECIBELS) return decibels;
+  throw badInput(where, `${where}: “${text}” is no level from 0 to ${LOUDEST_DECIBELS} dB(A). Type one such as 34.5.`);
+}
+
 /**
  * A share typed as `25%` or `0.25`.
  * @throws Problem `bad-input` on anything else, and on a bare number above 1: 25 is hardly twenty-five times.

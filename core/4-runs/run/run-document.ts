@@ -3,6 +3,7 @@ import { badInput } from '#core/1-ground/problem.ts';
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
 import { connectionSchema } from '#core/2-trade/links/connection.ts';
 import { copyRecordSchema } from '#core/4-runs/run/copy-record.ts';
+import { loudnessSchema } from '#core/4-runs/run/loudness.ts';
 import { recipeIdSchema } from '#core/3-jobs/recipes/registry.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { driveReferenceSchema, volumeSnapshotSchema } from '#core/4-runs/run/drive-and-volume.ts';
@@ -236,6 +237,8 @@ export const runDocumentSchema = object({
   files: fileColumnsSchema.default(emptyFiles).meta({ addedLater: true }),
   /** Of a copy: where it went and how; null for every other run. */
   copy: copyRecordSchema.nullable().default(null).meta({ addedLater: true }),
+  /** What a microphone heard beside it; null where none listened. */
+  loudness: loudnessSchema.nullable().default(null).meta({ addedLater: true }),
   failure: failureSchema.nullable().defined(),
 });
 export type RunDocument = InferType<typeof runDocumentSchema>;
@@ -310,3 +313,9 @@ export function appendColumns<T extends object>(columns: T, more: T): void {
 /** Seconds of a run up to the last that it told of what it moved. */
 export const lastSecondsOf = ({ samples, copy }: Pick<RunDocument, 'samples' | 'copy'>): number =>
   samples.atSeconds.at(-1) ?? copy?.rows.atSeconds.at(-1) ?? 0;
+
+/** First and last moment at which a run moved something, seconds since it began: a drive that spins up takes its time. */
+export function movedSecondsOf(run: Pick<RunDocument, 'samples' | 'copy'>): [number, number] {
+  const first = run.samples.operations.findIndex((operations) => operations > 0);
+  return [run.samples.atSeconds[first] ?? run.copy?.rows.atSeconds[0] ?? 0, lastSecondsOf(run)];
+}

@@ -6,6 +6,7 @@ import {
   type CopyNote,
   type CopyWatch,
 } from '#core/4-runs/run/copy-record.ts';
+import type { Loudness } from '#core/4-runs/run/loudness.ts';
 import {
   appendColumns,
   type BypassRow,
@@ -52,6 +53,7 @@ export type RunEvent =
   | { type: 'copy-watch'; rows: CopyWatch }
   | { type: 'copy-leg'; leg: CopyLeg }
   | { type: 'copy-note'; note: CopyNote }
+  | { type: 'loudness'; loudness: Loudness | null }
   | {
       type: 'ended';
       state: RunState;
@@ -128,6 +130,9 @@ export function applyRunEvent(run: RunDocument, event: RunEvent): void {
       return;
     case 'copy-note':
       if (run.copy && run.copy.notes.length < MOST_COPY_NOTES) run.copy.notes.push(event.note);
+      return;
+    case 'loudness':
+      run.loudness = event.loudness;
       return;
     case 'ended':
       run.state = event.state;

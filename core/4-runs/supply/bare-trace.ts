@@ -60,6 +60,7 @@ export function runOfTrace(trace: Progress, direction: Direction): RunDocument {
     frames: emptyFrames(),
     files: emptyFiles(),
     copy: null,
+    loudness: null,
     failure: null,
   };
 }

@@ -65,7 +65,7 @@ export interface DriveCard {
 export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 
 /** A run document without its columns, for lists; of a copy there are only its ends. */
-export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files'>;
+export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files' | 'loudness'>;
 
 /** What verifying a folder tells on its way, and last of all. */
 /** What is said of long work on a folder: how far it is, and once what came of it. */

@@ -21,6 +21,7 @@ import { measureViewOf } from './measures/registry.ts';
 import { Tip } from '../../kit/Tip.tsx';
 import type { RunAnalysis } from './use-analysis.ts';
 
+const HowLoud = lazy(() => import('./HowLoud.tsx'));
 const RunNotes = lazy(() => import('./RunNotes.tsx'));
 
 interface RunColumnProps {
@@ -65,6 +66,9 @@ export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, h
       <PutIntoReport subject={run.id} put={run.endedAt === null ? null : () => ({ kind: 'run', runId: run.id })} />
       <Suspense>
         <RunNotes key={run.id} run={run} />
+      </Suspense>
+      <Suspense>
+        <HowLoud run={run} />
       </Suspense>
       <Heading>Conditions</Heading>
       <Typography variant="body2" component="div" color="textSecondary">

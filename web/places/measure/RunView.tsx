@@ -3,15 +3,18 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Suspense } from 'react';
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { heardIn } from '#core/4-runs/run/loudness.ts';
+import { movedSecondsOf, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { formatClock } from '#core/1-ground/units/format.ts';
 import { EmptyPlace, ProblemText } from '../../kit/words.tsx';
+import { LoudnessPicture } from '../../pictures/pictures.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { useLive } from '../../state/live.ts';
 import { ink } from '../../theme/tokens.ts';
 import { FiguresTable } from './FiguresTable.tsx';
 import { measureViewOf } from './measures/registry.ts';
 import type { RunAnalysis } from './use-analysis.ts';
+import { useHeard } from './use-heard.ts';
 
 /** What a run without a picture is at. */
 const EMPTY_TITLES = {
@@ -63,9 +66,26 @@ export function RunView({ run, analysis }: { run: RunDocument; analysis: RunAnal
           )}
         </Suspense>
       </Box>
+      <Suspense>
+        <HeardOf run={run} />
+      </Suspense>
       <FiguresTable view={view} figures={analysis.figures} />
     </>
   );
+}
+
+/** How loud it was, where a microphone heard it. */
+function HeardOf({ run }: { run: RunDocument }) {
+  const loudness = useHeard(run);
+  if (loudness === null || !loudness.levels.some((level) => level !== null)) return null;
+  const moved = movedSecondsOf(run);
+  const heard = heardIn(loudness, moved);
+  const before = heard?.before ?? null;
+  const zero =
+    before === null
+      ? { level: heard?.underLoad ?? loudness.levels.find((level) => level !== null)!, when: 'under load' }
+      : { level: before, when: 'before the run' };
+  return <LoudnessPicture loudness={loudness} movedSeconds={moved} zero={zero} />;
 }
 
 const ENDED: Record<RunDocument['state'], string> = {
