@@ -244,6 +244,7 @@ export async function carryOutRun(
         ? await request.volume.openCopy(sessionRequest(request), request.targets)
         : await request.volume.openSession(sessionRequest(request));
       try {
+        await tellHealth(request.volume, 'start', emit);
         await executePlan(request, session, fileSizes, emit, onProgress, control);
         if (control.signal.aborted) state = 'stopped';
         whole = true;
@@ -255,6 +256,7 @@ export async function carryOutRun(
           if (whole) throw error;
         });
         freeBytes = await session.freeBytes().catch(() => null);
+        await tellHealth(request.volume, 'end', emit);
       }
     } finally {
       letSleep();
@@ -268,6 +270,12 @@ export async function carryOutRun(
     }
   }
   emit({ type: 'ended', state, endedAt: new Date().toISOString(), freeBytes, connection, failure });
+}
+
+/** What the drive says of itself at an end of the run; a run can do without. */
+async function tellHealth(volume: Volume, at: 'start' | 'end', emit: (event: RunEvent) => void): Promise<void> {
+  const health = await volume.health().catch(() => null);
+  if (health !== null) emit({ type: 'told', at, health });
 }
 
 /** Keys of all physical devices that a run works on. */

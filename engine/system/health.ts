@@ -1,19 +1,21 @@
 import { execFile } from 'node:child_process';
-import { healthIn } from '#core/2-trade/drives/health.ts';
+import { healthIn, type DriveHealth } from '#core/2-trade/drives/health.ts';
 import type { HealthEntry } from '#core/6-exchange/api/wire.ts';
 import type { SystemDevice } from '#engine/system/system.ts';
 import { system } from '#engine/system/this-system.ts';
 
-const MOST_MILLISECONDS = 15_000;
+/** Behind some adapters a drive takes its time; a run waits less for what it can do without. */
+const PATIENT_MILLISECONDS = 15_000;
+const RUN_MILLISECONDS = 3_000;
 const MOST_BYTES = 4e6;
 
 /** Runs the reader; null where it is not installed. Given by tests. */
-export type Reader = (args: readonly string[]) => Promise<string | null>;
+export type Reader = (args: readonly string[], mostMilliseconds: number) => Promise<string | null>;
 
 /** The common S.M.A.R.T. reader, which prints JSON from version 7 on. Its exit code says what it found, and no failure. */
-const installed: Reader = (args) =>
+const installed: Reader = (args, timeout) =>
   new Promise((resolve) => {
-    execFile('smartctl', [...args], { timeout: MOST_MILLISECONDS, maxBuffer: MOST_BYTES }, (error, stdout) => {
+    execFile('smartctl', [...args], { timeout, maxBuffer: MOST_BYTES }, (error, stdout) => {
       resolve((error as NodeJS.ErrnoException | null)?.code === 'ENOENT' ? null : stdout);
     });
   });
@@ -21,10 +23,14 @@ const installed: Reader = (args) =>
 const no = (why: string): HealthEntry => ({ health: null, why });
 
 /** Asks a drive, which is not woken for it. */
-export async function healthOf(device: SystemDevice, read: Reader = installed): Promise<HealthEntry> {
+export async function healthOf(
+  device: SystemDevice,
+  read: Reader = installed,
+  mostMilliseconds = PATIENT_MILLISECONDS,
+): Promise<HealthEntry> {
   const name = system.readerName(device);
   if (name === null) return no('The system does not say which drive this is.');
-  const text = await read(['--json', '--all', '--nocheck=standby', name]);
+  const text = await read(['--json', '--all', '--nocheck=standby', name], mostMilliseconds);
   if (text === null) {
     return no(
       'Install smartmontools, version 7 or later: with it Tavrox shows wear, hours and errors as the drive counts them.',
@@ -46,3 +52,7 @@ export async function healthOf(device: SystemDevice, read: Reader = installed): 
     ? no('It is asleep, and is not woken for this: ask again once it runs.')
     : no('It says nothing of itself: adapters, enclosures and virtual disks often pass nothing on.');
 }
+
+/** The same for a run, which goes on without it; null where nothing is said in time. */
+export const healthForRun = async (device: SystemDevice): Promise<DriveHealth | null> =>
+  (await healthOf(device, installed, RUN_MILLISECONDS)).health;

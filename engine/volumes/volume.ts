@@ -4,6 +4,7 @@ import type { AccessOrder } from '#core/3-jobs/recipes/block-ladder.ts';
 import type { VerifyWay } from '#core/3-jobs/recipes/copy.ts';
 import type { DataKind } from '#core/3-jobs/recipes/option-fields.ts';
 import type { FrameStream } from '#core/2-trade/media/frame-stream.ts';
+import type { DriveHealth } from '#core/2-trade/drives/health.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import type { FileAction, IoMode, PassPhase } from '#core/4-runs/run/run-document.ts';
 import type { Emit } from '#core/4-runs/run/run-events.ts';
@@ -255,6 +256,8 @@ export interface Volume {
   checkTargets(request: SessionRequest, targets: readonly RunTarget[]): Promise<void>;
   /** Sizes of the files in the folder, ascending, for recipes that take after them; empty for stand-ins. */
   fileSizes(request: SessionRequest, signal?: AbortSignal): Promise<number[]>;
+  /** What the drive says of itself; null where it says nothing. */
+  health(): Promise<DriveHealth | null>;
   openSession(request: SessionRequest): Promise<Session>;
   /**
    * A session that copies from this volume to others of its own kind.

@@ -60,7 +60,7 @@ export default function LoudnessPicture({ loudness, movedSeconds, zero }: Loudne
           const [from, to] = movedSeconds.map((seconds) => Math.min(right, Math.max(left, x(seconds / unit.seconds))));
           return (
             <>
-              <rect x={from!} y={top} width={to! - from!} height={bottom - top} fill={ink('text')} fillOpacity={0.05} />
+              <rect x={from} y={top} width={to! - from!} height={bottom - top} fill={ink('text')} fillOpacity={0.05} />
               <text x={to! - 6} y={top + 14} textAnchor="end" fill={ink('second')}>
                 moving data
               </text>

@@ -16,6 +16,7 @@ import {
   parseFrameCount,
   parseRate,
   parseRatio,
+  parseDecibels,
   parseShare,
 } from '#core/1-ground/units/quantity.ts';
 import { wholeUp } from '#core/1-ground/units/whole.ts';
@@ -47,6 +48,12 @@ describe('amounts as typed', () => {
   it('asks which is meant when bits and bytes could be confused', () => {
     expect(() => parseBytes('10 gb')).toThrow(/bytes or bits, a factor of eight apart\. Type GB/);
     expect(() => parseBytes('10 M')).toThrow(/Type MB for bytes or Mb for bits/);
+  });
+
+  it('reads sound levels as people write them', () => {
+    for (const text of ['34.5', '34,5', '34.5 dB', '34,5 dB(A)', '34.5dBA'])
+      expect(parseDecibels(text, 'level')).toBe(34.5);
+    for (const text of ['', 'loud', '-3', '150', 'NaN']) expect(() => parseDecibels(text, 'level')).toThrow(/no level/);
   });
 
   it('refuses what is no amount', () => {

@@ -1,7 +1,20 @@
 import { describe, expect, it } from 'vitest';
-import { healthFacts, healthIn } from '#core/2-trade/drives/health.ts';
+import { enduranceByItsCount, healthFacts, healthIn } from '#core/2-trade/drives/health.ts';
 
 describe('what a drive says of itself', () => {
+  it('tells what it may be written in all, as closely as whole percent allow', () => {
+    const counts = (wornShare: number | null, writtenBytes: number | null) =>
+      enduranceByItsCount({ ...healthIn({ smart_status: { passed: true } })!, wornShare, writtenBytes });
+    const { least, most } = counts(0.07, 40e12)!;
+    expect([least / 1e12, most / 1e12]).toEqual([expect.closeTo(500, 6), expect.closeTo(666.667, 3)]);
+    expect([counts(0.01, 40e12), counts(null, 40e12), counts(0.07, null), counts(0.07, 0)]).toEqual([
+      null,
+      null,
+      null,
+      null,
+    ]);
+  });
+
   it('over NVMe, by its log page', () => {
     const health = healthIn({
       smart_status: { passed: true },

@@ -1,22 +1,24 @@
+import { boolean, number, object, type InferType } from 'yup';
 import { bytesText, count, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 
 /**
  * What a drive says of itself, from the JSON of a S.M.A.R.T. reader (the shape that such readers share: NVM Express base
  * specification, log page 02h; ATA attributes by their common numbers). What it does not say is null.
  */
-export interface DriveHealth {
-  celsius: number | null;
+export const healthSchema = object({
+  celsius: number().min(0).nullable().defined(),
   /** Share of its rated writing that is used up, by its own count; it may go beyond 1. */
-  wornShare: number | null;
-  writtenBytes: number | null;
-  hours: number | null;
-  powerCycles: number | null;
+  wornShare: number().min(0).nullable().defined(),
+  writtenBytes: number().min(0).nullable().defined(),
+  hours: number().min(0).nullable().defined(),
+  powerCycles: number().min(0).nullable().defined(),
   /** Bytes that it could not give back as they were written, or places that it gave up, by its own count. */
-  mediaErrors: number | null;
-  unsafeShutdowns: number | null;
+  mediaErrors: number().min(0).nullable().defined(),
+  unsafeShutdowns: number().min(0).nullable().defined(),
   /** Whether it says that it is about to fail. */
-  isFailing: boolean | null;
-}
+  isFailing: boolean().nullable().defined(),
+});
+export type DriveHealth = InferType<typeof healthSchema>;
 
 type Document = Readonly<Record<string, unknown>>;
 const documentOf = (value: unknown): Document =>
@@ -79,4 +81,18 @@ export function healthFacts(health: DriveHealth): { name: string; text: string }
     ...fact('errors in its data', mediaErrors === null ? null : formatNumber(mediaErrors, 'full')),
     ...fact('cut off without a word', unsafeShutdowns === null ? null : count(unsafeShutdowns, 'time', 'times')),
   ];
+}
+
+/** Drives count their wear in whole percent, cut off or rounded. */
+const WEAR_STEP = 0.01;
+/** With less wear the step is too coarse to say anything. */
+const LEAST_WORN = 0.02;
+
+/**
+ * Bytes that a drive takes until its promise ends, by its own counts of wear and of what was written: at least, and at
+ * most. Null where it does not count both, or is too new to tell.
+ */
+export function enduranceByItsCount({ wornShare, writtenBytes }: DriveHealth): { least: number; most: number } | null {
+  if (wornShare === null || writtenBytes === null || wornShare < LEAST_WORN || writtenBytes === 0) return null;
+  return { least: writtenBytes / (wornShare + WEAR_STEP), most: writtenBytes / (wornShare - WEAR_STEP) };
 }

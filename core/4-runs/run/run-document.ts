@@ -1,6 +1,7 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/1-ground/problem.ts';
 import { parseDocument } from '#core/1-ground/schema/parse-document.ts';
+import { healthSchema } from '#core/2-trade/drives/health.ts';
 import { connectionSchema } from '#core/2-trade/links/connection.ts';
 import { copyRecordSchema } from '#core/4-runs/run/copy-record.ts';
 import { loudnessSchema } from '#core/4-runs/run/loudness.ts';
@@ -185,6 +186,14 @@ export const conditionsSchema = object({
   })
     .nullable()
     .defined(),
+  /** What the drive said of itself before the first request and after the last; null where it said nothing. */
+  told: object({
+    start: healthSchema.nullable().default(null),
+    end: healthSchema.nullable().default(null),
+  })
+    .nullable()
+    .default(null)
+    .meta({ addedLater: true }),
   bypass: array(bypassRowSchema.required()).required(),
   verification: object({
     checkedBytes: number().min(0).required(),
@@ -296,6 +305,7 @@ export function emptyConditions(volume: { freeBytes: number; totalBytes: number 
       coolestCelsius: null,
     },
     end: null,
+    told: null,
     bypass: [],
     verification: { checkedBytes: 0, mismatches: [] },
     series: { atSeconds: [], temperatureCelsius: [], foreignBytesPerSecond: [], processorShare: [] },
@@ -319,3 +329,7 @@ export function movedSecondsOf(run: Pick<RunDocument, 'samples' | 'copy'>): [num
   const first = run.samples.operations.findIndex((operations) => operations > 0);
   return [run.samples.atSeconds[first] ?? run.copy?.rows.atSeconds[0] ?? 0, lastSecondsOf(run)];
 }
+
+/** How warm the drive was when a run began, as the system or the drive itself told; null where neither did. */
+export const startCelsiusOf = ({ series, told }: Pick<Conditions, 'series' | 'told'>): number | null =>
+  series.temperatureCelsius.find((celsius) => celsius !== null) ?? told?.start?.celsius ?? null;

@@ -6,6 +6,7 @@ import {
   type CopyNote,
   type CopyWatch,
 } from '#core/4-runs/run/copy-record.ts';
+import type { DriveHealth } from '#core/2-trade/drives/health.ts';
 import type { Loudness } from '#core/4-runs/run/loudness.ts';
 import {
   appendColumns,
@@ -49,6 +50,7 @@ export type RunEvent =
   | { type: 'verified'; checkedBytes: number; mismatches: Mismatch[] }
   | { type: 'watch'; row: WatchRow }
   | { type: 'io-mode'; ioMode: IoMode }
+  | { type: 'told'; at: 'start' | 'end'; health: DriveHealth }
   | { type: 'copy-rows'; rows: CopyColumns }
   | { type: 'copy-watch'; rows: CopyWatch }
   | { type: 'copy-leg'; leg: CopyLeg }
@@ -118,6 +120,9 @@ export function applyRunEvent(run: RunDocument, event: RunEvent): void {
     }
     case 'io-mode':
       conditions.ioMode = event.ioMode;
+      return;
+    case 'told':
+      conditions.told = { start: null, end: null, ...conditions.told, [event.at]: event.health };
       return;
     case 'copy-rows':
       if (run.copy) appendColumns(run.copy.rows, event.rows);

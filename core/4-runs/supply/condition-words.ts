@@ -1,5 +1,6 @@
 import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { healthFacts } from '#core/2-trade/drives/health.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import type { IoMode, Marker, RunDocument } from '#core/4-runs/run/run-document.ts';
 
@@ -42,6 +43,7 @@ export function conditionLines(run: RunDocument): string[] {
     ...(temperatures.length > 0
       ? [`${formatNumber(temperatures[0]!)} to ${formatNumber(greatest(temperatures))} °C`]
       : []),
+    ...toldLines(run),
     ...(processor.length > 0
       ? [`processor ${formatShare(processor.reduce((sum, share) => sum + share, 0) / processor.length)} busy`]
       : []),
@@ -53,4 +55,13 @@ export function conditionLines(run: RunDocument): string[] {
     ...run.markers.filter(({ kind }) => TOLD_MARKERS.includes(kind)).map(({ note }) => note),
     ...(start.discardSupported === false ? ['no discard: deleted data stays with the drive'] : []),
   ];
+}
+
+/** What the drive said of itself, in one line; of two tellings the later, and its temperature where nothing else told it. */
+function toldLines({ conditions: { told, series } }: RunDocument): string[] {
+  const health = told?.end ?? told?.start ?? null;
+  if (health === null) return [];
+  const isWarmthTold = series.temperatureCelsius.some((celsius) => celsius !== null);
+  const facts = healthFacts({ ...health, ...(isWarmthTold ? { celsius: null } : {}) });
+  return facts.length === 0 ? [] : [`by its own count: ${facts.map(({ name, text }) => `${name} ${text}`).join(', ')}`];
 }

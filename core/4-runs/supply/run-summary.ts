@@ -1,4 +1,4 @@
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import { startCelsiusOf, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { writtenByDrive } from '#core/4-runs/run/written.ts';
 import type { Doubt } from '#core/4-runs/supply/doubts/doubt.ts';
 import { doubtsOf } from '#core/4-runs/supply/doubts/registry.ts';
@@ -19,6 +19,6 @@ export interface RunSummary {
 
 export function summaryOf(run: RunDocument): RunSummary {
   const figures = figuresOf(run);
-  const startCelsius = run.conditions.series.temperatureCelsius.find((celsius) => celsius !== null) ?? null;
+  const startCelsius = startCelsiusOf(run.conditions);
   return { figures, doubts: doubtsOf(run, figures), startCelsius, written: writtenByDrive(run) };
 }

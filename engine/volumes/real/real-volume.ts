@@ -1,4 +1,5 @@
 import { dirname } from 'node:path';
+import { healthForRun } from '#engine/system/health.ts';
 import { isIn } from '#engine/system/filesystems.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { notedFolders } from '#engine/scratch/journal.ts';
@@ -78,6 +79,7 @@ export function realVolume(info: RealVolumeInfo, context: RealVolumeContext): Vo
       const own = await notedFolders(context.journalFolder);
       return fileSizesIn(resolveFolder(folder, info, context.all), { signal, own });
     },
+    health: () => healthForRun(info.device),
     async openCopy(request, targets) {
       const folder = resolveFolder(request.folder, info, context.all);
       checkReadable(folder);

@@ -51,6 +51,7 @@ export function standInVolume(standIn: StandIn, pace: StandInPace, faults: reado
     check: () => Promise.resolve(),
     checkTargets: () => Promise.resolve(),
     fileSizes: () => Promise.resolve([]),
+    health: () => Promise.resolve(null),
     openSession: () => Promise.resolve(openStandInSession(end.standIn, pace, faults)),
     openCopy(_request, targets) {
       const others = targets.map(({ volume }) => volume).filter(isStandIn);

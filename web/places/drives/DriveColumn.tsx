@@ -85,7 +85,7 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
       )}
       <Heading>Its card</Heading>
       <CardFacts drive={drive} />
-      <DriveHealth driveId={card.id} />
+      <DriveHealth card={card} />
       {hop && (
         <>
           <Heading>Its connection</Heading>

@@ -1,16 +1,23 @@
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
-import { healthFacts } from '#core/2-trade/drives/health.ts';
-import type { HealthEntry } from '#core/6-exchange/api/wire.ts';
+import { enduranceByItsCount, healthFacts, type DriveHealth as Health } from '#core/2-trade/drives/health.ts';
+import type { DriveCard, HealthEntry } from '#core/6-exchange/api/wire.ts';
+import { longDay, bytesText } from '#core/1-ground/units/format.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../../api/client.ts';
-import { Fact, Heading } from '../../kit/words.tsx';
-import { useLibrary } from '../../state/library.ts';
+import { mayChange } from '../../api/session.ts';
+import { Fact, Heading, ProblemText } from '../../kit/words.tsx';
+import { refresh, useLibrary } from '../../state/library.ts';
 
-/** What a drive says of itself while it is attached, or what would let it; nothing for one that is not here. */
-export function DriveHealth({ driveId }: { driveId: string }) {
+/** What a drive says of itself: now, while it is attached, else when it was measured last; or what would let it. */
+export function DriveHealth({ card }: { card: DriveCard }) {
+  const driveId = card.id;
   const volumeId = useLibrary(
     (state) => state.volumes.find((volume) => volume.kind === 'real' && volume.driveId === driveId)?.id,
+  );
+  const told = useLibrary(
+    (state) => state.runs.find(({ run }) => run.drive.id === driveId && run.conditions.told)?.run,
   );
   // With the volume that it is of: another drive’s is not shown for a moment.
   const [answer, setAnswer] = useState<{ volumeId: string; entry: HealthEntry }>();
@@ -27,22 +34,60 @@ export function DriveHealth({ driveId }: { driveId: string }) {
       isGone = true;
     };
   }, [volumeId]);
-  if (volumeId === undefined || answer?.volumeId !== volumeId) return null;
-  const { health, why } = answer.entry;
+  if (volumeId !== undefined && answer?.volumeId !== volumeId) return null;
+  const now = volumeId === undefined ? null : (answer?.entry ?? null);
+  const earlier = told?.conditions.told?.end ?? told?.conditions.told?.start ?? null;
+  const health = now?.health ?? earlier;
+  if (health === null && now === null) return null;
   return (
     <>
-      <Heading>What it says of itself</Heading>
-      {health ? (
-        healthFacts(health).map(({ name, text }) => (
-          <Fact key={name} name={name}>
-            {text}
-          </Fact>
-        ))
-      ) : (
+      <Heading>
+        What it says of itself
+        {now?.health || !earlier || !told ? '' : `, as on ${longDay(told.startedAt)}`}
+      </Heading>
+      {health
+        ? healthFacts(health).map(({ name, text }) => (
+            <Fact key={name} name={name}>
+              {text}
+            </Fact>
+          ))
+        : null}
+      {now?.why && (
         <Typography variant="body2" color="textSecondary">
-          {why}
+          {now.why}
         </Typography>
       )}
+      {health && <ItsEndurance card={card} health={health} />}
+    </>
+  );
+}
+
+/** What it takes until its promise ends, where its own counts tell it and its card does not. */
+function ItsEndurance({ card, health }: { card: DriveCard; health: Health }) {
+  const [problem, setProblem] = useState<string>();
+  const endurance = enduranceByItsCount(health);
+  if (endurance === null || card.details.enduranceBytes !== null) return null;
+  const least = Number(endurance.least.toPrecision(3));
+  const keep = async () => {
+    try {
+      await api.changeDrive(card.id, { label: card.label, details: { ...card.details, enduranceBytes: least } });
+      await refresh('drives');
+    } catch (error) {
+      setProblem((error as Problem).detail);
+    }
+  };
+  return (
+    <>
+      <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
+        By these counts it takes {bytesText(least)} to {bytesText(endurance.most)} until its promise ends. Its card does
+        not say; Sizing goes by the card.
+      </Typography>
+      {mayChange() && (
+        <Button variant="text" sx={{ fontSize: 13.5, px: 0.5, ml: -0.5 }} onClick={() => void keep()}>
+          Keep {bytesText(least)} as its endurance
+        </Button>
+      )}
+      {problem !== undefined && <ProblemText>{problem}</ProblemText>}
     </>
   );
 }

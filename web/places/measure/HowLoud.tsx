@@ -4,13 +4,15 @@ import { useState } from 'react';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { decibelText } from '#core/1-ground/units/format.ts';
 import { parseDecibels } from '#core/1-ground/units/quantity.ts';
-import { heardIn, heardWords, type Loudness } from '#core/4-runs/run/loudness.ts';
+import type { DriveCard } from '#core/6-exchange/api/wire.ts';
+import { heardIn, heardWords, type Heard, type Loudness } from '#core/4-runs/run/loudness.ts';
 import { movedSecondsOf, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { api } from '../../api/client.ts';
 import { mayChange } from '../../api/session.ts';
 import { TextLine } from '../../kit/form.tsx';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { calibrate, keptLoudness, startListening, stopListening, useListening } from '../../state/listening.ts';
+import { refresh, useLibrary } from '../../state/library.ts';
 import { useHeard } from './use-heard.ts';
 
 const SMALL = { fontSize: 13.5, px: 0.5, mr: 1, minWidth: 0, fontWeight: 400 } as const;
@@ -29,9 +31,7 @@ export default function HowLoud({ run }: { run: RunDocument }) {
           {heard ? heardWords(heard, loudness.offsetDecibels) : 'Nothing was heard yet while data was moved.'}
         </Typography>
       )}
-      {loudness && run.endedAt !== null && mayChange() && (
-        <KeptLevels run={run} loudness={loudness} before={heard?.before ?? null} />
-      )}
+      {loudness && run.endedAt !== null && mayChange() && <KeptLevels run={run} loudness={loudness} heard={heard} />}
       {state === 'on' ? (
         <>
           <Typography variant="body2" role="status" sx={{ mt: 0.5 }}>
@@ -82,22 +82,37 @@ export default function HowLoud({ run }: { run: RunDocument }) {
 interface KeptLevelsProps {
   run: RunDocument;
   loudness: Loudness;
-  before: number | null;
+  heard: Heard | null;
 }
 
 /** A level that becomes known afterwards, and forgetting what was heard. */
-function KeptLevels({ run, loudness, before }: KeptLevelsProps) {
+function KeptLevels({ run, loudness, heard }: KeptLevelsProps) {
+  const card = useLibrary(({ drives }) => drives.find(({ id }) => id === run.drive.id));
   const [problem, setProblem] = useState<string>();
-  const change = async (next: Loudness | null) => {
+  const attempt = async (work: () => Promise<unknown>) => {
     try {
-      await api.annotateRun(run.id, { loudness: next });
-      Object.assign(run, { loudness: next });
-      keptLoudness(run.id, next);
+      await work();
       setProblem(undefined);
     } catch (error) {
       setProblem((error as Problem).detail);
     }
   };
+  const change = (next: Loudness | null) =>
+    attempt(async () => {
+      await api.annotateRun(run.id, { loudness: next });
+      Object.assign(run, { loudness: next });
+      keptLoudness(run.id, next);
+    });
+  const before = heard?.before ?? null;
+  const added = heard?.added ?? null;
+  const own =
+    added === null || loudness.offsetDecibels === null ? null : Math.round((added + loudness.offsetDecibels) * 10) / 10;
+  // At which distance is for the person to add.
+  const putOn = ({ id, label, details }: DriveCard, loudnessDecibels: number) =>
+    attempt(async () => {
+      await api.changeDrive(id, { label, details: { ...details, loudnessDecibels, loudnessMetres: null } });
+      await refresh('drives');
+    });
   return (
     <>
       {loudness.offsetDecibels === null && before !== null && (
@@ -106,6 +121,11 @@ function KeptLevels({ run, loudness, before }: KeptLevelsProps) {
           help="dB(A), by a sound level meter. All levels follow from it."
           onKnown={(known) => void change({ ...loudness, offsetDecibels: known - before })}
         />
+      )}
+      {own !== null && card && card.details.loudnessDecibels !== own && (
+        <Button variant="text" sx={{ ...SMALL, ml: -0.5 }} onClick={() => void putOn(card, own)}>
+          Put {decibelText(own)}(A) on the drive’s card
+        </Button>
       )}
       <Button variant="text" sx={{ ...SMALL, ml: -0.5 }} onClick={() => void change(null)}>
         Forget what was heard

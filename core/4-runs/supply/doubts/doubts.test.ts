@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { healthIn, type DriveHealth } from '#core/2-trade/drives/health.ts';
 import { hopOf } from '#core/2-trade/links/connection.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { runOf } from '#core/testing/run-of.ts';
@@ -35,6 +36,9 @@ function without(run: RunDocument, isMissing: (atSeconds: number) => boolean): R
   }
   return run;
 }
+
+const SAYS_NOTHING = healthIn({ smart_status: { passed: true } })!;
+const told = (of: Partial<DriveHealth>): DriveHealth => ({ ...SAYS_NOTHING, ...of });
 
 function changed(change: (run: RunDocument) => void): RunDocument {
   const run = clean();
@@ -91,6 +95,14 @@ describe('doubts', () => {
     expect(codes(unseen(stopped, 0.2))).toEqual([]);
   });
 
+  it('takes no word of a drive for a doubt that says nothing against it', () => {
+    const healthy = told({ mediaErrors: 3, wornShare: 0.99, celsius: 30 });
+    expect(codes(changed((run) => (run.conditions.told = { start: healthy, end: healthy })))).toEqual([]);
+    // What it did before it fails proves no Holds; that it was too slow stays true.
+    const failing = changed((run) => (run.conditions.told = { start: told({ isFailing: true }), end: null }));
+    expect(evidenceOf(failing, 'write')).toMatchObject({ mayProveHolds: false, mayProveBreaks: true });
+  });
+
   it.each([
     ['buffered', (run: RunDocument) => (run.conditions.bypass[0]!.deviceBytes! *= 0.9)],
     ['memory-read', (run: RunDocument) => (run.conditions.bypass[1]!.deviceBytes! *= 0.9)],
@@ -116,6 +128,20 @@ describe('doubts', () => {
         run.conditions.start.coolestCelsius = 30;
         run.conditions.series = { ...series(), temperatureCelsius: [41, 41] };
       },
+    ],
+    [
+      // Where only the drive itself tells how warm it is.
+      'hot-start',
+      (run: RunDocument) => {
+        run.conditions.start.coolestCelsius = 30;
+        run.conditions.told = { start: told({ celsius: 41 }), end: null };
+      },
+    ],
+    ['failing', (run: RunDocument) => (run.conditions.told = { start: told({ isFailing: true }), end: null })],
+    ['worn-out', (run: RunDocument) => (run.conditions.told = { start: null, end: told({ wornShare: 1.03 }) })],
+    [
+      'new-errors',
+      (run: RunDocument) => (run.conditions.told = { start: told({ mediaErrors: 4 }), end: told({ mediaErrors: 7 }) }),
     ],
     [
       'slept',

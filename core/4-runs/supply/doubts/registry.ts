@@ -10,6 +10,7 @@ import { busyDrive, busyProcessor, hotStart, linkDowngrade, onBattery } from '#c
 import { clone, impossible, wrongData } from '#core/4-runs/supply/doubts/worthless.ts';
 import type { Doubt, DoubtKind } from '#core/4-runs/supply/doubts/doubt.ts';
 import { fromTable, heat, nearlyFull, ramp, spinUp, unsteady } from '#core/4-runs/supply/doubts/the-drive.ts';
+import { failing, newErrors, wornOut } from '#core/4-runs/supply/doubts/own-word.ts';
 import { interrupted, heldUp, stoodStill, slept } from '#core/4-runs/supply/doubts/gaps.ts';
 import type { RunFigures } from '#core/4-runs/trace/figures.ts';
 
@@ -19,6 +20,9 @@ export const DOUBT_KINDS: readonly DoubtKind[] = [
   wrongData,
   clone,
   impossible,
+  // then what the drive itself says against it,
+  failing,
+  newErrors,
   // then what may have made them too good,
   buffered,
   memoryRead,
@@ -41,6 +45,7 @@ export const DOUBT_KINDS: readonly DoubtKind[] = [
   ramp,
   heat,
   nearlyFull,
+  wornOut,
   unsteady,
 ];
 

@@ -1,7 +1,7 @@
 import { DIRECTIONS, type Direction } from '#core/1-ground/curves/direction.ts';
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { DoubtKind } from '#core/4-runs/supply/doubts/doubt.ts';
 import { BYPASS_TOLERANCE, bypassOf, writesNames } from '#core/4-runs/supply/doubts/bypass.ts';
+import { startCelsiusOf, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { meanOfKnown } from '#core/1-ground/numbers/statistics.ts';
 import { formatShare, rateText, formatNumber } from '#core/1-ground/units/format.ts';
 import { bindingHop, downgradedHops } from '#core/2-trade/links/connection.ts';
@@ -90,8 +90,9 @@ export const hotStart: DoubtKind = {
   code: 'hot-start',
   effect: 'too-low',
   advice: 'Let the drive cool for some minutes and measure again.',
-  find({ conditions: { start, series } }) {
-    const began = series.temperatureCelsius.find((celsius) => celsius !== null) ?? null;
+  find({ conditions }) {
+    const { start } = conditions;
+    const began = startCelsiusOf(conditions);
     if (began === null || start.coolestCelsius === null || began <= start.coolestCelsius + HOT_START_CELSIUS) return [];
     const coolest = `this drive has begun at ${formatNumber(start.coolestCelsius)} °C`;
     return [{ evidence: `It began at ${formatNumber(began)} °C; ${coolest}.` }];

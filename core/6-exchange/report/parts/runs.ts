@@ -10,6 +10,8 @@ import {
   orDash,
 } from '#core/1-ground/units/format.ts';
 import { askedOf, conditionLines, runKindText } from '#core/4-runs/supply/condition-words.ts';
+import { heardIn, heardWords } from '#core/4-runs/run/loudness.ts';
+import { movedSecondsOf, type RunDocument } from '#core/4-runs/run/run-document.ts';
 import { runWords } from '#core/4-runs/supply/run-words.ts';
 import type { DirectionFigures, RunFigures } from '#core/4-runs/trace/figures.ts';
 import { connectionText, methodText, type ReportBasis, type ReportedRun } from '#core/6-exchange/report/basis.ts';
@@ -237,6 +239,12 @@ function runFigures(reported: ReportedRun): ReportFigure[] {
   ];
 }
 
+/** How loud it was, where a microphone heard it. */
+function loudnessWords(run: RunDocument): string {
+  const heard = run.loudness && heardIn(run.loudness, movedSecondsOf(run));
+  return heard ? ` How loud it was: ${heardWords(heard, run.loudness!.offsetDecibels)}` : '';
+}
+
 /** Conditions and doubts of every run that the report shows. */
 export function conditionsPart(_part: PartOf<'conditions'>, basis: ReportBasis): PartContent {
   const ids = new Set(basis.shown.flatMap((part) => ('runId' in part ? [part.runId] : [])));
@@ -248,7 +256,10 @@ export function conditionsPart(_part: PartOf<'conditions'>, basis: ReportBasis):
     const doubts = summary.doubts.map(({ evidence, advice }) => `${evidence} ${advice}`);
     blocks.push({
       kind: 'words',
-      words: [{ text: `${runName(reported)}. `, isBold: true }, { text: `${conditionLines(run).join('; ')}.` }],
+      words: [
+        { text: `${runName(reported)}. `, isBold: true },
+        { text: `${conditionLines(run).join('; ')}.${loudnessWords(run)}` },
+      ],
     });
     blocks.push(
       doubts.length === 0
