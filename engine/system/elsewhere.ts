@@ -47,6 +47,7 @@ export const elsewhere: System = {
     running: join(process.env['XDG_RUNTIME_DIR'] ?? join(homedir(), '.cache'), 'tavrox'),
   }),
   whenRefused: 'Choose another folder.',
+  whenNowhere: 'Choose one on a drive that `tavrox volumes` lists.',
   hasFileModes: true,
   canCall: () => false,
   programs: null,

@@ -40,6 +40,8 @@ export interface System {
   ownFolders(): { data: string; running: string };
   /** What to do where the system refuses a folder to this user, as a sentence. */
   whenRefused: string;
+  /** What to do about a folder that is on no volume, as a sentence. */
+  whenNowhere: string;
   /** Whether what a file’s mode says of others is what they may do. */
   hasFileModes: boolean;
   /** Whether functions of the system’s own libraries can be called. */

@@ -4,6 +4,7 @@ import type { Identity } from '#core/4-runs/run/drive-and-volume.ts';
 import type { Fault } from '#core/4-runs/stand-ins/faults.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { discoverVolumes } from '#engine/volumes/real/discovery.ts';
+import { system } from '#engine/system/this-system.ts';
 import { mountOf } from '#engine/system/filesystems.ts';
 import type { RealVolumeInfo } from '#engine/volumes/real/real-volume-info.ts';
 import { realVolume } from '#engine/volumes/real/real-volume.ts';
@@ -105,6 +106,8 @@ export async function volumeForPath(path: string, context: VolumesContext): Prom
   );
   const volume = volumes.find((one) => one.info.id === info?.id);
   if (!volume)
-    throw new Problem('unknown-volume', `${path} is on no volume that Tavrox can measure.`, { where: 'folder' });
+    throw new Problem('unknown-volume', `${path} is on no volume that Tavrox can measure. ${system.whenNowhere}`, {
+      where: 'folder',
+    });
   return volume;
 }

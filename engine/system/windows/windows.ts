@@ -72,5 +72,6 @@ export const windows: System = {
     return { data: folder, running: folder };
   },
   hasFileModes: false,
+  whenNowhere: 'A share needs a drive letter first: connect it as a network drive, then choose it by its letter.',
   canCall: () => win32() !== null,
 };
