@@ -24,7 +24,7 @@ import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
 import { checkOptions } from '#core/3-jobs/recipes/registry.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { parseProfile, profileOn, profileRunOf, supplyOn, type Profile } from '#core/4-runs/supply/profile.ts';
-import { roomBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import {
@@ -115,7 +115,7 @@ export function addCheckCommand(program: Command): void {
 interface Answered {
   label: string;
   judged: JudgedItem[];
-  room: number;
+  space: Space;
   run: (RunDocument & RunSummary) | null;
   /** What was taken for granted, each as a sentence. */
   taken: string[];
@@ -152,10 +152,10 @@ const UNKNOWN: { medium: Medium; connection: Connection } = { medium: 'unknown',
 async function fromCard(known: KnownDrive, workload: Workload, flags: CheckFlags): Promise<Answered> {
   const { label, capacityBytes, profiles } = known;
   const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
-  const room = roomBytes({ freeBytes: capacityBytes, usesAll: flags.useAll });
-  const judged = judgedItems(workload, supplyOn(profiles[0] ?? null, UNKNOWN), policy, room);
+  const space = { freeBytes: capacityBytes, usesAll: flags.useAll };
+  const judged = judgedItems(workload, supplyOn(profiles[0] ?? null, UNKNOWN), policy, roomBytes(space));
   const taken = ['It is taken to be empty, and nothing is measured on it now.'];
-  return { label, judged, room, run: null, taken, helps: await helpsOn(known, workload, flags) };
+  return { label, judged, space, run: null, taken, helps: await helpsOn(known, workload, flags) };
 }
 
 /** What other drives and a faster processor would save a simulation that is written to this drive now. */
@@ -208,13 +208,13 @@ async function onVolume(path: string, workload: Workload, flags: CheckFlags): Pr
     if (!flags.fast && !server) await keep(run, info, dataFolder);
     judged = judgeWith([profileRunOf(run, run)]);
   }
-  return { label, judged, room, run, taken: [], helps: [] };
+  return { label, judged, space: info, run, taken: [], helps: [] };
 }
 
-function tell(workload: Workload, { label, judged, room, run, taken, helps }: Answered, flags: CheckFlags): void {
+function tell(workload: Workload, { label, judged, space, run, taken, helps }: Answered, flags: CheckFlags): void {
   const answer = answerOf(judged);
   const { verdict, deciding } = answer;
-  const sentence = [answer.lead, answer.text, fitsText(workload, judged, room), assumedText(taken)]
+  const sentence = [answer.lead, answer.text, fitsText(workload, judged, space), assumedText(taken)]
     .filter(Boolean)
     .join(' ');
   if (flags.json) {

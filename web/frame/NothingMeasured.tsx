@@ -6,8 +6,11 @@ import { EmptyPlace } from '../kit/words.tsx';
 import { useAddDrive } from './add-drive.tsx';
 import { PlaceLayout } from './PlaceLayout.tsx';
 
-/** A place that shows drives while none has been measured: what will be in it, and the way to the first run. */
-export function NothingMeasured({ children }: { children: ReactNode }) {
+/**
+ * A place that shows drives while none has been measured: what will be in it, and the way to the first run.
+ * @param more what can be done there all the same
+ */
+export function NothingMeasured({ children, more }: { children: ReactNode; more?: ReactNode }) {
   const navigate = useNavigate();
   const { add, sheet } = useAddDrive();
   return (
@@ -22,6 +25,7 @@ export function NothingMeasured({ children }: { children: ReactNode }) {
             <Button variant="outlined" onClick={add}>
               Add a drive by hand
             </Button>
+            {more}
           </Box>
         }
       >

@@ -8,6 +8,9 @@ import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 const plainSpaces = (text: string): string => text.replaceAll(/[\u202f\u00a0]/g, ' ');
 const ask = (more: Partial<QuestionTexts>) => readQuestion({ ...FIRST_QUESTION, ...more });
 
+/** A space in which so many bytes can be used: two per cent of what is free, or 2 GB, stay free. */
+const roomOf = (bytes: number) => ({ freeBytes: Math.max(bytes + 2e9, bytes / 0.98) });
+
 describe('a question', () => {
   it('asks for what its words say', () => {
     const { workload, errors, assumed } = ask({ what: '3 × UHD ProRes 422 HQ 50p', length: '1h20', takes: '4' });
@@ -59,10 +62,10 @@ describe('a question', () => {
     );
     // 247.2 GB a version: four of them in a terabyte.
     const judged = judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, 1e12);
-    expect(plainSpaces(fitsText(workload!, judged, 1e12)!)).toBe(
+    expect(plainSpaces(fitsText(workload!, judged, roomOf(1e12))!)).toBe(
       'It comes to 247 GB: 4 versions fit in the 1 TB that can be used.',
     );
-    expect(fitsText(workload!, judged, 240e9)).toMatch(/not one version fits/);
+    expect(fitsText(workload!, judged, roomOf(240e9))).toMatch(/not one version fits/);
     const wrong = ask({ action: 'simulate', frame: 'large', frames: 'many', compute: '-1 s' }).errors;
     expect(Object.keys(wrong).sort()).toEqual(['compute', 'frame', 'frames']);
   });
@@ -81,17 +84,21 @@ describe('a question', () => {
 
   it('says how much of it fits', () => {
     const { workload } = ask({ what: '100 MB/s' });
-    const judged = judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, 60e9);
-    expect(plainSpaces(fitsText(workload!, judged, 60e9)!)).toBe('Of this 10 min fit in the 60 GB that can be used.');
-    expect(fitsText(workload!, judged, 50e6)).toMatch(/^None of it fits/);
-    expect(fitsText(workload!, judged, null)).toBeNull();
+    const judgedIn = (bytes: number) => judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, bytes);
+    const textIn = (bytes: number) => plainSpaces(fitsText(workload!, judgedIn(bytes), roomOf(bytes))!);
+    // Forty minutes are 240 GB. Where the verdict says that it becomes full, that is not said again.
+    expect(textIn(60e9)).toBe('2 GB more are free and stay so.');
+    expect(textIn(600e9)).toBe(
+      'Of this 1 h 40 min fit in the 600 GB that can be used; 12.2 GB more are free and stay so.',
+    );
+    expect(fitsText(workload!, judgedIn(600e9), null)).toBeNull();
     const played = judgedItems(
       ask({ what: '100 MB/s', action: 'play' }).workload!,
       supplyFrom([]),
       { headroomShare: 0 },
       60e9,
     );
-    expect(fitsText(workload!, played, 60e9)).toBeNull();
+    expect(fitsText(workload!, played, roomOf(60e9))).toBeNull();
   });
 
   it('says before it starts what a run may take', () => {

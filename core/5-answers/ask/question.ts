@@ -156,21 +156,27 @@ export function questionText(drive: string, { items }: Workload): string {
   return `Can ${drive} ${act} ${streams}${first.formatText} for ${formatDuration(first.takeSeconds)}${takes}?`;
 }
 
-/** “Of this 43 min fit in the 1.43 TB that can be used.” Null for what is not recorded, and where it has no one length. */
+/**
+ * “Of this 43 min fit in the 1.43 TB that can be used; 29 GB more are free and stay so.” Where the verdict says already
+ * that it becomes full, only what stays free. Null for what is not recorded, and where it has no one length.
+ */
 export function fitsText(
   { items }: Pick<Workload, 'items'>,
   judged: readonly JudgedItem[],
-  roomBytes: number | null,
+  space: Space | null,
 ): string | null {
   const [only, ...more] = judged;
-  if (!only || items.length !== 1 || roomBytes === null) return null;
-  if (items[0]!.kind === 'series') return versionsText(items[0]!, roomBytes);
+  if (!only || items.length !== 1 || space === null) return null;
+  const room = roomBytes(space);
+  if (items[0]!.kind === 'series') return versionsText(items[0]!, room);
   if (more.length > 0) return null;
   const { direction, curve, bytesPerSecond } = only.demand;
   if (direction !== 'write' || curve !== null) return null;
-  const seconds = roomBytes / bytesPerSecond;
-  if (seconds < 1) return `None of it fits in the ${bytesText(roomBytes)} that can be used.`;
-  return `Of this ${formatDuration(seconds)} fit in the ${bytesText(roomBytes)} that can be used.`;
+  const stay = `${bytesText(space.freeBytes - room)} more are free and stay so.`;
+  if (only.verdict.reason === 'full') return capitalized(stay);
+  const seconds = room / bytesPerSecond;
+  if (seconds < 1) return `None of it fits in the ${bytesText(room)} that can be used; ${stay}`;
+  return `Of this ${formatDuration(seconds)} fit in the ${bytesText(room)} that can be used; ${stay}`;
 }
 
 /** Why a volume cannot be asked about what is to be written; null where it can. */

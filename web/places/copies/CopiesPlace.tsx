@@ -52,19 +52,49 @@ export function Component() {
     if (key === 'p' && chosen) useContextStore.getState().toggleDrive(chosen.to);
   });
 
-  if (cards.length === 0) {
-    return (
-      <NothingMeasured>
-        What a copy between your drives takes will be here, in both directions, with what its first seconds would
-        promise and what holds it back.
-      </NothingMeasured>
-    );
-  }
   const first = drives[0];
   const selected =
     chosen ??
     surprising(drives, copies, payload) ??
     (first ? { from: first.card.id, to: (drives[1] ?? first).card.id } : null);
+  const sheets = (
+    <Suspense>
+      {sheet === 'copy' && (
+        <CopySheet
+          fromDriveId={selected?.from}
+          toDriveId={selected?.to}
+          payload={payload}
+          onClose={() => setSheet(null)}
+        />
+      )}
+      {sheet === 'folder' && <FolderPayload onTexts={change} onClose={() => setSheet(null)} />}
+      {sheet === 'verify' && <VerifySheet onClose={() => setSheet(null)} />}
+    </Suspense>
+  );
+
+  if (cards.length === 0) {
+    return (
+      <>
+        <NothingMeasured
+          more={
+            <>
+              <Button variant="outlined" onClick={() => setSheet('copy')}>
+                Copy now
+              </Button>
+              <Button variant="outlined" onClick={() => setSheet('verify')}>
+                Verify a hash list
+              </Button>
+            </>
+          }
+        >
+          What a copy between your drives takes will be here, in both directions, with what its first seconds would
+          promise and what holds it back. A copy that is made now, and a folder held against its list, need no measured
+          drive.
+        </NothingMeasured>
+        {sheets}
+      </>
+    );
+  }
   const copy = selected ? copies.get(keyOf(selected.from, selected.to)) : null;
   const measured = selected ? measuredCopies(runs ?? [], selected.from, selected.to) : [];
   const driveOf = (id: string | undefined) => drives.find(({ card }) => card.id === id);
@@ -156,18 +186,7 @@ export function Component() {
           </>
         )}
       </PlaceLayout>
-      <Suspense>
-        {sheet === 'copy' && (
-          <CopySheet
-            fromDriveId={selected?.from}
-            toDriveId={selected?.to}
-            payload={payload}
-            onClose={() => setSheet(null)}
-          />
-        )}
-        {sheet === 'folder' && <FolderPayload onTexts={change} onClose={() => setSheet(null)} />}
-        {sheet === 'verify' && <VerifySheet onClose={() => setSheet(null)} />}
-      </Suspense>
+      {sheets}
     </>
   );
 }

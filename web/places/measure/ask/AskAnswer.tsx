@@ -4,7 +4,6 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
-import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { MOST_SECONDS } from '#core/3-jobs/recipes/until-decided.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
@@ -103,22 +102,30 @@ function Line({ children }: { children: string }) {
 function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
   const { volumes, runs } = useLibrary();
   const headroomShare = useContextStore((state) => state.headroomShare);
-  const [answer, setAnswer] = useState<(Answer & { fits: string | null }) | null>(null);
+  // With what it answers: an earlier one is not shown under a new question for a moment.
+  const [answer, setAnswer] = useState<Answer & { fits: string | null; to: Decision['asked'] }>();
   const [problem, setProblem] = useState<string>();
   const volume = volumes.find(({ id }) => id === now?.volumeId);
   // Volumes are asked for again all the time: the answer is worked out anew when the drive is another, or its runs are.
   const driveId = volume?.driveId;
+  // A run that was started is under way before the feed has told of it.
+  const run = runs.find((entry) => entry.run.id === now?.runId)?.run;
+  const isOpen = isGoingOn || run?.endedAt === null;
   useEffect(() => {
     const on = useLibrary.getState().volumes.find(({ id }) => id === now?.volumeId);
-    if (!now || !on || isGoingOn) return;
+    if (!now || !on || isOpen) return;
     let left = false;
     judgedOn(on, now.workload, headroomShare).then(
-      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(now.workload, judged, roomBytes(on)) }),
+      (judged) => !left && setAnswer({ ...answerOf(judged), fits: fitsText(now.workload, judged, on), to: now }),
       (error: unknown) => !left && setProblem((error as Problem).detail),
     );
     return () => {
       left = true;
     };
-  }, [now, driveId, runs, headroomShare, isGoingOn]);
-  return { answer, drive: volume?.driveLabel || volume?.label || 'this drive', problem };
+  }, [now, driveId, runs, headroomShare, isOpen]);
+  return {
+    answer: answer && answer.to === now && !isOpen ? answer : null,
+    drive: volume?.driveLabel || volume?.label || 'this drive',
+    problem,
+  };
 }

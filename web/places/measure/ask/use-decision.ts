@@ -60,8 +60,8 @@ export function useDecision(
         recipeId: 'until-decided',
         options: { jobs: open.map(jobOf), headroomShare },
       });
-      set({ asked: { workload, volumeId: target.id, runId: id } });
       await refresh('runs', 'drives', 'volumes');
+      set({ asked: { workload, volumeId: target.id, runId: id } });
       const started = useLibrary.getState().runs.find((entry) => entry.run.id === id);
       if (started) makeCurrent(started.run.drive.id);
       void navigate({ pathname: `/measure/runs/${id}`, search: location.search }, { replace: true });

@@ -1,0 +1,96 @@
+import { join } from 'node:path';
+import type { Browser, ElementHandle, Page } from 'puppeteer-core';
+import { removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
+import { launchBrowser, openPage, press, typeInto } from '../support/browser.ts';
+
+/**
+ * A person who never saw Tavrox before, on an empty data folder. What is pressed and typed is counted; with TAVROX_LOOK
+ * set to a folder, each step leaves its picture there.
+ */
+export interface Walk {
+  app: App;
+  browser: Browser;
+  page: Page;
+  /** What went wrong in the page so far. */
+  faults: string[];
+  /** A folder for what the person brings. */
+  own: string;
+  press: (name: string) => Promise<void>;
+  type: (fields: Record<string, string>) => Promise<void>;
+  /** Gives files to the field that is so called. */
+  give: (field: string, ...paths: string[]) => Promise<void>;
+  /** Presses and fields since the count was begun. */
+  count: { presses: number; fields: number; begin: () => void };
+  look: (step: string) => Promise<void>;
+  end: () => Promise<void>;
+}
+
+interface Setting {
+  name: string;
+  width?: number;
+  height?: number;
+  isLight?: boolean;
+  /** Called with the server before the page is opened. */
+  onServer?: (app: App) => void;
+}
+
+export async function beginWalk({
+  name,
+  width = 1280,
+  height = 800,
+  isLight = false,
+  onServer,
+}: Setting): Promise<Walk> {
+  const app = await startApp({ empty: true });
+  onServer?.(app);
+  const own = temporaryFolder(name);
+  const browser = await launchBrowser(width, height);
+  const { page, faults } = await openPage(browser, app);
+  if (isLight) await press(page, 'Use the light theme');
+  const count = {
+    presses: 0,
+    fields: 0,
+    begin() {
+      [count.presses, count.fields] = [0, 0];
+    },
+  };
+  let steps = 0;
+  return {
+    app,
+    browser,
+    page,
+    faults,
+    own,
+    count,
+    async press(label) {
+      count.presses += 1;
+      await press(page, label);
+    },
+    async type(fields) {
+      for (const [label, value] of Object.entries(fields)) {
+        count.fields += 1;
+        await typeInto(page, label, value);
+      }
+    },
+    async give(field, ...paths) {
+      const selector = `input[aria-label="${field}"]`;
+      const input = (await page.waitForSelector(selector)) as ElementHandle<HTMLInputElement>;
+      await input.uploadFile(...paths);
+    },
+    async look(step) {
+      steps += 1;
+      const folder = process.env['TAVROX_LOOK'];
+      if (folder === undefined) return;
+      await page.screenshot({ path: join(folder, `${name}-${String(steps).padStart(2, '0')}-${step}.png`) });
+    },
+    async end() {
+      await browser.close();
+      await app.stop();
+      removeFolder(app.dataFolder);
+      removeFolder(own);
+    },
+  };
+}
+
+/** Narrow spaces are for reading. */
+export const plain = (text: string): string => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
