@@ -1,4 +1,5 @@
 import { longFillKind, type LongFillOptions } from '#core/3-jobs/recipes/long-fill.ts';
+import { evened } from '#core/4-runs/trace/evened.ts';
 import { KNEE_SHARE, readTrace, type TraceReading } from '#core/4-runs/trace/reading.ts';
 import type { Progress } from '#core/1-ground/curves/progress.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
@@ -45,7 +46,7 @@ function* composePlan(options: LongFillOptions, roomBytes: number): Plan {
   const most = Math.floor(roomBytes / blockBytes) * blockBytes;
   const bytes = options.amountBytes === null ? most : Math.min(most, inBlocks(options.amountBytes, blockBytes, depth));
   const base = { blockBytes, depth, data };
-  const fillWatch = watchTrace();
+  const fillWatch = watchTrace(blockBytes);
   yield { kind: 'allot', bytes };
   const filled = yield transferStep({
     ...base,
@@ -82,7 +83,7 @@ function* composePlan(options: LongFillOptions, roomBytes: number): Plan {
 }
 
 /** Keeps the trace of a transfer and reads it again whenever it has grown by some per cent. */
-function watchTrace() {
+function watchTrace(requestBytes: number) {
   const progress: Progress = { seconds: [0], bytes: [0] };
   let reading: TraceReading | null = null;
   let readSeconds = LEAST_READ_SECONDS / READ_GROWTH;
@@ -91,12 +92,12 @@ function watchTrace() {
       progress.seconds.push(seconds);
       progress.bytes.push(bytes);
       if (seconds >= readSeconds * READ_GROWTH) {
-        reading = readTrace(progress);
+        reading = readTrace(evened(progress, requestBytes));
         readSeconds = seconds;
       }
       return reading;
     },
-    final: () => readTrace(progress),
+    final: () => readTrace(evened(progress, requestBytes)),
   };
 }
 

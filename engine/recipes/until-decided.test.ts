@@ -40,10 +40,20 @@ describe('until it is decided', () => {
 
   it('breaks as soon as it runs over', () => {
     // 25 s at 2,000 MB/s; behind that 440 MB/s are lacking, and 530 MB are the buffer.
-    const { states, seconds } = decide(kneeOf(50, 2000, 90), job(530, 600));
+    const { states, seconds, run } = decide(kneeOf(50, 2000, 90), job(530, 600));
     expect(states[0]).toMatchObject({ decided: 'breaks', by: 'ran-over' });
     expect(seconds).toBeGreaterThan(25 + 530 / 440);
-    expect(seconds).toBeLessThan(29);
+    // Up to five seconds more tell the floor from a stop, and with it the moment.
+    const over = 25 + 530 / 440;
+    expect(seconds).toBeLessThan(over + 6);
+    const { breaksAtSeconds, breaksAtLatestSeconds } = judgeRun(
+      job(530, 600),
+      evidenceOf(run, 'write')!,
+      DEFAULT_POLICY,
+    );
+    const told = [breaksAtSeconds, breaksAtLatestSeconds ?? breaksAtSeconds] as [number, number];
+    // 50 GB at 530 MB/s, then 440 MB/s fill the buffer.
+    for (const moment of told) expect(Math.abs(moment / (50e3 / 530 + 530 / 440) - 1)).toBeLessThan(0.02);
   });
 
   it('goes on along a floor that was seen for long enough, and no further than it was seen', () => {

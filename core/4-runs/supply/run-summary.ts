@@ -5,7 +5,7 @@ import { doubtsOf } from '#core/4-runs/supply/doubts/registry.ts';
 import { figuresOf, type RunFigures } from '#core/4-runs/trace/figures.ts';
 
 /** Raised whenever figures or doubts are computed differently, so that kept ones are made anew. */
-export const ANALYSIS_VERSION = 7;
+export const ANALYSIS_VERSION = 8;
 
 /** What a list of runs shows of one. */
 export interface RunSummary {

@@ -1,6 +1,7 @@
 import { greatest } from '#core/1-ground/numbers/statistics.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import type { Marker, PassPhase, SampleColumns } from '#core/4-runs/run/run-document.ts';
+import { evened } from '#core/4-runs/trace/evened.ts';
 import { progressBytes, progressDuration, type Progress } from '#core/1-ground/curves/progress.ts';
 
 /** One continuous transfer of a run. */
@@ -20,7 +21,7 @@ export interface Pass {
   pausedSeconds: number;
   /** Bytes ÷ (transfer + flush): what the pass was worth. 0 for a pass without time. */
   bytesPerSecond: number;
-  /** The transfer alone, from its own origin. */
+  /** The transfer alone, from its own origin, in samples that hold enough requests. */
   progress: Progress;
   /** Mean rates of stretches long enough for a rate to be one, for drawing. */
   intervals: PassInterval[];
@@ -43,10 +44,16 @@ export const longestPass = (passes: readonly Pass[]): Pass =>
 /** Whether a pass shows what the drive does: what only finds a size, lays out data or keeps to a job's rate does not. */
 export const isMeasuring = ({ phase }: Pass): boolean => !['sizing', 'laying-out', 'watching'].includes(phase);
 
-type RunData = { samples: SampleColumns; markers: readonly Marker[] };
+type RunData = {
+  samples: SampleColumns;
+  markers: readonly Marker[];
+  options?: Readonly<Record<string, unknown>>;
+};
 
 /** The passes of a run in the order in which they began. */
-export function passesOf({ samples, markers }: RunData): Pass[] {
+export function passesOf({ samples, markers, options }: RunData): Pass[] {
+  const block = options?.['blockBytes'];
+  const requestBytes = typeof block === 'number' ? block : null;
   const passes = new Map<string, Pass>();
   const pauses = markers.filter((marker) => marker.kind === 'pause');
   // A run that goes on overnight has tens of thousands of passes: each finds its own markers at once.
@@ -60,7 +67,10 @@ export function passesOf({ samples, markers }: RunData): Pass[] {
     else passes.set(key, openPass(samples, row, own.get(key) ?? []));
   }
   const all = [...passes.values()];
-  for (const pass of all) closePass(pass, own.get(`${pass.pass} ${pass.direction}`) ?? []);
+  for (const pass of all) {
+    closePass(pass, own.get(`${pass.pass} ${pass.direction}`) ?? []);
+    pass.progress = evened(pass.progress, requestBytes);
+  }
   return all.filter((pass) => pass.bytes > 0);
 }
 
@@ -136,6 +146,7 @@ function overlap(atSeconds: number, seconds: number, from: number, to: number): 
  */
 const INTERVAL_OPERATIONS = 16;
 const LONGEST_INTERVAL_SECONDS = 1;
+const LEAST_STOP_SECONDS = 0.25;
 
 function addToIntervals(
   pass: Pass,
@@ -151,7 +162,9 @@ function addToIntervals(
     !afterPause &&
     last.operations < INTERVAL_OPERATIONS &&
     last.toSeconds - last.fromSeconds < LONGEST_INTERVAL_SECONDS;
-  if (open && last.toBytes > last.fromBytes) {
+  // What moved nothing stands by itself, if it is longer than a few requests take.
+  const isStop = open && last.toBytes === last.fromBytes && last.toSeconds - last.fromSeconds >= LEAST_STOP_SECONDS;
+  if (open && !isStop) {
     last.toSeconds = toSeconds;
     last.toBytes = toBytes;
     last.operations += operations;

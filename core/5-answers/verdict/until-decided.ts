@@ -46,6 +46,12 @@ const USUAL_SECONDS = 10;
 /** A trace is read anew when it has grown by this share, and not before this many seconds. */
 const READ_GROWTH = 1.08;
 const LEAST_READ_SECONDS = 10;
+/**
+ * What breaks goes on for so long, until the moment is known within so much: what the drive has fallen to has to be seen
+ * for some seconds to be told from a stop, which might have come at any time.
+ */
+const MOMENT_SECONDS = 5;
+const CLEAR_MOMENT = 1.2;
 /** What ran over, or has its own bytes, is looked at so soon. */
 const SOON_SECONDS = 1;
 
@@ -60,8 +66,8 @@ interface Followed extends JobState {
   pathBytes: number;
   /** Bytes that wait at the job's rate. */
   waitingBytes: number;
-  /** It ran over its buffer within a take. */
-  ranOver: boolean;
+  /** It ran over its buffer within a take, so many seconds after the beginning; null where it did not. */
+  ranOverSeconds: number | null;
   /** That, or that its own bytes were moved, was looked at. */
   isLookedAt: boolean;
   /** What the judge said last. */
@@ -105,7 +111,7 @@ export function followJobs(
       ownBytes: ownBytesOf(demand),
       pathBytes: takeBytesOf(demand) * (demand.gapSeconds === 0 && demand.between === 'stay' ? demand.takes : 1),
       waitingBytes: 0,
-      ranOver: false,
+      ranOverSeconds: null,
       isLookedAt: false,
       verdict: null,
     }));
@@ -123,7 +129,7 @@ export function followJobs(
       const { bytesPerSecond, bufferBytes } = job.demand;
       job.waitingBytes = Math.max(0, job.waitingBytes + bytesPerSecond * tookSeconds - movedBytes);
       // What waits at the end of a take has not run over.
-      if (bytes <= job.pathBytes - bufferBytes) job.ranOver ||= job.waitingBytes > bufferBytes;
+      if (bytes <= job.pathBytes - bufferBytes && job.waitingBytes > bufferBytes) job.ranOverSeconds ??= seconds;
     }
   }
 
@@ -139,12 +145,18 @@ export function followJobs(
       const verdict = judgeRun(job.demand, evidence, policy);
       job.verdict = verdict;
       const word = verdict.verdict;
-      if (word === 'breaks' && job.ranOver) decide(job, word, 'ran-over');
-      else if (word !== 'holds' && word !== 'tight') continue;
+      if (word === 'breaks' && job.ranOverSeconds !== null) {
+        if (atLimit || isMomentKnown(job.ranOverSeconds, verdict)) decide(job, word, 'ran-over');
+      } else if (word !== 'holds' && word !== 'tight') continue;
       else if (hasOwnBytes(job)) {
         if (seconds >= watchFor(job)) decide(job, word, 'own-bytes');
       } else if (mayContinue(job, evidence, atLimit)) decide(job, word, 'floor');
     }
+  }
+
+  function isMomentKnown(ranOverSeconds: number, { breaksAtSeconds, breaksAtLatestSeconds }: Verdict): boolean {
+    if (seconds >= ranOverSeconds + MOMENT_SECONDS) return true;
+    return breaksAtLatestSeconds === null || breaksAtLatestSeconds <= CLEAR_MOMENT * (breaksAtSeconds ?? 0);
   }
 
   function decide(job: Followed, word: VerdictWord, by: JobState['by']): void {
@@ -179,6 +191,7 @@ export function followJobs(
   function textOf(job: Followed, rate: number): string {
     const { decided, by, demand, waitingBytes } = job;
     if (decided !== null) return by === 'ran-over' ? 'breaks' : decided === 'holds' ? 'holds' : 'holds, but only just';
+    if (job.ranOverSeconds !== null && job.verdict?.verdict === 'breaks') return 'breaks; when is being looked at';
     if (watchedSeconds > 0 && isReady(job)) {
       const left = Math.max(0, watchFor(job) - seconds - watchedSeconds);
       return `holds if no pause comes: ${formatDuration(Math.ceil(left))}`;
@@ -231,7 +244,7 @@ export function followJobs(
       pauses.add(took, moved);
       follow(took, moved);
       // What is new is looked at at once, and what it may still decide again and again.
-      const ripe = openJobs().filter((job) => job.ranOver || hasOwnBytes(job));
+      const ripe = openJobs().filter((job) => job.ranOverSeconds !== null || hasOwnBytes(job));
       const isNew = ripe.some((job) => !job.isLookedAt);
       const isSoon = ripe.length > 0 && seconds - lookedSeconds >= SOON_SECONDS * (1 + seconds / 60);
       for (const job of ripe) job.isLookedAt = true;
