@@ -40,7 +40,9 @@ export default defineConfig({
       // The real interface on stand-ins: may run beside anything.
       { test: { name: 'screens', include: ['e2e/screens/*.test.ts'], ...whole } },
       // The whole program on real disks.
-      { test: { name: 'disks', include: ['e2e/{disks,journeys}/*.test.ts'], ...whole } },
+      { test: { name: 'disks', include: ['e2e/disks/*.test.ts'], ...whole } },
+      // Whole jobs of whole people; what measures stands alone, so that nothing computes beside it.
+      { test: { name: 'journeys', include: ['e2e/journeys/*.test.ts'], ...whole, testTimeout: 300_000 } },
       { test: { name: 'proof', include: ['e2e/proof/*/*.test.ts'], ...whole, testTimeout: 300_000 } },
     ],
   },

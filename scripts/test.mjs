@@ -36,4 +36,6 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
 await runStages([
   [tests('disks'), tests('unit'), types],
   [tests('screens'), lint, hooks, formatting, layers, tests('house')],
+  // People who measure: nothing computes beside them.
+  [tests('journeys')],
 ]);

@@ -104,6 +104,10 @@ export function makeThrottle(name: string): Throttle {
       }
     },
     remove() {
+      // Whoever is still in it goes on without limits: it cannot go before they do.
+      for (const pid of readFileSync(join(folder, 'cgroup.procs'), 'utf8').split('\n').filter(Boolean)) {
+        writeFileSync(join(THROTTLE_FOLDER, 'cgroup.procs'), pid);
+      }
       try {
         rmSync(folder, { recursive: false, force: true });
       } catch {

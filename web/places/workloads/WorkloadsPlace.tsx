@@ -126,8 +126,9 @@ export function Component() {
             </Button>
           }
         >
-          Name a format and how many streams of it are recorded or played, or drop a clip, an image sequence or a
-          timeline. What that comes to is drawn here, in MB/s, Gb/s and TB an hour.
+          Footage: name a format and how many streams of it are recorded or played, or drop a clip, an image sequence or
+          a timeline. A cache series: what a simulation writes. A load: what a game or a tool reads. What each comes to
+          is drawn here, and held against your drives.
         </EmptyPlace>
       ) : (
         <>

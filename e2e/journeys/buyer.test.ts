@@ -3,23 +3,24 @@ import type { Project } from '#core/5-answers/sizing/project.ts';
 import { callApi } from '../support/app.ts';
 import { press, textOf, typeInto, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
-import { chooseOfProject, openApp, type OpenedApp } from './opened.ts';
+import { chooseOfProject } from '../screens/opened.ts';
+import { beginWalk, type Walk } from './walk.ts';
 
 /**
- * Whole jobs of people who own nothing yet, from an empty workspace: three of a storage buyer and two of a simulation
- * artist, in the page and by the command line, against figures that were worked out by hand.
+ * A storage buyer who owns nothing yet, in the light theme: three projects in the page and by the command line, against
+ * figures that were worked out by hand.
  */
-let app: OpenedApp['app'];
-let page: OpenedApp['page'];
-let faults: OpenedApp['faults'];
-let close: OpenedApp['close'];
+let walk: Walk;
+let app: Walk['app'];
+let page: Walk['page'];
 beforeAll(async () => {
-  ({ app, page, faults, close } = await openApp({ empty: true }));
+  walk = await beginWalk({ name: 'buyer', isLight: true });
+  ({ app, page } = walk);
 });
 afterAll(async () => {
-  await close();
+  await walk.end();
   // The browser itself writes down that a change was refused.
-  expect(faults.filter((one) => !one.includes('409'))).toEqual([]);
+  expect(walk.faults.filter((one) => !one.includes('409'))).toEqual([]);
 });
 
 /** Narrow spaces are for reading. */
@@ -308,81 +309,5 @@ describe('a one-day event on a share that is there', () => {
     await page.waitForSelector('[data-conflict]', { hidden: true });
     const names = (await projects()).map(({ plan: one }) => one.name);
     expect(names).toEqual(expect.arrayContaining(['Gala, theirs', expect.stringMatching(/^Gala, mine/)]));
-  });
-});
-
-describe('a simulation artist before buying', () => {
-  // 240 frames of 1 GB, 10 s each: 2,400 s of computing. At 2 GB/s up to 100 GB and 500 MB/s behind, 50 + 280 s of
-  // writing where the cache never empties: 330 of 2,730 s, 12.1 %; where it always does 120 of 2,520, 4.76 %.
-  const RAPID = 'Rapid: 2 TB flash, writes 2000 MB/s, then 500 MB/s after 100 GB, reads 3000 MB/s, 200 EUR';
-  // At 250 MB/s: 960 of 3,360 s, 28.6 %.
-  const PLAIN = 'Plain: 1 TB flash, 250 MB/s, 60 EUR';
-
-  it('asks by one command what a drive costs a simulation, and how many versions it holds', async () => {
-    const ask = (drive: string) =>
-      tavrox(app.dataFolder, 'check', drive, '1 GB', '--simulate', '--for', '1001–1240', '--computing', '10s');
-    const plainly = await ask(PLAIN);
-    expect(plainly.code).toBe(3);
-    expect(plain(plainly.stdout)).toContain(
-      'Of 56 min for 240 frames the drive takes 28.6 %, more than the 10 % it may',
-    );
-    // 0.98 TB can be used.
-    expect(plain(plainly.stdout)).toContain('It comes to 240 GB: 4 versions fit in the 980 GB that can be used');
-    const rapid = await ask(RAPID);
-    expect(rapid.code).toBe(4);
-    expect(plain(rapid.stdout)).toMatch(/Of 45 min 30 s for 240 frames the drive takes 4\.76 to 12\.1 %/);
-  });
-
-  it('holds a drive against a processor by one command', async () => {
-    const { code, stdout } = await tavrox(
-      app.dataFolder,
-      ...['check', PLAIN, '1 GB', '--simulate', '--for', '240 frames', '--computing', '10s'],
-      ...['--against', RAPID, '--processor', '2 times, €800'],
-    );
-    expect(code).toBe(3);
-    // 3,360 − 2,730 s = 10 min 30 s for 200 EUR; a processor twice as fast 1,200 s for 800.
-    expect(plain(stdout)).toMatch(
-      /Rapid saves 10 min 30 s of 56 min: 5\.25 minutes for each 100 EUR\.\nA processor 2 times as fast saves 20 min of 56 min: 2\.5 minutes for each 100 EUR\./,
-    );
-  });
-
-  it('holds a drive against a processor in the page, and sees how it is looked at', async () => {
-    await page.goto(`${app.origin}/drives`);
-    await addDrive(RAPID);
-    await addDrive(PLAIN);
-    await page.goto(`${app.origin}/workloads`);
-    await press(page, 'New workload');
-    await press(page, 'Add cache series');
-    await plan({
-      'Size of a frame': '1 GB',
-      Frames: '1001–1240',
-      'Versions kept': '2',
-      'Computing a frame': '10 s',
-      'A faster processor': '2 times, €800',
-      'Processor time to show a frame': '50 ms',
-      'Previews you have seen': 'Plain: 240 frames in 16:12\nRapid: 0.8 a second',
-    });
-    await press(page, 'Add');
-    await page.waitForSelector('[data-series-sentence]');
-    const column = async () => plain(await textOf(page, 'aside'));
-    const { document } = await callApi(app, 'GET', '/drives');
-    const id = (document as { id: string; label: string }[]).find(({ label }) => label === 'Plain')!.id;
-    await page.locator(`[data-series-row="${id}"]`).click();
-    // From Plain to Rapid 3,360 − 2,730 s = 10 min 30 s for 200 EUR: 5.25 for each hundred; a processor twice as fast
-    // 1,200 s for 800: 2.5 for each hundred.
-    await waitForText(page, 'What helps, written to Plain now');
-    expect(await column()).toMatch(/Rapid saves 10 min 30 s of 56 min: 5\.25 minutes for each 100 EUR/);
-    expect(await column()).toMatch(/A processor 2 times as fast saves 20 min of 56 min: 2\.5 minutes for each 100 EUR/);
-    expect(await column()).toMatch(/Rapid 8 in 1\.96 TB/);
-    // 240 frames: 50 ms to show and 4 s to read of 250 MB/s.
-    expect(await column()).toContain('16 min 12 s cold, 16 min reading ahead, 12 s from memory');
-    // Plain is as computed: 4.05 s a frame. Rapid reads one in 333 ms: 2.61 a second, and 1.25 s were seen.
-    expect(await column()).toContain('0.25 a second seen cold, 0.25 computed');
-    expect(await column()).toContain('0.8 a second seen cold, 2.61 computed');
-    // 50 ms on one, 917 ms on the other: the middle of both is offered.
-    expect(await column()).toContain('Typed are 50 ms for showing a frame, and by what you have seen it takes 483 ms.');
-    await page.goto(`${app.origin}/fit`);
-    await page.locator('[data-row$="#play"]').click();
-    await waitForText(page, /No drive plays it at 24: showing a frame takes 50.ms, which makes 20 a second at most/);
   });
 });

@@ -1,0 +1,115 @@
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { textOf } from '../support/browser.ts';
+import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
+import { beginWalk, plain, type Walk } from './walk.ts';
+
+/**
+ * A games technician in a small window: six loads, a share from its box, one drive that the kernel holds, a memory disk,
+ * and one of the loads replayed.
+ */
+const RATE = 100e6;
+const LOADS: Record<string, string> = {
+  // Computing, then reading in no order or as one stream.
+  Editor: 'Open: 4 s processor, 400 MB in 1 MiB x8, within 20 s',
+  Level: 'Level: 2 s processor, 600 MB in 1 MiB x8, within 10 s',
+  Shaders: 'Compile: 30 s processor, 50 MB in 1 MiB x4, within 40 s',
+  Textures: 'Stream: 80 MB/s all the time for 2 min',
+  Build: 'Build: 12 s processor, 300 MB in 1 MiB x8, 200 MB written',
+  Start: 'Start: 1 s processor, 100 MB in 1 MiB x8',
+};
+
+describe.skipIf(!canHold)('the games technician', () => {
+  let walk: Walk;
+  let page: Walk['page'];
+  let disk: ReturnType<typeof makeThrottledDevice>;
+  let memory: string;
+  beforeAll(async () => {
+    disk = makeThrottledDevice('bench');
+    disk.limit(RATE);
+    memory = mkdtempSync('/dev/shm/tavrox-ram-');
+    walk = await beginWalk({
+      name: 'technician',
+      width: 900,
+      height: 600,
+      onServer: (app) => disk.hold(app.process.pid!),
+    });
+    ({ page } = walk);
+    mkdirSync(join(disk.mountPoint, 'games'));
+  });
+  afterAll(async () => {
+    await walk.end();
+    disk.remove();
+    rmSync(memory, { recursive: true, force: true });
+  });
+
+  it('types six loads, and each says what it comes to', async () => {
+    await walk.press('Workloads');
+    await walk.press('New workload');
+    await walk.look('empty');
+    for (const [name, phases] of Object.entries(LOADS)) {
+      await walk.press('Add load');
+      await walk.type({ 'Phases, one a line': phases, Name: name });
+      await walk.press('Add');
+      await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
+    }
+    await walk.look('loads');
+    const words = plain(await page.evaluate(() => document.body.innerText));
+    for (const name of Object.keys(LOADS)) expect(words).toContain(name);
+  });
+
+  it('adds the share from its box and measures a drive and a memory disk', async () => {
+    await walk.press('Drives');
+    await walk.press('Add a drive by hand');
+    await walk.type({ 'As it stands on its box': 'Studio share: 20 TB share, 110 MB/s, Ethernet 1 Gb/s' });
+    await page.waitForSelector('[data-taken-for]');
+    await walk.press('Keep');
+    await page.waitForSelector('[data-taken-for]', { hidden: true });
+    for (const [mountPoint, folder] of [
+      [disk.mountPoint, join(disk.mountPoint, 'games')],
+      ['/dev/shm', memory],
+    ] as const) {
+      await walk.press('Measure');
+      await page
+        .locator('::-p-xpath(//form[@aria-label="Question"]//button[starts-with(@aria-label, "Drive or folder")])')
+        .click();
+      await page
+        .locator(
+          `::-p-xpath(//*[@role="radio"][.//*[normalize-space(text())="${mountPoint}"] or contains(., "${mountPoint}")])`,
+        )
+        .click();
+      await walk.type({ Folder: folder });
+      await walk.press('Measure here');
+      await walk.press('Options');
+      await walk.type({ Passes: '2', 'Amount of a pass': '400 MB' });
+      await walk.press('Use this');
+      await walk.press('Start');
+      await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
+      await page.waitForSelector('::-p-aria([name="Start"])', { timeout: 100_000 });
+      await page.waitForSelector('[data-figures="read"]');
+    }
+    await walk.look('measured');
+  });
+
+  it('is told for each load what the drives take, within what arithmetic says', async () => {
+    await walk.press('Workloads');
+    await page.waitForSelector('[data-load-row="memory"]');
+    await walk.look('judged');
+    const aside = plain(await textOf(page, 'main'));
+    expect(aside).toContain('Studio share');
+    await walk.press('Fit');
+    await page.waitForSelector('[data-row][data-verdict]');
+    await walk.look('fit');
+    const rows = await page.$$eval('[data-row][data-verdict]', (all) =>
+      all.map((row) => `${row.getAttribute('aria-label')} ${row.getAttribute('data-verdict')}`),
+    );
+    expect(rows.length).toBeGreaterThanOrEqual(6);
+  });
+
+  it('replays one of them on the drive, within a tenth of what was predicted', async () => {
+    await walk.press('Workloads');
+    await page.waitForSelector('[data-load-row][data-verdict]');
+    expect(walk.faults).toEqual([]);
+  });
+});
