@@ -16,7 +16,9 @@ export function UndoBar() {
       autoHideDuration={MILLISECONDS}
       onClose={(_event, why) => why === 'timeout' && useUndo.setState({ last: null })}
       message={last?.text}
-      anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      // Beside the rail, and not over what a sheet or a column ends with, in small windows too.
+      sx={{ left: { xs: 96, sm: 96 }, right: 'auto', maxWidth: 330 }}
       slotProps={{ content: { sx: { bgcolor: ink('text'), color: ink('page') } } }}
       action={
         <Button variant="text" color="inherit" sx={{ color: 'inherit' }} onClick={() => void undoLast()}>
