@@ -40,7 +40,8 @@ describe('samples that hold few requests', () => {
       const kneeBytes = fast * MB * (4 + 0.1 * seed);
       const reading = readTrace(evened(looksAt(fast * MB, slow * MB, kneeBytes, seconds, seed), REQUEST));
       const isRead =
-        reading?.kneeBytes != null &&
+        reading !== null &&
+        reading.kneeBytes !== null &&
         Math.abs(reading.kneeBytes / kneeBytes - 1) < 0.05 &&
         Math.abs(reading.floorBytesPerSecond! / (slow * MB) - 1) < 0.12;
       if (!isRead) off += 1;

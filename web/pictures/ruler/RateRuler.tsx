@@ -3,7 +3,7 @@ import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { fitText } from '../kit/labels.ts';
+import { LABEL_SIZE, fitText, textWidth } from '../kit/labels.ts';
 import { Picture } from './Picture.tsx';
 import { pressable } from '../kit/pressable.ts';
 import {
@@ -43,6 +43,10 @@ export function RateRuler(props: RateRulerProps) {
   );
 }
 
+/** What the axis is; in a narrow window without what its bars are. */
+const SHORT_TITLE = 'MB/s, logarithmic';
+const TITLE = `${SHORT_TITLE}. Bars from worst second to opening, notch at the floor, or the median`;
+
 function Drawing(props: RateRulerProps & { width: number; layout: RulerLayout }) {
   const { lanes, selected, headroomShare, currentDrive, onDrive, width } = props;
   const [open, setOpen] = useState<number | null>(null);
@@ -55,7 +59,7 @@ function Drawing(props: RateRulerProps & { width: number; layout: RulerLayout })
       <RulerAxis
         scale={x}
         format={formatNumber}
-        title="MB/s, logarithmic. Bars from worst second to opening, notch at the floor, or the median"
+        title={width - RIGHT - textWidth(TITLE, LABEL_SIZE) > 0 ? TITLE : SHORT_TITLE}
         y={bottom}
         left={NAMES}
         right={width - RIGHT}

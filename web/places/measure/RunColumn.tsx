@@ -43,6 +43,7 @@ export const RunColumn = memo(function RunColumn({ run, words, doubts, judged, h
         <WorkloadWords judged={judged} />
       ) : (
         <Typography data-words="">
+          {run.endedAt === null && 'So far: '}
           <b>{words.lead}</b> {words.text}
         </Typography>
       )}

@@ -75,7 +75,9 @@ function OnDrive({ item, drive: { card, supply } }: { item: LoadItem; drive: Dri
       {times ? (
         <PhaseFacts times={times} />
       ) : (
-        <Typography variant="body2">Reading has not been measured on it.</Typography>
+        <Typography variant="body2">
+          {supply ? 'Reading has not been measured on it.' : 'Its runs are being read.'}
+        </Typography>
       )}
       {processor !== null && <Typography variant="body2">{processor}</Typography>}
       {times && !times.isMeasured && (
