@@ -33,9 +33,10 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
   '.dependency-cruiser.cjs',
   ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'e2e', 'bench'],
 ]);
+const licences = check('licences', 'scripts/licences.mjs', ['--check']);
 await runStages([
   [tests('disks'), tests('unit'), types],
-  [tests('screens'), lint, hooks, formatting, layers, tests('house')],
+  [tests('screens'), lint, hooks, formatting, layers, licences, tests('house')],
   // People who measure: nothing computes beside them.
   [tests('journeys')],
 ]);
