@@ -53,14 +53,15 @@ export function slopeOf(samples: SampledRates, segments: readonly Segment[], noi
     segments.length > 1 && first.toSeconds < LONGEST_RAMP_SECONDS && segments[1]!.logRate > first.logRate ? 1 : 0;
   const kept = segments.slice(ramp);
   if (kept.length === 0) return null;
-  const curve = fitQuadratic(samples, kept[0]!.from);
+  const shares = sharesFrom(samples, kept[0]!.from);
+  const curve = fitQuadratic(samples, kept[0]!.from, shares);
   const scale = noise.sigma * noise.sigma * noise.inflation;
   const penalty = 3 * Math.log(Math.max(20, Math.min(800, samples.logRates.length)));
   const falls = curve.b < 0 && curve.b + 2 * curve.c < 0;
   const fall = -(curve.b + curve.c);
   if (fall > LEAST_FALL && falls) {
     const stepsCost = errorOfSteps(samples, kept) / scale + 1.5 * penalty * (kept.length - 1);
-    if (errorOfCurve(samples, kept[0]!.from, curve) / scale <= stepsCost) return curve;
+    if (errorOfCurve(samples, kept[0]!.from, shares, curve) / scale <= stepsCost) return curve;
   }
   return creeps(kept) ? curve : null;
 }
@@ -74,27 +75,37 @@ function creeps(segments: readonly Segment[]): boolean {
   });
 }
 
-function shareOf({ bytes }: SampledRates, from: number, sample: number): number {
+/** Shares of the bytes at the middles of all samples from one on: 0 to 1. Worked out once, as two passes go over them. */
+function sharesFrom({ bytes }: SampledRates, from: number): Float64Array {
+  const count = bytes.length;
   const start = from === 0 ? 0 : bytes[from - 1]!;
-  const middle = ((sample === 0 ? 0 : bytes[sample - 1]!) + bytes[sample]!) / 2;
-  return (middle - start) / Math.max(1e-9, bytes.at(-1)! - start);
+  const whole = Math.max(1e-9, bytes[count - 1]! - start);
+  const shares = new Float64Array(count - from);
+  let before = start;
+  for (let sample = from; sample < count; sample += 1) {
+    const after = bytes[sample]!;
+    shares[sample - from] = ((before + after) / 2 - start) / whole;
+    before = after;
+  }
+  return shares;
 }
 
 /** Least squares by the normal equations of three unknowns. */
-function fitQuadratic(samples: SampledRates, from: number): SlopeCurve {
-  const powers = [0, 0, 0, 0, 0];
-  const moments = [0, 0, 0];
-  for (let sample = from; sample < samples.logRates.length; sample += 1) {
-    const x = shareOf(samples, from, sample);
-    let power = 1;
-    for (let order = 0; order < 5; order += 1) {
-      powers[order]! += power;
-      if (order < 3) moments[order]! += power * samples.logRates[sample]!;
-      power *= x;
-    }
+function fitQuadratic({ logRates }: SampledRates, from: number, shares: Float64Array): SlopeCurve {
+  let [s1, s2, s3, s4, t0, t1, t2] = [0, 0, 0, 0, 0, 0, 0];
+  const s0 = shares.length;
+  for (let at = 0; at < s0; at += 1) {
+    const x = shares[at]!;
+    const y = logRates[from + at]!;
+    const square = x * x;
+    s1 += x;
+    s2 += square;
+    s3 += square * x;
+    s4 += square * square;
+    t0 += y;
+    t1 += x * y;
+    t2 += square * y;
   }
-  const [s0, s1, s2, s3, s4] = powers as [number, number, number, number, number];
-  const [t0, t1, t2] = moments as [number, number, number];
   const determinant = s0 * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s2 * s3) + s2 * (s1 * s3 - s2 * s2);
   if (Math.abs(determinant) < 1e-12) return { a: t0 / Math.max(1, s0), b: 0, c: 0 };
   const a = t0 * (s2 * s4 - s3 * s3) - s1 * (t1 * s4 - s3 * t2) + s2 * (t1 * s3 - s2 * t2);
@@ -103,11 +114,11 @@ function fitQuadratic(samples: SampledRates, from: number): SlopeCurve {
   return { a: a / determinant, b: b / determinant, c: c / determinant };
 }
 
-function errorOfCurve(samples: SampledRates, from: number, { a, b, c }: SlopeCurve): number {
+function errorOfCurve({ logRates }: SampledRates, from: number, shares: Float64Array, { a, b, c }: SlopeCurve): number {
   let error = 0;
-  for (let sample = from; sample < samples.logRates.length; sample += 1) {
-    const x = shareOf(samples, from, sample);
-    error += (samples.logRates[sample]! - (a + b * x + c * x * x)) ** 2;
+  for (let at = 0; at < shares.length; at += 1) {
+    const x = shares[at]!;
+    error += (logRates[from + at]! - (a + b * x + c * x * x)) ** 2;
   }
   return error;
 }

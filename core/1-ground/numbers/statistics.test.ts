@@ -1,0 +1,19 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { median, selectMedian } from '#core/1-ground/numbers/statistics.ts';
+
+describe('a median that is selected', () => {
+  it('is that of sorting, however the numbers lie and repeat', () => {
+    const number = fc.oneof(fc.integer({ min: -3, max: 3 }), fc.double({ noNaN: true }));
+    fc.assert(
+      fc.property(fc.array(number, { maxLength: 60 }), (values) => {
+        expect(selectMedian(Float64Array.from(values))).toEqual(median(values));
+      }),
+      { numRuns: 2000 },
+    );
+    const rising = Array.from({ length: 4097 }, (_, at) => at);
+    for (const values of [rising, [...rising].reverse(), rising.map((at) => at % 5)]) {
+      expect(selectMedian(Float64Array.from(values))).toBe(median(values));
+    }
+  });
+});
