@@ -7,6 +7,7 @@ import { longDay, bytesText } from '#core/1-ground/units/format.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../../api/client.ts';
 import { mayChange } from '../../api/session.ts';
+import { useAttempt } from '../../kit/use-attempt.ts';
 import { Fact, Heading, ProblemText } from '../../kit/words.tsx';
 import { refresh, useLibrary } from '../../state/library.ts';
 
@@ -64,18 +65,15 @@ export function DriveHealth({ card }: { card: DriveCard }) {
 
 /** What it takes until its promise ends, where its own counts tell it and its card does not. */
 function ItsEndurance({ card, health }: { card: DriveCard; health: Health }) {
-  const [problem, setProblem] = useState<string>();
+  const { problem, attempt } = useAttempt();
   const endurance = enduranceByItsCount(health);
   if (endurance === null || card.details.enduranceBytes !== null) return null;
   const least = Number(endurance.least.toPrecision(3));
-  const keep = async () => {
-    try {
+  const keep = () =>
+    attempt(async () => {
       await api.changeDrive(card.id, { label: card.label, details: { ...card.details, enduranceBytes: least } });
       await refresh('drives');
-    } catch (error) {
-      setProblem((error as Problem).detail);
-    }
-  };
+    });
   return (
     <>
       <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>

@@ -10,6 +10,7 @@ import { movedSecondsOf, type RunDocument } from '#core/4-runs/run/run-document.
 import { api } from '../../api/client.ts';
 import { mayChange } from '../../api/session.ts';
 import { TextLine } from '../../kit/form.tsx';
+import { useAttempt } from '../../kit/use-attempt.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { calibrate, keptLoudness, startListening, stopListening, useListening } from '../../state/listening.ts';
 import { refresh, useLibrary } from '../../state/library.ts';
@@ -88,15 +89,7 @@ interface KeptLevelsProps {
 /** A level that becomes known afterwards, and forgetting what was heard. */
 function KeptLevels({ run, loudness, heard }: KeptLevelsProps) {
   const card = useLibrary(({ drives }) => drives.find(({ id }) => id === run.drive.id));
-  const [problem, setProblem] = useState<string>();
-  const attempt = async (work: () => Promise<unknown>) => {
-    try {
-      await work();
-      setProblem(undefined);
-    } catch (error) {
-      setProblem((error as Problem).detail);
-    }
-  };
+  const { problem, attempt } = useAttempt();
   const change = (next: Loudness | null) =>
     attempt(async () => {
       await api.annotateRun(run.id, { loudness: next });

@@ -2,12 +2,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { Suspense, lazy, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Problem } from '#core/1-ground/problem.ts';
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { askedOf } from '#core/4-runs/supply/condition-words.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { api } from '../../api/client.ts';
 import { mayChange } from '../../api/session.ts';
+import { useAttempt } from '../../kit/use-attempt.ts';
 import { Heading, ProblemText } from '../../kit/words.tsx';
 import { useContextStore } from '../../state/context.ts';
 import { refresh } from '../../state/library.ts';
@@ -33,15 +33,7 @@ export default function RunNotes({ run }: { run: RunDocument }) {
   const { recipeOptions, pinnedRunIds, set, togglePinned } = useContextStore();
   const [draft, setDraft] = useState<{ note: string; tags: string } | null>(null);
   const [asked, setAsked] = useState(false);
-  const [problem, setProblem] = useState<string>();
-  const attempt = async (work: () => Promise<unknown>) => {
-    try {
-      await work();
-      setProblem(undefined);
-    } catch (error) {
-      setProblem((error as Problem).detail);
-    }
-  };
+  const { problem, attempt } = useAttempt();
 
   const save = () =>
     attempt(async () => {
