@@ -34,9 +34,11 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
   ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'e2e', 'bench'],
 ]);
 const licences = check('licences', 'scripts/licences.mjs', ['--check']);
-await runStages([
-  [tests('disks'), tests('unit'), types],
-  [tests('screens'), lint, hooks, formatting, layers, licences, tests('house')],
+await runStages(
+  [
+    [tests('disks'), tests('unit'), types],
+    [tests('screens'), lint, hooks, formatting, layers, licences, tests('house')],
+  ],
   // People who measure: nothing computes beside them.
-  [tests('journeys')],
-]);
+  [[tests('journeys')]],
+);

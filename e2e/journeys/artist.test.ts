@@ -6,7 +6,7 @@ import { press, textOf, waitForText } from '../support/browser.ts';
 import { callApi } from '../support/app.ts';
 import { tavrox } from '../support/cli.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
-import { beginWalk, plain, type Walk } from './walk.ts';
+import { ASKED_ANEW, beginWalk, forgetRuns, plain, type Walk } from './walk.ts';
 
 /**
  * A simulation artist before buying: drives as they stand on their boxes, one that is measured, a program of his own that
@@ -133,7 +133,8 @@ describe.skipIf(!canHold)('with a drive that is here', () => {
   });
   const RATE = 120e6;
 
-  it('asks what it costs, and is told within the time of its frames', async () => {
+  it('asks what it costs, and is told within the time of its frames', ASKED_ANEW, async ({ task }) => {
+    await forgetRuns(walk, task);
     await walk.look('first');
     const asked = await tavrox(
       app.dataFolder,

@@ -6,7 +6,7 @@ import { madeClip } from '#core/testing/made-clips.ts';
 import { madeMxf } from '#core/testing/made-mxf.ts';
 import { press, textOf, waitForText } from '../support/browser.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
-import { beginWalk, plain, type Walk } from './walk.ts';
+import { ASKED_ANEW, beginWalk, forgetRuns, plain, type Walk } from './walk.ts';
 
 /**
  * An editor on the evening before a shoot, with clips of her own, one drive that is as good as it looks and one that
@@ -65,7 +65,8 @@ describe.skipIf(!canHold)('the editor', () => {
     return plain(await textOf(walk.page, '[data-answer]'));
   }
 
-  it('asks whether the good drive records one camera, and is told in four presses', async () => {
+  it('asks whether the good drive records one camera, and is told in four presses', ASKED_ANEW, async ({ task }) => {
+    await forgetRuns(walk, task);
     await walk.page.waitForSelector('form[aria-label="Question"]');
     await walk.look('first');
     walk.count.begin();
@@ -87,7 +88,9 @@ describe.skipIf(!canHold)('the editor', () => {
     expect(Math.abs(spare / 100 - (GOOD_RATE / CAMERA - 1))).toBeLessThan(0.08);
   });
 
-  it('the other drive is told to break when arithmetic says so', async () => {
+  it('the other drive is told to break when arithmetic says so', ASKED_ANEW, async ({ task }) => {
+    await forgetRuns(walk, task);
+    await walk.type({ What: 'UHD ProRes 422 HQ 25p', 'Length of a take': '30 s' });
     await chooseDrive(other.mountPoint);
     const over = turnsSlow();
     const said = await answered();

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
+import type { TestContext } from 'vitest';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
-import { removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
+import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, typeInto } from '../support/browser.ts';
 
 /**
@@ -94,3 +95,15 @@ export async function beginWalk({
 
 /** Narrow spaces are for reading. */
 export const plain = (text: string): string => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
+
+/** A shared machine may stand still in the middle of what is measured: what was measured then is forgotten, and asked anew. */
+export const ASKED_ANEW = { retry: 2 } as const;
+
+/** At a further try takes away all runs, and comes back to the question. */
+export async function forgetRuns({ app, page }: Walk, { result }: TestContext['task']): Promise<void> {
+  if ((result?.retryCount ?? 0) === 0) return;
+  const runs = (await callApi(app, 'GET', '/runs')).document as { run: { id: string } }[];
+  for (const { run } of runs) await callApi(app, 'DELETE', `/runs/${run.id}`);
+  await page.goto(`${app.origin}/measure`);
+  await page.waitForSelector('form[aria-label="Question"]');
+}
