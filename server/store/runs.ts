@@ -49,7 +49,7 @@ function openingNow(kept: RunOpening): RunOpening {
     copy: kept.copy ?? null,
     tags: kept.tags ?? [],
     leftOut: kept.leftOut ?? false,
-    conditions: { ...conditions, start },
+    conditions: { ...conditions, told: conditions.told ?? null, start },
   };
 }
 
