@@ -49,6 +49,21 @@ describe('a recording', () => {
     expect(say(asking(400, 50, 801), stalled).guaranteedBytesPerSecond! / MB).toBeCloseTo(400, 0);
   });
 
+  it('of frames that are all alike, as of an uncompressed sequence, asks for its rate and for one frame at once', () => {
+    // Each frame comes whole: 3 MB more than the rate, in no time.
+    const frames = asking(72, 40, 72, { burstBytes: 3 * MB, peakBytesPerSecond: 72 * MB });
+    expect(say(frames, samplesOf([60, 150]))).toMatchObject({ verdict: 'holds' });
+    const carried = carriedOf([askedOf(frames)], 'write', evidenceOfTrace(samplesOf([60, 150])));
+    expect(carried.leastBufferBytes / MB).toBeCloseTo(3, 3);
+    // 1 GB at 72 MB/s, then what a frame leaves of the buffer at 32 MB/s.
+    const broken = say(frames, samplesOf([4, 250], [40, 40]));
+    expect(broken).toMatchObject({ verdict: 'breaks', reason: 'too-slow' });
+    const moments = [1000 / 72 + (72 - 3) / 32, 1000 / 72 + 72 / 32];
+    expect(broken.breaksAtSeconds).toBeGreaterThan(0.98 * moments[0]!);
+    expect(broken.breaksAtLatestSeconds ?? broken.breaksAtSeconds).toBeLessThan(1.02 * moments[1]!);
+    expect(broken.guaranteedBytesPerSecond! / MB).toBeGreaterThan(39);
+  });
+
   it('breaks behind a knee when its buffer is full', () => {
     // 166.67 s to the knee, then 100 MB/s too many fill 300 MB in three.
     const broken = say(asking(300, 200, 300), knee);

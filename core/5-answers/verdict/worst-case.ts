@@ -28,12 +28,16 @@ function momentOf({ seconds, bytes }: Progress, value: number): number | null {
   return span > 0 ? seconds[low]! + ((value - bytes[low]!) / span) * (seconds[high]! - seconds[low]!) : seconds[low]!;
 }
 
+/** What a burst adds at most in so many seconds: whole frames come at once, in none. */
+function burstIn({ bytes, bytesPerSecond }: Asked['burst'], seconds: number): number {
+  return bytesPerSecond === Infinity ? bytes : Math.min(bytes, bytesPerSecond * seconds);
+}
+
 /** What of the bytes that came since s has to be done by t. */
 function due({ items }: Arrivals, s: number, t: number): number {
   let sum = 0;
   for (const { curve, bufferBytes, burst } of items) {
-    const extra = burst.bytes > 0 ? Math.min(burst.bytes, burst.bytesPerSecond * (t - s)) : 0;
-    sum += Math.max(0, bytesAt(curve, t) - bytesAt(curve, s) + extra - bufferBytes);
+    sum += Math.max(0, bytesAt(curve, t) - bytesAt(curve, s) + burstIn(burst, t - s) - bufferBytes);
   }
   return sum;
 }
