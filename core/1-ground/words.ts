@@ -1,2 +1,8 @@
 /** A sentence begins with a capital letter; the rest stays as it is. */
 export const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** A name that none of those there are has: the wanted one, or with a number behind it. */
+export function freeName(wanted: string, taken: readonly string[]): string {
+  if (!taken.includes(wanted)) return wanted;
+  for (let number = 2; ; number += 1) if (!taken.includes(`${wanted} ${number}`)) return `${wanted} ${number}`;
+}

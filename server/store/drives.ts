@@ -1,3 +1,4 @@
+import { freeName } from '#core/1-ground/words.ts';
 import { and, asc, eq, getTableColumns } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { DriveCard, DriveChange } from '#core/6-exchange/api/wire.ts';
@@ -23,11 +24,20 @@ const isIdentity = ({ kind, value }: VolumeInfo['identity']) =>
 /** The card of the drive behind a volume, made when this is the first run on it. */
 export async function cardForVolume(db: Database, info: VolumeInfo, example: boolean): Promise<DriveCard> {
   const { kind, value } = info.identity;
+  const isKnown = isIdentity(info.identity);
+  const [known] = await db.select().from(drives).where(isKnown);
+  if (known) return known;
+  // Two of one make are told apart by their number, until somebody names them.
+  const taken = await db.select({ label: drives.label }).from(drives);
+  const label = freeName(
+    info.driveLabel || info.label,
+    taken.map((one) => one.label),
+  );
   await db
     .insert(drives)
     .values({
       id: `d-${randomUUID().slice(0, 8)}`,
-      label: info.driveLabel || info.label,
+      label,
       medium: info.medium,
       identityKind: kind,
       identityValue: value,
@@ -36,7 +46,7 @@ export async function cardForVolume(db: Database, info: VolumeInfo, example: boo
       createdAt: new Date().toISOString(),
     })
     .onConflictDoNothing();
-  const [card] = await db.select().from(drives).where(isIdentity(info.identity));
+  const [card] = await db.select().from(drives).where(isKnown);
   return card!;
 }
 

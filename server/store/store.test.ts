@@ -143,6 +143,14 @@ describe('the store', () => {
     expect(history.writtenLastHourBytes).toBe(300);
   });
 
+  it('tells two drives of one make apart by a number, and finds each again by its identity', async () => {
+    const like = (value: string) => ({ ...info, driveLabel: 'Twin 1T', identity: { kind: 'serial' as const, value } });
+    const labels = [];
+    for (const serial of ['twin-a', 'twin-b', 'twin-a', 'twin-c', 'twin-b'])
+      labels.push((await cardForVolume(store.db, like(serial), false)).label);
+    expect(labels).toEqual(['Twin 1T', 'Twin 1T 2', 'Twin 1T', 'Twin 1T 3', 'Twin 1T 2']);
+  });
+
   it('keeps what was heard beside a run, whenever it comes, and forgets it', async () => {
     const run = await madeRun('heard');
     await keep(run);

@@ -7,7 +7,7 @@ import {
   type SizingPlan,
 } from '#core/5-answers/sizing/project.ts';
 import { api } from '../api/client.ts';
-import { freeName } from './free-name.ts';
+import { freeName } from '#core/1-ground/words.ts';
 import { refresh, useLibrary } from './library.ts';
 import { deleteKept } from './undo.ts';
 

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { freeName } from './free-name.ts';
+import { freeName } from '#core/1-ground/words.ts';
 import { useSizingEdits } from './sizing-edits.ts';
 
 const edits = () => {

@@ -3,7 +3,7 @@ import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import { api } from '../api/client.ts';
 import { useContextStore } from './context.ts';
-import { freeName } from './free-name.ts';
+import { freeName } from '#core/1-ground/words.ts';
 import { deleteKept, mayUndo } from './undo.ts';
 import { refresh, useLibrary } from './library.ts';
 

@@ -100,7 +100,7 @@ function Line({ children }: { children: string }) {
 
 /** The answer from all that is known by now; worked out anew when runs or the headroom change. */
 function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
-  const { volumes, runs } = useLibrary();
+  const { volumes, runs, drives } = useLibrary();
   const headroomShare = useContextStore((state) => state.headroomShare);
   // With what it answers: an earlier one is not shown under a new question for a moment.
   const [answer, setAnswer] = useState<Answer & { fits: string | null; to: Decision['asked'] }>();
@@ -108,6 +108,7 @@ function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
   const volume = volumes.find(({ id }) => id === now?.volumeId);
   // Volumes are asked for again all the time: the answer is worked out anew when the drive is another, or its runs are.
   const driveId = volume?.driveId;
+  const card = drives.find(({ id }) => id === driveId);
   // A run that was started is under way before the feed has told of it.
   const run = runs.find((entry) => entry.run.id === now?.runId)?.run;
   const isOpen = isGoingOn || run?.endedAt === null;
@@ -125,7 +126,7 @@ function useAnswer(now: Decision['asked'], isGoingOn: boolean) {
   }, [now, driveId, runs, headroomShare, isOpen]);
   return {
     answer: answer && answer.to === now && !isOpen ? answer : null,
-    drive: volume?.driveLabel || volume?.label || 'this drive',
+    drive: card?.label || volume?.driveLabel || volume?.label || 'this drive',
     problem,
   };
 }
