@@ -43,7 +43,7 @@ export function reportError(error: unknown): number {
 
 /** Lines of a table with columns as wide as their longest cell; numbers are given as text. */
 export function tableLines(rows: readonly (readonly string[])[]): string[] {
-  const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));
+  const widths = (rows[0] ?? []).map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));
   return rows.map((row) =>
     row
       .map((cell, column) => cell.padEnd(widths[column]!))

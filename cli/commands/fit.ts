@@ -191,6 +191,8 @@ async function fitWorkload(flags: FitFlags): Promise<void> {
   }
   const profile = parseProfile(readJson(await textOf(flags.profile!, 'profile'), 'profile'));
   const workload = parseWorkload(readJson(await textOf(flags.workload!, 'workload'), 'workload'));
+  if (workload.items.length === 0)
+    throw badInput('workload', `workload: ${workload.name} asks for nothing. Add an item to it.`);
   const judged = judgeWorkload(workload, supplyOf(profile), policyOf(flags), roomOf(flags));
   const { oneAfterTheOther } = judged;
   const all = [...judged.items, judged.together, oneAfterTheOther].filter((one) => one !== null);

@@ -5,7 +5,7 @@ import { parseRecording, recordingTotals, type Recording } from '#core/3-jobs/re
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { madeClip } from '#core/testing/made-clips.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import { removeFolder, startApp, temporaryFolder, callApi } from '../support/app.ts';
+import { removeFolder, root, startApp, temporaryFolder, callApi } from '../support/app.ts';
 import { tavrox } from '../support/cli.ts';
 import { system } from '#engine/system/this-system.ts';
 
@@ -291,6 +291,19 @@ describe('tavrox analyse and fit', () => {
     expect({ code, stdout }).toEqual({ code: 2, stdout: '' });
     expect(stderr).toMatch(message);
     expect(stderr.trim().split('\n')).toHaveLength(1);
+  });
+
+  it('says of an empty workload that it asks for nothing', async () => {
+    const example = join(root, 'docs', 'formats', 'examples');
+    const empty = { ...JSON.parse(readFileSync(join(example, 'workload-1.json'), 'utf8')), items: [] };
+    const args = [
+      '--profile',
+      join(example, 'profile-1.json'),
+      '--workload',
+      file('empty.json', JSON.stringify(empty)),
+    ];
+    const { code, stderr } = await tavrox(data, 'fit', ...args);
+    expect([code, stderr]).toEqual([2, expect.stringMatching(/asks for nothing\. Add an item to it/)]);
   });
 
   it('names the line at which a CSV goes back', async () => {
