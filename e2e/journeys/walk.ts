@@ -97,7 +97,7 @@ export async function beginWalk({
 export const plain = (text: string): string => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
 
 /** A shared machine may stand still in the middle of what is measured: what was measured then is forgotten, and asked anew. */
-export const ASKED_ANEW = { retry: 2 } as const;
+export const ASKED_ANEW = { retry: 4 } as const;
 
 /** At a further try takes away all runs, and comes back to the question. */
 export async function forgetRuns({ app, page }: Walk, { result }: TestContext['task']): Promise<void> {
