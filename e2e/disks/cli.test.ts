@@ -295,7 +295,8 @@ describe('tavrox analyse and fit', () => {
 
   it('says of an empty workload that it asks for nothing', async () => {
     const example = join(root, 'docs', 'formats', 'examples');
-    const empty = { ...JSON.parse(readFileSync(join(example, 'workload-1.json'), 'utf8')), items: [] };
+    const workload = JSON.parse(readFileSync(join(example, 'workload-1.json'), 'utf8')) as object;
+    const empty = { ...workload, items: [] };
     const args = [
       '--profile',
       join(example, 'profile-1.json'),
