@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { ActiveRun, LiveMessage, StartRequest } from '#core/6-exchange/api/wire.ts';
+import type { ActiveRun, Annotation, LiveMessage, StartRequest } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import type { RunEvent, RunProgress } from '#core/4-runs/run/run-events.ts';
@@ -12,7 +12,7 @@ import { createPauseSwitch, type RunTarget, type Volume } from '#engine/volumes/
 import { keepRun } from '#server/runs/run-keeper.ts';
 import { cardForVolume, driveReference } from '#server/store/drives.ts';
 import type { Host } from '#server/store/host.ts';
-import { driveHistory, insertRun, setRunState, type Annotation } from '#server/store/runs.ts';
+import { driveHistory, insertRun, setRunState } from '#server/store/runs.ts';
 import { refusalText, type Database } from '#server/store/database.ts';
 
 /** Runs that go on, here or on other machines that share the store. */

@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, gt, inArray, isNotNull, max, min, or, sum, sql, type SQL } from 'drizzle-orm';
-import type { RunListEntry, RunOpening } from '#core/6-exchange/api/wire.ts';
+import type { Annotation, RunListEntry, RunOpening } from '#core/6-exchange/api/wire.ts';
 import { Problem } from '#core/1-ground/problem.ts';
 import {
   emptyConditions,
@@ -264,9 +264,6 @@ export async function runIdsOfDrive(db: Database, driveId: string, most: number)
     .limit(most);
   return rows.map((row) => row.id);
 }
-
-/** What a person adds to a run; what is left out stays as it is. */
-export type Annotation = Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut' | 'loudness'>>;
 
 /** Changes what a person adds to a run. @throws Problem 404 */
 export async function annotateRun(db: Database, id: string, { loudness, ...change }: Annotation): Promise<void> {

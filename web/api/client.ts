@@ -2,6 +2,7 @@ import type { NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import type {
   AgentAsk,
   AgentEntry,
+  Annotation,
   AskEntry,
   BackupEntry,
   DriveCard,
@@ -143,8 +144,7 @@ export const api = {
   stopRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/stop`, {}),
   pauseRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/pause`, {}),
   resumeRun: (runId: string) => call<object>('POST', `/runs/${id(runId)}/resume`, {}),
-  annotateRun: (runId: string, change: Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut' | 'loudness'>>) =>
-    call<object>('PATCH', `/runs/${id(runId)}`, change),
+  annotateRun: (runId: string, change: Annotation) => call<object>('PATCH', `/runs/${id(runId)}`, change),
   deleteRun: (runId: string) => call<undefined>('DELETE', `/runs/${id(runId)}`),
   drives: () => call<DriveCard[]>('GET', '/drives'),
   addDrive: (drive: NewDrive) => call<DriveCard>('POST', '/drives', drive),

@@ -3,7 +3,7 @@ import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { energyMean, thinned, type Loudness } from '#core/4-runs/run/loudness.ts';
 import { api } from '../api/client.ts';
-import type { Microphone } from '../sound/microphone.ts';
+import type { Microphone, openMicrophone } from '../sound/microphone.ts';
 import { useLive } from './live.ts';
 
 /** What the microphone hears: levels of the last minutes, by the page's own clock. */
@@ -46,6 +46,8 @@ interface Followed {
   /** When it began, seconds by the page's clock; known by what it told soonest. */
   beganAt: number;
   isAlone: boolean;
+  /** It has ended; what was heard of it is held until that is kept. */
+  isOver: boolean;
 }
 
 let rows: Row[] = [];
@@ -55,14 +57,20 @@ const followed = new Map<string, Followed>();
 
 const now = (): number => performance.now() / 1000;
 
-/** Opens the microphone, and keeps what is heard with each run that goes on meanwhile. */
-export async function startListening(): Promise<void> {
+/** The part that speaks to the browser is loaded when it is first asked for. */
+const openLoaded: typeof openMicrophone = async (tell, lost) =>
+  (await import('../sound/microphone.ts')).openMicrophone(tell, lost);
+
+/**
+ * Opens the microphone, and keeps what is heard with each run that goes on meanwhile.
+ * @param open given by tests
+ */
+export async function startListening(open = openLoaded): Promise<void> {
   useListening.setState({ state: 'asking', problem: null, level: null });
   /** From the audio's clock to the page's: what arrives soonest was least delayed. */
   let shift = Infinity;
   try {
-    const { openMicrophone } = await import('../sound/microphone.ts');
-    microphone = await openMicrophone(({ atSeconds, decibels }) => {
+    microphone = await open(({ atSeconds, decibels }) => {
       shift = Math.min(shift, now() - atSeconds);
       rows.push({ at: atSeconds + shift, level: decibels });
       if (followed.size === 0) rows = rows.filter(({ at }) => at > now() - BEFORE_SECONDS);
@@ -102,12 +110,12 @@ function follow(active: readonly ActiveRun[]): void {
     const known = followed.get(runId);
     const beganAt = progress ? now() - progress.elapsedSeconds : Infinity;
     const isAlone = here.length === 1 && (known?.isAlone ?? true);
-    followed.set(runId, { beganAt: Math.min(beganAt, known?.beganAt ?? Infinity), isAlone });
+    followed.set(runId, { beganAt: Math.min(beganAt, known?.beganAt ?? Infinity), isAlone, isOver: false });
   }
   for (const [runId, run] of followed) {
-    if (here.some((one) => one.runId === runId)) continue;
-    followed.delete(runId);
-    void keep(runId, run, AFTER_SECONDS);
+    if (run.isOver || here.some((one) => one.runId === runId)) continue;
+    run.isOver = true;
+    void keep(runId, run, AFTER_SECONDS).finally(() => followed.delete(runId));
   }
 }
 

@@ -67,6 +67,9 @@ export type DriveChange = Pick<DriveCard, 'label' | 'details'>;
 /** A run document without its columns, for lists; of a copy there are only its ends. */
 export type RunOpening = Omit<RunDocument, 'samples' | 'latency' | 'markers' | 'frames' | 'files' | 'loudness'>;
 
+/** What a person adds to a run; what is left out stays as it is. */
+export type Annotation = Partial<Pick<RunDocument, 'note' | 'tags' | 'leftOut' | 'loudness'>>;
+
 /** What verifying a folder tells on its way, and last of all. */
 /** What is said of long work on a folder: how far it is, and once what came of it. */
 export type WorkMessage<Progress, Found> =
