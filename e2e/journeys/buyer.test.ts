@@ -4,7 +4,7 @@ import { callApi } from '../support/app.ts';
 import { press, textOf, typeInto, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
 import { chooseOfProject } from '../screens/opened.ts';
-import { beginWalk, type Walk } from './walk.ts';
+import { addDrive, beginWalk, plain, type Walk } from './walk.ts';
 
 /**
  * A storage buyer who owns nothing yet, in the light theme: three projects in the page and by the command line, against
@@ -23,27 +23,12 @@ afterAll(async () => {
   expect(walk.faults.filter((one) => !one.includes('409'))).toEqual([]);
 });
 
-/** Narrow spaces are for reading. */
-const plain = (text: string): string => text.replaceAll('\u202f', ' ').replaceAll('\u00a0', ' ');
 const projects = async () => (await callApi(app, 'GET', '/projects')).document as Project[];
-
-/** A drive as it stands on its box, by the button that is nearest. */
-async function addDrive(line: string): Promise<void> {
-  await press(page, 'Add a drive');
-  await typeInto(page, 'As it stands on its box', line);
-  await page.waitForSelector('[data-taken-for]');
-  await press(page, 'Keep');
-  await page.waitForSelector('[data-taken-for]', { hidden: true });
-}
 
 /** A plan of its own, whose sheet is open. */
 async function newProject(): Promise<void> {
   await chooseOfProject(page, 'New project');
   await waitForText(page, 'Change the plan');
-}
-
-async function plan(fields: Record<string, string>): Promise<void> {
-  for (const [name, value] of Object.entries(fields)) await typeInto(page, name, value);
 }
 
 /** Keeps the plan, and gives what is said of its cheapest build once that is this one. */
@@ -58,7 +43,7 @@ async function waitForBuild(build: string): Promise<string> {
     {},
     build,
   );
-  return plain(await textOf(page, '[data-build]'));
+  return await textOf(page, '[data-build]');
 }
 
 const FILM_DRIVE = 'Falcon: 20 TB spinning, 260 MB/s, 12 ms, SATA, 530 EUR';
@@ -80,9 +65,9 @@ describe('a feature film on 20 TB drives', () => {
 
   it('in the page', async () => {
     await page.goto(`${app.origin}/sizing`);
-    await addDrive(FILM_DRIVE);
+    await addDrive(walk, FILM_DRIVE);
     await press(page, 'Change the plan');
-    await plan({
+    await walk.type({
       Name: 'Long Water',
       Days: '14 weeks',
       Calendar: CALENDAR.join('\n'),
@@ -92,11 +77,11 @@ describe('a feature film on 20 TB drives', () => {
       'Drives at most': '36',
       'Failed drives it survives': '2',
     });
-    expect(plain(await textOf(page, '[data-answers="phases"]'))).toContain('40 of these 56 days worked, 16 off');
-    expect(plain(await textOf(page, '[data-answers="materials"]'))).toMatch(
+    expect(await textOf(page, '[data-answers="phases"]')).toContain('40 of these 56 days worked, 16 off');
+    expect(await textOf(page, '[data-answers="materials"]')).toMatch(
       /Cameras: 40 of these 56 days worked, 16 off, 7\.78 TB a day, 311 TB in all\..*Proxies: .* 389 GB a day, 15\.6 TB in all/s,
     );
-    expect(plain(await textOf(page, '[data-answers="choice"]'))).toMatch(/writes 130 MB\/s sustained, from its box/);
+    expect(await textOf(page, '[data-answers="choice"]')).toMatch(/writes 130 MB\/s sustained, from its box/);
     const said = await kept('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
     expect(said).toContain(`361 TB usable (328 TiB) for ${cost.toLocaleString('en-GB')} EUR`);
     expect(said).toContain(
@@ -133,10 +118,10 @@ describe('a feature film on 20 TB drives', () => {
 
   it('buys half of it later, for what drives cost then', async () => {
     await press(page, 'Change the plan');
-    await plan({ 'Buy on': 'week 5, 10 % less' });
+    await walk.type({ 'Buy on': 'week 5, 10 % less' });
     await press(page, 'Keep');
     await page.waitForSelector('[data-staged]');
-    const staged = plain(await textOf(page, '[data-staged]'));
+    const staged = await textOf(page, '[data-staged]');
     expect(staged).toContain(
       `At the beginning: 14 × Falcon at 530, 2 × Shelf at 900, 1 × 10 Gb/s: card at 120, 1 × 10 Gb/s: cable at 40: ${now.toLocaleString('en-GB')} EUR.`,
     );
@@ -159,7 +144,7 @@ describe('a feature film on 20 TB drives', () => {
     await page.goto(`${app.origin}/workloads`);
     await press(page, 'New workload');
     await press(page, 'Add footage');
-    await plan({ Format: '180 MB/s', Streams: '3', 'Length of a take': '1 h 45', Name: 'Cameras' });
+    await walk.type({ Format: '180 MB/s', Streams: '3', 'Length of a take': '1 h 45', Name: 'Cameras' });
     await press(page, 'Add');
     await page.waitForSelector('[data-item]');
     await page.goto(`${app.origin}/sizing`);
@@ -202,7 +187,7 @@ describe('a series on flash, with a second copy on spinning drives', () => {
   it('in the page', async () => {
     await page.goto(`${app.origin}/sizing`);
     await newProject();
-    await plan({
+    await walk.type({
       Name: 'Harbour',
       Days: '60',
       Material: MATERIAL,
@@ -212,11 +197,11 @@ describe('a series on flash, with a second copy on spinning drives', () => {
     });
     // It is not known here yet: the field says so, and the button under it adds it.
     await waitForText(page, 'No drive is called “Shuttle”');
-    await addDrive(SHUTTLE);
+    await addDrive(walk, SHUTTLE);
     await waitForText(page, /Shuttle: 4.TB flash, writes 900.MB\/s sustained/);
     const said = await kept('4 × Shuttle, single parity, Box, in it');
     expect(said).toMatch(new RegExp(`for ${working} EUR`));
-    expect(plain(await textOf(page, '[data-together]'))).toMatch(
+    expect(await textOf(page, '[data-together]')).toMatch(
       new RegExp(`Together ${(working + copy).toLocaleString('en-GB')} EUR`),
     );
   });
@@ -264,8 +249,8 @@ describe('a one-day event on a share that is there', () => {
 
   it('in the page, where a share is no drive to build with, and costs nothing', async () => {
     await newProject();
-    await addDrive(SHARE);
-    await plan({
+    await addDrive(walk, SHARE);
+    await walk.type({
       Name: 'Gala',
       Days: '1',
       Material: 'Cameras: 3 × 25 MB/s × 6 h, last day',

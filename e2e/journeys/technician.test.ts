@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { callApi } from '../support/app.ts';
 import { textOf, waitForText } from '../support/browser.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
-import { beginWalk, plain, type Walk } from './walk.ts';
+import { addDrive, beginWalk, chooseDrive, plain, type Walk } from './walk.ts';
 
 /**
  * A games technician in a small window: six loads, a share from its box, one drive that the kernel holds, a memory disk,
@@ -62,26 +62,13 @@ describe.skipIf(!canHold)('the games technician', () => {
 
   it('adds the share from its box and measures a drive and a memory disk', async () => {
     await walk.press('Drives');
-    await walk.press('Add a drive by hand');
-    await walk.type({ 'As it stands on its box': 'Studio share: 20 TB share, 110 MB/s, Ethernet 1 Gb/s' });
-    await page.waitForSelector('[data-taken-for]');
-    await walk.press('Keep');
-    await page.waitForSelector('[data-taken-for]', { hidden: true });
+    await addDrive(walk, 'Studio share: 20 TB share, 110 MB/s, Ethernet 1 Gb/s');
     for (const [mountPoint, folder] of [
       [disk.mountPoint, join(disk.mountPoint, 'games')],
       ['/dev/shm', memory],
     ] as const) {
       await walk.press('Measure');
-      await page
-        .locator('::-p-xpath(//form[@aria-label="Question"]//button[starts-with(@aria-label, "Drive or folder")])')
-        .click();
-      await page
-        .locator(
-          `::-p-xpath(//*[@role="radio"][.//*[normalize-space(text())="${mountPoint}"] or contains(., "${mountPoint}")])`,
-        )
-        .click();
-      await walk.type({ Folder: folder });
-      await walk.press('Measure here');
+      await chooseDrive(walk, mountPoint, folder);
       await walk.press('Options');
       await walk.type({ Passes: '2', 'Amount of a pass': '400 MB' });
       await walk.press('Use this');
@@ -97,7 +84,7 @@ describe.skipIf(!canHold)('the games technician', () => {
     await walk.press('Workloads');
     await page.waitForSelector('[data-load-row="memory"]');
     await walk.look('judged');
-    const aside = plain(await textOf(page, 'main'));
+    const aside = await textOf(page, 'main');
     expect(aside).toContain('Studio share');
     await walk.press('Fit');
     await page.waitForSelector('[data-row][data-verdict]');
@@ -122,7 +109,7 @@ describe.skipIf(!canHold)('the games technician', () => {
     await waitForText(page, /% (quicker|slower)/);
     await walk.look('replayed');
     // 4 s of computing and 400 MB at 100 MB/s: 8 s.
-    const said = plain(await textOf(page, '[data-words]'));
+    const said = await textOf(page, '[data-words]');
     expect(Math.abs(Number(/([\d.]+) s in all/.exec(said)?.[1]) / 8 - 1), said).toBeLessThan(0.15);
     expect(walk.faults).toEqual([]);
   });

@@ -93,13 +93,36 @@ export async function beginWalk({
   };
 }
 
-/** Narrow spaces are for reading. */
+/** A drive as it stands on its box, by the button that is nearest; in a place without any it says so. */
+export async function addDrive({ page, press, type }: Walk, line: string): Promise<void> {
+  await page.waitForFunction(() => document.body.innerText.includes('Add a drive'));
+  const isFirst = await page.evaluate(() => document.body.innerText.includes('Add a drive by hand'));
+  await press(isFirst ? 'Add a drive by hand' : 'Add a drive');
+  await type({ 'As it stands on its box': line });
+  await page.waitForSelector('[data-taken-for]');
+  await press('Keep');
+  await page.waitForSelector('[data-taken-for]', { hidden: true });
+}
+
+/** Chooses the volume of a mount point and a folder on it, where the question names its drive. */
+export async function chooseDrive(
+  { page, press, type, count }: Walk,
+  mountPoint: string,
+  folder: string,
+): Promise<void> {
+  await page
+    .locator('::-p-xpath(//form[@aria-label="Question"]//button[starts-with(@aria-label, "Drive or folder")])')
+    .click();
+  await page.locator(`::-p-xpath(//*[@role="radio"][contains(., "${mountPoint}")])`).click();
+  count.presses += 2;
+  await type({ Folder: folder });
+  await press('Measure here');
+}
+
+/** What a program printed, in one line and with plain spaces. */
 export const plain = (text: string): string => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
 
-/** A shared machine may stand still in the middle of what is measured: what was measured then is forgotten, and asked anew. */
-export const ASKED_ANEW = { retry: 4 } as const;
-
-/** At a further try takes away all runs, and comes back to the question. */
+/** At a further try of what a shared machine spoilt takes away all runs, and comes back to the question. */
 export async function forgetRuns({ app, page }: Walk, { result }: TestContext['task']): Promise<void> {
   if ((result?.retryCount ?? 0) === 0) return;
   const runs = (await callApi(app, 'GET', '/runs')).document as { run: { id: string } }[];

@@ -3,7 +3,7 @@ import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
-import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../../support/tried-again.ts';
 import { startApp } from '../../support/app.ts';
 import { launchBrowser, openPage, press, textOf, typeInto } from '../../support/browser.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';

@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../../support/tried-again.ts';
 import { freeBytesAt, makeBlockDevice, whyNot } from '../../support/block-device.ts';
 import { tavrox } from '../../support/cli.ts';
 

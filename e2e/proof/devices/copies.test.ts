@@ -8,7 +8,7 @@ import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { PROFILE_VERSION, profileRunOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import { predictedSeconds } from '#engine/testing/copied-drives.ts';
 import { hashesIn } from '../../support/hashes.ts';
-import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../../support/tried-again.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 const profileFrom = (...runs: RunDocument[]): Profile => ({

@@ -6,7 +6,7 @@ import { parsePhase, phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
 import { profileRunOf, readRequests, supplyOf } from '#core/4-runs/supply/profile.ts';
 import { loadTimes } from '#core/5-answers/verdict/loads/phase-times.ts';
 import { timesOfReplay } from '#core/5-answers/verdict/loads/replay-times.ts';
-import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../../support/tried-again.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
 
 /**

@@ -9,7 +9,7 @@ import { framesOf } from '#core/4-runs/trace/frames.ts';
 import { judgeRun } from '#core/5-answers/verdict/judge.ts';
 import { DEFAULT_POLICY, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { canHold, makeThrottledDevice } from '../../support/throttled-device.ts';
-import { TRIED_AGAIN, printFurtherTries } from '../tried-again.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../../support/tried-again.ts';
 
 /**
  * The verdict from a Long fill against the job done, on real devices. A run beside which the processor was busy proves
