@@ -8,7 +8,11 @@ import { fileURLToPath } from 'node:url';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const stampFile = join(root, 'dist', 'built-from');
-const sources = ['core', 'engine', 'server', 'demo', 'cli', 'web', 'scripts', 'package-lock.json', 'vite.config.ts'];
+const installedFile = join('node_modules', '.package-lock.json');
+const sources = [
+  ...['core', 'engine', 'server', 'demo', 'cli', 'web', 'scripts'],
+  ...['package-lock.json', installedFile, 'vite.config.ts'],
+];
 
 /** Runs a command of the project; its output goes to standard error. */
 export function run(command, args, options = {}) {
@@ -18,7 +22,7 @@ export function run(command, args, options = {}) {
 }
 
 function dependenciesAreCurrent() {
-  const installed = join(root, 'node_modules', '.package-lock.json');
+  const installed = join(root, installedFile);
   if (!existsSync(installed)) return false;
   const wanted = JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8')).packages;
   const present = JSON.parse(readFileSync(installed, 'utf8')).packages;
@@ -40,7 +44,7 @@ export function ensureDependencies() {
   }
 }
 
-/** One number for all sources: names, sizes and times of change. */
+/** One number for all sources and what is installed: names, sizes and times of change. */
 function fingerprint() {
   const hash = createHash('sha256');
   const visit = (path) => {
@@ -53,10 +57,12 @@ function fingerprint() {
   return hash.digest('hex');
 }
 
+const isBuiltFrom = (now) => existsSync(stampFile) && readFileSync(stampFile, 'utf8') === now;
+
 /** Builds when a source changed since the last time. The build has a process of its own: it takes memory. */
 export function ensureBuilt() {
   const now = fingerprint();
-  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === now) return;
+  if (isBuiltFrom(now)) return;
   process.stderr.write('Building what changed; this takes half a minute, and longer on a busy machine …\n');
   if (run(process.execPath, [join(root, 'scripts', 'build.mjs')]) !== 0) {
     process.stderr.write('The build failed; the lines above say where.\n');
@@ -70,7 +76,8 @@ export function ensureBuilt() {
 const isPackage = () => !existsSync(join(root, 'core'));
 
 export async function prepare() {
-  if (isPackage()) return;
+  // What was built from these very files was built with what they need.
+  if (isPackage() || isBuiltFrom(fingerprint())) return;
   ensureDependencies();
   ensureBuilt();
 }

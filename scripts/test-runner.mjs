@@ -9,6 +9,8 @@ import { root } from './prepare.mjs';
 function run(name, program, args) {
   const child = spawn(process.execPath, [join(root, program), ...args], {
     cwd: root,
+    // What is read in a file is read without colours.
+    env: { ...process.env, ...(process.stderr.isTTY ? {} : { NO_COLOR: '1', FORCE_COLOR: undefined }) },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   const output = [];

@@ -1,7 +1,7 @@
 import { afterEach } from 'vitest';
 
-/** A shared machine may lose its processor in the middle of a held run: four more tries, and they are printed. */
-export const TRIED_AGAIN = { retry: 4 } as const;
+/** A shared machine may lose its processor in the middle of a held run: two more tries, and they are printed. */
+export const TRIED_AGAIN = { retry: 2 } as const;
 
 /** Prints which test of a describe needed another try, and why. */
 export function printFurtherTries(): void {

@@ -115,7 +115,7 @@ describe('until it is decided', () => {
   });
 
   it('never says that a job holds or breaks that does not, but for stops that did not come while it looked', () => {
-    const { all, stops } = decidedTable(Array.from({ length: 24 }, (_, index) => decidedCase(index + 1)));
+    const { all, stops } = decidedTable(Array.from({ length: 12 }, (_, index) => decidedCase(index + 1)));
     expect(all!.wrongBreaks).toEqual([]);
     expect(all!.wrongHolds.filter((seed) => !stops!.wrongHolds.includes(seed))).toEqual([]);
     expect(all!.decided / all!.jobs).toBeGreaterThan(0.7);

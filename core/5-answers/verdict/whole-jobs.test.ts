@@ -3,7 +3,7 @@ import { MADE_KINDS } from '#core/testing/job-oracle.ts';
 import { tableOf, toldOf } from '#core/testing/whole-jobs.ts';
 
 /** Jobs of each kind in every run of the tests; npm run proof does ten thousand in all. */
-const JOBS = 40;
+const JOBS = 20;
 
 describe('what is said of whole jobs', () => {
   it.each(MADE_KINDS)(

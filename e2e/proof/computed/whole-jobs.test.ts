@@ -4,7 +4,7 @@ import { tableOf, toldOf, type ToldOf } from '#core/testing/whole-jobs.ts';
 import { extent } from '../extent.ts';
 
 /** Jobs of each kind: ten thousand in all take about a quarter of an hour. */
-const JOBS = extent(1250, 200);
+const JOBS = extent(1250, 60);
 const FIRST_SEED = 100_000;
 
 describe('what is said of whole jobs against what happens when they are done', () => {
