@@ -15,7 +15,7 @@ import {
   type Clock,
 } from '#core/5-answers/verdict/replay.ts';
 import { serviceOf, type Service } from '#core/5-answers/verdict/service.ts';
-import { mostMissing, mostWaiting } from '#core/5-answers/verdict/constant-rate.ts';
+import { mostMissing, mostWaiting, waitsWithin } from '#core/5-answers/verdict/constant-rate.ts';
 import { mostOverdue, mostStarved, type Placed } from '#core/5-answers/verdict/worst-case.ts';
 import { halved } from '#core/1-ground/numbers/search.ts';
 
@@ -72,7 +72,7 @@ export function carries(
   fromBytes = 0,
 ): boolean {
   const asked = times === 1 ? items : hastened(items, times);
-  return transfersOf(evidence).every((transfer) => overdueOn(asked, direction, transfer, fromBytes) <= slack(asked));
+  return transfersOf(evidence).every((transfer) => fitsOn(asked, direction, transfer, fromBytes, slack(asked)));
 }
 
 /** Rounding of sums of many bytes. */
@@ -97,20 +97,43 @@ function servicesOf(transfer: Transfer): Services {
 }
 
 function overdueOn(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): number {
-  const { all, before } = servicesOf(transfer);
   const constant = constantRate(items);
   if (direction === 'read') {
+    const { all } = servicesOf(transfer);
     if (constant === null) return mostStarved(items, all);
     return mostMissing(constant.rate, constant.bytes / constant.rate, all) - constant.bufferBytes;
   }
-  const overdue = (service: Service, placed: Placed) =>
-    constant === null
-      ? mostOverdue(items, service, placed)
-      : mostWaiting(constant.rate, constant.bytes, service, placed) - constant.bufferBytes;
-  if (before === null || fromBytes >= before.bytes) return overdue(all, { fromBytes });
   return Math.max(
-    overdue(before.service, { fromBytes, endsBeforeBytes: before.bytes }),
-    overdue(all, { fromBytes, endsBeyondBytes: before.bytes }),
+    ...placedOn(transfer, fromBytes).map(({ service, placed }) =>
+      constant === null
+        ? mostOverdue(items, service, placed)
+        : mostWaiting(constant.rate, constant.bytes, service, placed) - constant.bufferBytes,
+    ),
+  );
+}
+
+/** What is looked at of a drive for a take that begins after so many bytes: up to where it changes, and beyond. */
+function placedOn(transfer: Transfer, fromBytes: number): { service: Service; placed: Placed }[] {
+  const { all, before } = servicesOf(transfer);
+  if (before === null || fromBytes >= before.bytes) return [{ service: all, placed: { fromBytes } }];
+  return [
+    { service: before.service, placed: { fromBytes, endsBeforeBytes: before.bytes } },
+    { service: all, placed: { fromBytes, endsBeyondBytes: before.bytes } },
+  ];
+}
+
+/** Whether a take is never overdue by more than so many bytes, which is quicker to say than by how many. */
+function fitsOn(
+  items: readonly Asked[],
+  direction: Direction,
+  transfer: Transfer,
+  fromBytes: number,
+  mostBytes: number,
+): boolean {
+  const constant = direction === 'write' ? constantRate(items) : null;
+  if (constant === null) return overdueOn(items, direction, transfer, fromBytes) <= mostBytes;
+  return placedOn(transfer, fromBytes).every(({ service, placed }) =>
+    waitsWithin(mostBytes + constant.bufferBytes, constant.rate, constant.bytes, service, placed),
   );
 }
 
@@ -131,7 +154,7 @@ function carriedOn(
 ): Carried {
   const overdueMost = slack(items);
   const fits = (times: number): boolean =>
-    overdueOn(times === 1 ? items : hastened(items, times), direction, transfer, fromBytes) <= overdueMost;
+    fitsOn(times === 1 ? items : hastened(items, times), direction, transfer, fromBytes, overdueMost);
   const holds = fits(1);
   const steps = constantRate(items) ? STEPS : FEWER_STEPS;
   const timesCarried = (): number => {
@@ -204,7 +227,7 @@ const SAME = 1.03;
 /** The longest beginning of a take that holds whatever comes by the clock, seconds. */
 function soonestBreak(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): number {
   const most = slack(items);
-  const holds = (seconds: number): boolean => overdueOn(cutAt(items, seconds), direction, transfer, fromBytes) <= most;
+  const holds = (seconds: number): boolean => fitsOn(cutAt(items, seconds), direction, transfer, fromBytes, most);
   return halved(0, askedSeconds(items), SOONEST_STEPS, holds).failing;
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { LostTime } from '#core/4-runs/trace/lost-time.ts';
-import { mostMissing, mostWaiting } from '#core/5-answers/verdict/constant-rate.ts';
+import { mostMissing, mostWaiting, waitsWithin } from '#core/5-answers/verdict/constant-rate.ts';
 import { serviceOf } from '#core/5-answers/verdict/service.ts';
 import { mostOverdue, mostStarved } from '#core/5-answers/verdict/worst-case.ts';
 
@@ -54,6 +54,40 @@ describe('a constant rate', () => {
         },
       ),
       { numRuns: 500 },
+    );
+  });
+
+  it('is within a limit where the most that waits is, whichever rates and lengths were asked about before', () => {
+    fc.assert(
+      fc.property(
+        anyLevels,
+        anyLoss,
+        fc.double({ min: 1, max: 300, noNaN: true }),
+        fc.double({ min: 1, max: 60, noNaN: true }),
+        fc.double({ min: 0, max: 300, noNaN: true }),
+        fc.double({ min: 0, max: 200, noNaN: true }),
+        fc.array(fc.double({ min: 0.05, max: 8, noNaN: true }), { minLength: 2, maxLength: 8 }),
+        (levels, lost, rate, seconds, fromBytes, limit, shares) => {
+          const [one, other] = [serviceOf(levels, lost), serviceOf(levels, lost)];
+          for (const placed of [
+            { fromBytes },
+            { fromBytes, endsBeyondBytes: 250 },
+            { fromBytes, endsBeforeBytes: 250 },
+          ]) {
+            const asked = [
+              // The same bytes hastened, and the same rate cut short.
+              ...shares.map((share) => [rate * share, rate * seconds] as const),
+              ...shares.map((share) => [rate, rate * seconds * share] as const),
+            ];
+            for (const [bytesPerSecond, bytes] of asked) {
+              const most = mostWaiting(bytesPerSecond, bytes, one, placed);
+              if (Math.abs(most - limit) < 1e-6 * Math.max(1, limit)) continue;
+              expect(waitsWithin(limit, bytesPerSecond, bytes, other, placed)).toBe(most <= limit);
+            }
+          }
+        },
+      ),
+      { numRuns: 200 },
     );
   });
 });

@@ -13,10 +13,12 @@ interface Windows {
   seconds: Float64Array;
   doneBytes: Float64Array;
   /** Windows that may end where the take does. */
-  tight: number[];
-  work: number[];
+  tight: Float64Array;
+  work: Float64Array;
   /** Up to which length they were worked out, seconds. */
   upToSeconds: number;
+  /** Where the last question about a limit breaks on them. */
+  breaks: Breaks | null;
 }
 
 const known = new WeakMap<Service, Windows>();
@@ -29,17 +31,22 @@ function windowsOf(service: Service, upToSeconds: number): Windows {
   const tight = tightWindows(service.lost, reach);
   const work = tight.map((window) => workIn(service, window));
   const { slower, quicker } = turnsOf(service);
-  const rows: [number, number, number][] = [];
+  const [fromBytes, seconds, doneBytes]: [number[], number[], number[]] = [[], [], []];
+  const add = (from: number, window: number, done: number): void => {
+    fromBytes.push(from);
+    seconds.push(window);
+    doneBytes.push(done);
+  };
   for (const from of slower) {
     const startWork = workUntil(service, from);
     if (startWork === Infinity) continue;
     tight.forEach((window, at) => {
       const done = bytesAfter(service, startWork + work[at]!);
-      if (done !== Infinity) rows.push([from, window, done - from]);
+      if (done !== Infinity) add(from, window, done - from);
     });
     for (const turn of quicker) {
       const until = workUntil(service, turn) - startWork;
-      if (until > 0) rows.push([from, windowOfWork(service, until), turn - from]);
+      if (until > 0) add(from, windowOfWork(service, until), turn - from);
     }
   }
   for (const turn of quicker) {
@@ -48,41 +55,37 @@ function windowsOf(service: Service, upToSeconds: number): Windows {
       const startWork = until - work[at]!;
       if (startWork < 0) return;
       const from = bytesAfter(service, startWork);
-      rows.push([from, window, turn - from]);
+      add(from, window, turn - from);
     });
   }
   const windows: Windows = {
-    fromBytes: Float64Array.from(rows, ([from]) => from),
-    seconds: Float64Array.from(rows, ([, window]) => window),
-    doneBytes: Float64Array.from(rows, ([, , done]) => done),
-    tight,
-    work,
+    fromBytes: Float64Array.from(fromBytes),
+    seconds: Float64Array.from(seconds),
+    doneBytes: Float64Array.from(doneBytes),
+    tight: Float64Array.from(tight),
+    work: Float64Array.from(work),
     upToSeconds: reach,
+    breaks: null,
   };
   known.set(service, windows);
   return windows;
 }
 
-/**
- * The most bytes that may wait of a constant rate that asks for `bytes` in all from byte `fromBytes` of the drive on.
- * @param endsBeyondBytes only windows count that end beyond so many bytes of the drive
- * @param endsBeforeBytes and only those that end before so many
- */
-export function mostWaiting(
-  bytesPerSecond: number,
-  bytes: number,
-  service: Service,
-  {
-    fromBytes,
-    endsBeyondBytes = -1,
-    endsBeforeBytes = Infinity,
-  }: { fromBytes: number; endsBeyondBytes?: number; endsBeforeBytes?: number },
-): number {
-  const takeSeconds = bytes / bytesPerSecond;
-  const windows = windowsOf(service, takeSeconds);
-  const end = fromBytes + bytes;
+/** Where a take of a constant rate begins on the drive, and which of its windows count. */
+export interface PlacedTake {
+  fromBytes: number;
+  /** Only windows count that end beyond so many bytes of the drive. */
+  endsBeyondBytes?: number;
+  /** And only those that end before so many. */
+  endsBeforeBytes?: number;
+}
+
+/** The most bytes that may wait of a constant rate that asks for `bytes` in all from a byte of the drive on. */
+export function mostWaiting(bytesPerSecond: number, bytes: number, service: Service, placed: PlacedTake): number {
+  const windows = windowsOf(service, bytes / bytesPerSecond);
+  const { fromBytes, endsBeyondBytes = -1, endsBeforeBytes = Infinity } = placed;
   const least = Math.max(endsBeyondBytes, fromBytes);
-  const last = Math.min(endsBeforeBytes, end);
+  const last = Math.min(endsBeforeBytes, fromBytes + bytes);
   let most = 0;
   const { fromBytes: starts, seconds, doneBytes } = windows;
   for (let row = 0; row < starts.length; row += 1) {
@@ -93,6 +96,89 @@ export function mostWaiting(
     const waits = bytesPerSecond * seconds[row]! - doneBytes[row]!;
     if (waits > most) most = waits;
   }
+  return mostAtEnds(most, bytesPerSecond, bytes, service, placed);
+}
+
+/** A question about a limit, and where it breaks: from which rate on the same bytes, and after which bytes at the same rate. */
+interface Breaks {
+  limitBytes: number;
+  bytes: number;
+  bytesPerSecond: number;
+  placed: Required<PlacedTake>;
+  leastBytesPerSecond: number;
+  leastBytes: number;
+}
+
+/**
+ * Whether no more than so many bytes ever wait. Who looks for the rate or for the moment at which more do asks it some
+ * twenty times over with the same bytes or with the same rate: each window then breaks from one value on, so that all of
+ * them are looked at once and not each time.
+ */
+export function waitsWithin(
+  limitBytes: number,
+  bytesPerSecond: number,
+  bytes: number,
+  service: Service,
+  { fromBytes, endsBeyondBytes = -1, endsBeforeBytes = Infinity }: PlacedTake,
+): boolean {
+  const placed = { fromBytes, endsBeyondBytes, endsBeforeBytes };
+  const windows = windowsOf(service, bytes / bytesPerSecond);
+  const before = windows.breaks;
+  const isAbout = before !== null && before.limitBytes === limitBytes && isSamePlace(before.placed, placed);
+  const hasSameBytes = isAbout && isSame(before.bytes, bytes);
+  const hasSameRate = isAbout && isSame(before.bytesPerSecond, bytesPerSecond);
+  const breaks = hasSameBytes || hasSameRate ? before! : breaksOf(windows, limitBytes, bytesPerSecond, bytes, placed);
+  windows.breaks = breaks;
+  if (hasSameRate ? bytes >= breaks.leastBytes : bytesPerSecond > breaks.leastBytesPerSecond) return false;
+  return mostAtEnds(limitBytes, bytesPerSecond, bytes, service, placed) <= limitBytes;
+}
+
+/** The same but for the rounding of a product or quotient. */
+const isSame = (one: number, other: number): boolean => Math.abs(one - other) <= 1e-12 * other;
+
+const isSamePlace = (one: Required<PlacedTake>, other: Required<PlacedTake>): boolean =>
+  one.fromBytes === other.fromBytes &&
+  one.endsBeyondBytes === other.endsBeyondBytes &&
+  one.endsBeforeBytes === other.endsBeforeBytes;
+
+function breaksOf(
+  { fromBytes: starts, seconds, doneBytes }: Windows,
+  limitBytes: number,
+  bytesPerSecond: number,
+  bytes: number,
+  placed: Required<PlacedTake>,
+): Breaks {
+  const { fromBytes, endsBeyondBytes, endsBeforeBytes } = placed;
+  const last = Math.min(endsBeforeBytes, fromBytes + bytes);
+  const least = Math.max(endsBeyondBytes, fromBytes);
+  let [leastBytesPerSecond, leastEnd] = [Infinity, Infinity];
+  for (let row = 0; row < starts.length; row += 1) {
+    const start = starts[row]!;
+    if (start < fromBytes) continue;
+    const window = seconds[row]!;
+    // More than the limit waits, and the window ends beyond where it counts, from this rate on.
+    const rate = Math.max((limitBytes + doneBytes[row]!) / window, (least - start) / window);
+    if (rate < leastBytesPerSecond && start + rate * window < last) leastBytesPerSecond = rate;
+    const until = start + bytesPerSecond * window;
+    if (until > least && until <= endsBeforeBytes && until < leastEnd && bytesPerSecond > rate) leastEnd = until;
+  }
+  return { limitBytes, bytes, bytesPerSecond, placed, leastBytesPerSecond, leastBytes: leastEnd - fromBytes };
+}
+
+/**
+ * The most bytes that wait in windows that begin where a take does, or end where it does.
+ * @param most what is known to wait already: windows that cannot exceed it are passed over
+ */
+function mostAtEnds(
+  most: number,
+  bytesPerSecond: number,
+  bytes: number,
+  service: Service,
+  { fromBytes, endsBeyondBytes = -1, endsBeforeBytes = Infinity }: PlacedTake,
+): number {
+  const takeSeconds = bytes / bytesPerSecond;
+  const windows = windowsOf(service, takeSeconds);
+  const last = Math.min(endsBeforeBytes, fromBytes + bytes);
   const look = (startBytes: number, window: number, work: number): void => {
     const until = startBytes + bytesPerSecond * window;
     if (startBytes < fromBytes || until > last * (1 + 1e-12) || until <= endsBeyondBytes) return;
@@ -101,13 +187,14 @@ export function mostWaiting(
     const done = bytesAfter(service, startWork + work);
     if (done !== Infinity) most = Math.max(most, bytesPerSecond * window - (done - startBytes));
   };
-  // Windows that begin where the take does, or end where it does; those that cannot matter are passed over.
   const slowest = Math.min(...service.rates);
-  windows.tight.forEach((window, at) => {
-    if (window > takeSeconds || bytesPerSecond * window - slowest * windows.work[at]! <= most) return;
-    if (fromBytes > 0) look(fromBytes, window, windows.work[at]!);
-    look(last - bytesPerSecond * window, window, windows.work[at]!);
-  });
+  const { tight, work } = windows;
+  for (let at = 0; at < tight.length; at += 1) {
+    const window = tight[at]!;
+    if (bytesPerSecond * window - slowest * work[at]! <= most || window > takeSeconds) continue;
+    if (fromBytes > 0) look(fromBytes, window, work[at]!);
+    look(last - bytesPerSecond * window, window, work[at]!);
+  }
   const turns = turnsOf(service);
   for (const start of [fromBytes, ...turns.slower]) {
     if (start < fromBytes || start >= last) continue;
