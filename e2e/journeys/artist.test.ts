@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { press, textOf, waitForText } from '../support/browser.ts';
+import { textOf, waitForText } from '../support/browser.ts';
 import { callApi } from '../support/app.ts';
 import { tavrox } from '../support/cli.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
@@ -65,8 +65,8 @@ describe('a simulation artist before buying', () => {
     await addDrive(walk, RAPID);
     await addDrive(walk, PLAIN);
     await page.goto(`${app.origin}/workloads`);
-    await press(page, 'New workload');
-    await press(page, 'Add cache series');
+    await walk.press('New workload');
+    await walk.press('Add cache series');
     await walk.type({
       'Size of a frame': '1 GB',
       Frames: '1001–1240',
@@ -76,12 +76,12 @@ describe('a simulation artist before buying', () => {
       'Processor time to show a frame': '50 ms',
       'Previews you have seen': 'Plain: 240 frames in 16:12\nRapid: 0.8 a second',
     });
-    await press(page, 'Add');
+    await walk.press('Add');
     await page.waitForSelector('[data-series-sentence]');
     const column = () => textOf(page, 'aside');
     const { document } = await callApi(app, 'GET', '/drives');
     const id = (document as { id: string; label: string }[]).find(({ label }) => label === 'Plain')!.id;
-    await page.locator(`[data-series-row="${id}"]`).click();
+    await walk.pressAt(`[data-series-row="${id}"]`);
     // From Plain to Rapid 3,360 − 2,730 s = 10 min 30 s for 200 EUR: 5.25 for each hundred; a processor twice as fast
     // 1,200 s for 800: 2.5 for each hundred.
     await waitForText(page, 'What helps, written to Plain now');
@@ -96,7 +96,7 @@ describe('a simulation artist before buying', () => {
     // 50 ms on one, 917 ms on the other: the middle of both is offered.
     expect(await column()).toContain('Typed are 50 ms for showing a frame, and by what you have seen it takes 483 ms.');
     await page.goto(`${app.origin}/fit`);
-    await page.locator('[data-row$="#play"]').click();
+    await walk.pressAt('[data-row$="#play"]');
     await waitForText(page, /No drive plays it at 24: showing a frame takes 50.ms, which makes 20 a second at most/);
   });
 });
@@ -163,7 +163,7 @@ describe.skipIf(!canHold)('with a drive that is here', () => {
     const drives = (await callApi(app, 'GET', '/drives')).document as { id: string; label: string }[];
     const shareOn = async (label: string): Promise<string> => {
       const { id } = drives.find((one) => one.label === label)!;
-      await page.locator(`[data-series-row="${id}"]`).click();
+      await walk.pressAt(`[data-series-row="${id}"]`);
       await page.waitForFunction((name) => document.querySelector('aside')?.textContent?.includes(name), {}, label);
       return await textOf(page, 'aside');
     };
@@ -178,7 +178,7 @@ describe.skipIf(!canHold)('with a drive that is here', () => {
     await walk.press('Add load');
     await walk.press('Choose a program');
     await walk.type({ Program: String(solver.pid) });
-    await page.locator(`::-p-xpath(//*[@data-recorder]//*[@role="radio"][contains(., "${solver.pid}")])`).click();
+    await walk.pressAt(`::-p-xpath(//*[@data-recorder]//*[@role="radio"][contains(., "${solver.pid}")])`);
     await page.waitForSelector('[data-recording="going"]');
     const before = frames;
     await waitForText(page, /, [5-9](\.\d)? s: /);

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Project } from '#core/5-answers/sizing/project.ts';
 import { callApi } from '../support/app.ts';
-import { press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { textOf, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
 import { chooseOfProject } from '../screens/opened.ts';
 import { addDrive, beginWalk, plain, type Walk } from './walk.ts';
@@ -14,7 +14,7 @@ let walk: Walk;
 let app: Walk['app'];
 let page: Walk['page'];
 beforeAll(async () => {
-  walk = await beginWalk({ name: 'buyer', isLight: true });
+  walk = await beginWalk({ name: 'buyer', isLight: true, byKeys: true });
   ({ app, page } = walk);
 });
 afterAll(async () => {
@@ -33,7 +33,7 @@ async function newProject(): Promise<void> {
 
 /** Keeps the plan, and gives what is said of its cheapest build once that is this one. */
 async function kept(build: string): Promise<string> {
-  await press(page, 'Keep');
+  await walk.press('Keep');
   return waitForBuild(build);
 }
 
@@ -66,7 +66,7 @@ describe('a feature film on 20 TB drives', () => {
   it('in the page', async () => {
     await page.goto(`${app.origin}/sizing`);
     await addDrive(walk, FILM_DRIVE);
-    await press(page, 'Change the plan');
+    await walk.press('Change the plan');
     await walk.type({
       Name: 'Long Water',
       Days: '14 weeks',
@@ -104,11 +104,11 @@ describe('a feature film on 20 TB drives', () => {
   });
 
   it('takes one of them over by a press, and back', async () => {
-    await press(page, 'Take over: five more days of Shooting');
+    await walk.press('Take over: five more days of Shooting');
     // 26 hold it, and two more.
     const said = await waitForBuild('28 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
     expect(said).toContain(`for ${(cost + 1590).toLocaleString('en-GB')} EUR`);
-    await press(page, 'As planned');
+    await walk.press('As planned');
     await waitForBuild('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
     expect((await projects()).map(({ plan: kept }) => kept.days)).toEqual([98]);
   });
@@ -117,9 +117,9 @@ describe('a feature film on 20 TB drives', () => {
   const [now, later] = [14 * 530 + 2 * 900 + 160, 11 * 477 + 900];
 
   it('buys half of it later, for what drives cost then', async () => {
-    await press(page, 'Change the plan');
+    await walk.press('Change the plan');
     await walk.type({ 'Buy on': 'week 5, 10 % less' });
-    await press(page, 'Keep');
+    await walk.press('Keep');
     await page.waitForSelector('[data-staged]');
     const staged = await textOf(page, '[data-staged]');
     expect(staged).toContain(
@@ -142,10 +142,10 @@ describe('a feature film on 20 TB drives', () => {
 
   it('has what is recorded in it, in the page', async () => {
     await page.goto(`${app.origin}/workloads`);
-    await press(page, 'New workload');
-    await press(page, 'Add footage');
+    await walk.press('New workload');
+    await walk.press('Add footage');
     await walk.type({ Format: '180 MB/s', Streams: '3', 'Length of a take': '1 h 45', Name: 'Cameras' });
-    await press(page, 'Add');
+    await walk.press('Add');
     await page.waitForSelector('[data-item]');
     await page.goto(`${app.origin}/sizing`);
     const said = await waitForBuild('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
@@ -278,19 +278,19 @@ describe('a one-day event on a share that is there', () => {
 
   it('leaving and coming back finds the project, and two who change it do not write over each other', async () => {
     const { pathname } = new URL(page.url());
-    await press(page, 'Measure');
-    await press(page, 'Sizing');
+    await walk.press('Measure');
+    await walk.press('Sizing');
     await waitForText(page, 'Gala');
     expect(new URL(page.url()).pathname).toBe(pathname);
-    await press(page, 'Change the plan');
-    await typeInto(page, 'Name', 'Gala, mine');
+    await walk.press('Change the plan');
+    await walk.type({ Name: 'Gala, mine' });
     const theirs = (await projects()).find(({ plan: one }) => one.name === 'Gala')!;
     const changed = { ...theirs, plan: { ...theirs.plan, name: 'Gala, theirs' } };
     expect((await callApi(app, 'PUT', `/projects/${theirs.id}`, changed)).status).toBe(200);
-    await press(page, 'Keep');
+    await walk.press('Keep');
     await waitForText(page, 'changed meanwhile');
     expect(await textOf(page, '[data-conflict]')).toMatch(/Name.*theirs: Gala, theirs.*yours: Gala, mine/s);
-    await press(page, 'Keep mine as a copy');
+    await walk.press('Keep mine as a copy');
     await page.waitForSelector('[data-conflict]', { hidden: true });
     const names = (await projects()).map(({ plan: one }) => one.name);
     expect(names).toEqual(expect.arrayContaining(['Gala, theirs', expect.stringMatching(/^Gala, mine/)]));

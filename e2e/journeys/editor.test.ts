@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { madeClip } from '#core/testing/made-clips.ts';
 import { madeMxf } from '#core/testing/made-mxf.ts';
-import { press, textOf, waitForText } from '../support/browser.ts';
+import { textOf, waitForText } from '../support/browser.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
 import { TRIED_AGAIN, printFurtherTries } from '../support/tried-again.ts';
 import { beginWalk, chooseDrive, forgetRuns, plain, type Walk } from './walk.ts';
@@ -70,7 +70,7 @@ describe.skipIf(!canHold)('the editor', () => {
     );
     expect(walk.count).toMatchObject({ presses: 4, fields: 3 });
     await walk.look('too-long');
-    await press(walk.page, 'Put away');
+    await walk.press('Put away');
     await walk.type({ 'Length of a take': '30 s' });
     const said = await answered();
     await walk.look('good');
@@ -259,10 +259,9 @@ describe.skipIf(!canHold)('the editor', () => {
 
   async function chooseEnd(label: string, mountPoint: string, folder: string): Promise<void> {
     const { page } = walk;
-    await page.locator(`::-p-xpath(//*[@role="combobox"][@aria-label="${label}"])`).click();
-    await page.locator(`::-p-xpath(//*[@role="option"][contains(., "${mountPoint}")])`).click();
+    await walk.pressAt(`::-p-xpath(//*[@role="combobox"][@aria-label="${label}"])`);
+    await walk.pressAt(`::-p-xpath(//*[@role="option"][contains(., "${mountPoint}")])`);
     await page.waitForSelector('[role="option"]', { hidden: true });
     await walk.type({ [`Folder of ${label}`]: folder });
-    walk.count.presses += 2;
   }
 });

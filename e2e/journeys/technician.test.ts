@@ -100,7 +100,7 @@ describe.skipIf(!canHold)('the games technician', () => {
     await page.waitForSelector('[data-load-row][data-verdict]');
     const drives = (await callApi(walk.app, 'GET', '/drives')).document as { id: string; label: string }[];
     const held = drives.find(({ label }) => label.includes('ext4'))!;
-    await page.locator(`[data-load-row="${held.id}"]`).click();
+    await walk.pressAt(`[data-load-row="${held.id}"]`);
     await waitForText(page, new RegExp(`On ${held.label}`));
     await walk.press('Replay it on this drive');
     await waitForText(page, /1 phase, 400.MB read/);

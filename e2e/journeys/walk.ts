@@ -3,10 +3,12 @@ import type { TestContext } from 'vitest';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
 import { launchBrowser, openPage, press, typeInto } from '../support/browser.ts';
+import { pressByKeys, reach } from '../support/keyboard.ts';
 
 /**
  * A person who never saw Tavrox before, on an empty data folder. What is pressed and typed is counted; with TAVROX_LOOK
- * set to a folder, each step leaves its picture there.
+ * set to a folder, each step leaves its picture there. With TAVROX_WALK a walk is gone in another window, in the other
+ * theme or without a mouse: `900x600`, `light` or `dark`, `keyboard` or `mouse`, several of them with commas.
  */
 export interface Walk {
   app: App;
@@ -17,6 +19,8 @@ export interface Walk {
   /** A folder for what the person brings. */
   own: string;
   press: (name: string) => Promise<void>;
+  /** Presses what has no name of its own. */
+  pressAt: (selector: string) => Promise<void>;
   type: (fields: Record<string, string>) => Promise<void>;
   /** Gives files to the field that is so called. */
   give: (field: string, ...paths: string[]) => Promise<void>;
@@ -26,22 +30,29 @@ export interface Walk {
   end: () => Promise<void>;
 }
 
+/** What TAVROX_WALK asks for instead of a walk's own window, theme and mouse. */
+function askedSetting(own: Omit<Setting, 'name' | 'onServer'>) {
+  const words = (process.env['TAVROX_WALK'] ?? '').split(',');
+  const size = words.map((word) => /^(\d+)x(\d+)$/.exec(word)).find((found) => found !== null);
+  const [width, height] = size ? [Number(size[1]), Number(size[2])] : [own.width ?? 1280, own.height ?? 800];
+  const isLight = words.includes('light') || (own.isLight === true && !words.includes('dark'));
+  const byKeys = words.includes('keyboard') || (own.byKeys === true && !words.includes('mouse'));
+  return { width, height, isLight, byKeys };
+}
+
 interface Setting {
   name: string;
   width?: number;
   height?: number;
   isLight?: boolean;
+  /** Whether it is gone without a mouse. */
+  byKeys?: boolean;
   /** Called with the server before the page is opened. */
   onServer?: (app: App) => void;
 }
 
-export async function beginWalk({
-  name,
-  width = 1280,
-  height = 800,
-  isLight = false,
-  onServer,
-}: Setting): Promise<Walk> {
+export async function beginWalk({ name, onServer, ...setting }: Setting): Promise<Walk> {
+  const { width, height, isLight, byKeys } = askedSetting(setting);
   const app = await startApp({ empty: true });
   onServer?.(app);
   const own = temporaryFolder(name);
@@ -65,12 +76,19 @@ export async function beginWalk({
     count,
     async press(label) {
       count.presses += 1;
-      await press(page, label);
+      if (byKeys) await pressByKeys(page, `::-p-aria([name="${label}"])`);
+      else await press(page, label);
+    },
+    async pressAt(selector) {
+      count.presses += 1;
+      if (byKeys) await pressByKeys(page, selector);
+      else await page.locator(selector).click();
     },
     async type(fields) {
       for (const [label, value] of Object.entries(fields)) {
         count.fields += 1;
-        await typeInto(page, label, value);
+        if (byKeys) await reach(page, `::-p-aria([name="${label}"][role="textbox"])`);
+        await typeInto(page, label, value, !byKeys);
       }
     },
     async give(field, ...paths) {
@@ -105,16 +123,9 @@ export async function addDrive({ page, press, type }: Walk, line: string): Promi
 }
 
 /** Chooses the volume of a mount point and a folder on it, where the question names its drive. */
-export async function chooseDrive(
-  { page, press, type, count }: Walk,
-  mountPoint: string,
-  folder: string,
-): Promise<void> {
-  await page
-    .locator('::-p-xpath(//form[@aria-label="Question"]//button[starts-with(@aria-label, "Drive or folder")])')
-    .click();
-  await page.locator(`::-p-xpath(//*[@role="radio"][contains(., "${mountPoint}")])`).click();
-  count.presses += 2;
+export async function chooseDrive({ press, pressAt, type }: Walk, mountPoint: string, folder: string): Promise<void> {
+  await pressAt('::-p-xpath(//form[@aria-label="Question"]//button[starts-with(@aria-label, "Drive or folder")])');
+  await pressAt(`::-p-xpath(//*[@role="radio"][contains(., "${mountPoint}")])`);
   await type({ Folder: folder });
   await press('Measure here');
 }

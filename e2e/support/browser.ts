@@ -110,17 +110,20 @@ export async function waitForText(page: Page, text: string | RegExp, timeout = P
   );
 }
 
-/** Replaces what a field holds: all but the last letter at once, as pasted, and that one by its key. */
-export async function typeInto(page: Page, name: string, value: string): Promise<void> {
+/**
+ * Replaces what a field holds: all but the last letter at once, as pasted, and that one by its key.
+ * @param isClicked false where the field has the focus already
+ */
+export async function typeInto(page: Page, name: string, value: string, isClicked = true): Promise<void> {
   const field = (await page.waitForSelector(`::-p-aria([name="${name}"][role="textbox"])`))!;
-  await field.click();
+  if (isClicked) await field.click();
   // All lines of it, of which a triple click would take but one.
   await page.keyboard.down('Control');
   await page.keyboard.press('a');
   await page.keyboard.up('Control');
   await page.keyboard.press('Backspace');
   await page.keyboard.sendCharacter(value.slice(0, -1));
-  await field.type(value.slice(-1));
+  if (value !== '') await page.keyboard.type(value.slice(-1));
 }
 
 /** Words of an element once it is there, spaces made plain. */
