@@ -1,2 +1,2 @@
 /** Version of this software, as runs and hash lists name it. */
-export const SOFTWARE_VERSION = '0.1.0';
+export const SOFTWARE_VERSION = '1.0.0';

@@ -6,3 +6,8 @@ export function freeName(wanted: string, taken: readonly string[]): string {
   if (!taken.includes(wanted)) return wanted;
   for (let number = 2; ; number += 1) if (!taken.includes(`${wanted} ${number}`)) return `${wanted} ${number}`;
 }
+
+const LIST = new Intl.ListFormat('en-GB');
+
+/** Several things in a row: “1, 4 and 32”. */
+export const listed = (things: readonly string[]): string => LIST.format(things);

@@ -95,6 +95,20 @@ describe.skipIf(!canHold)('the games technician', () => {
     expect(rows.length).toBeGreaterThanOrEqual(6);
   });
 
+  it('has the requests of one load measured by the press that is offered, and then they are told by arithmetic', async () => {
+    await walk.pressAt('[data-row][aria-label*="Editor"]');
+    await waitForText(page, /Would prove the rest Block ladder: requests of 4.KiB, 64.KiB and 1.MiB, 1 and 8 at a time/);
+    await walk.press('Start that run');
+    await page.waitForFunction(() => location.pathname.startsWith('/measure/runs/'));
+    await page.waitForSelector('::-p-aria([name="Start"])', { timeout: 200_000 });
+    await walk.press('Fit');
+    await walk.look('fit-after-ladder');
+    const rows = await page.$$eval('[data-row][data-verdict]', (all) =>
+      all.map((row) => `${row.getAttribute('aria-label')} ${row.getAttribute('data-verdict')}`),
+    );
+    console.log(rows);
+  });
+
   it('replays one of them on the held drive, and is told what it took against what was predicted', async () => {
     await page.goto(`${walk.app.origin}/workloads`);
     await page.waitForSelector('[data-load-row][data-verdict]');

@@ -36,6 +36,8 @@ export async function openScene(
   await page.evaluateOnNewDocument(
     (mode, workloadId, drives, longName) => {
       localStorage.setItem('mui-mode', mode);
+      // What another scene looked at in Sizing is not come back to.
+      localStorage.removeItem('tavrox-last-project');
       const kept = JSON.parse(localStorage.getItem('tavrox-context') ?? '{"state":{},"version":2}') as {
         state: object;
       };

@@ -82,6 +82,7 @@ describe('the rate of requests of a size', () => {
       bytesPerSecond: 5e8,
       requestSeconds: (4 * 65_536) / 5e8,
       isMeasured: false,
+      mayBeMore: false,
     });
     expect(requestRate({ ...plain, sequentialBytesPerSecond: null }, 65_536, 4)).toBeNull();
     expect(requestRate(FROM_MEMORY, 65_536, 4)!.bytesPerSecond).toBe(Infinity);

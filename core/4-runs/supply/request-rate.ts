@@ -65,7 +65,15 @@ export interface RequestRate {
    * requests that were measured, beyond them.
    */
   isMeasured: boolean;
+  /**
+   * Whether the drive may well do more: requests smaller than any that were measured count as one of those, and fewer at
+   * a time as a share of the fewest.
+   */
+  mayBeMore: boolean;
 }
+
+/** Smaller requests than these take as long: they are what a drive reads at least. */
+const LEAST_REQUEST_BYTES = 4096;
 
 /** Rate of requests of a size, so many at a time; null when nothing is known of reading. */
 export function requestRate(supply: RequestSupply, blockBytes: number, parallel: number): RequestRate | null {
@@ -74,7 +82,8 @@ export function requestRate(supply: RequestSupply, blockBytes: number, parallel:
   if (depths.length === 0) {
     if (supply.sequentialBytesPerSecond === null) return null;
     const bytesPerSecond = Math.min(supply.sequentialBytesPerSecond, ceiling);
-    return { bytesPerSecond, requestSeconds: (blockBytes * parallel) / bytesPerSecond, isMeasured: false };
+    const requestSeconds = (blockBytes * parallel) / bytesPerSecond;
+    return { bytesPerSecond, requestSeconds, isMeasured: false, mayBeMore: false };
   }
   const at = (depth: number): number =>
     (depth * blockBytes) /
@@ -83,6 +92,13 @@ export function requestRate(supply: RequestSupply, blockBytes: number, parallel:
       blockBytes,
     );
   const upper = depths.findIndex((depth) => depth >= parallel);
+  const used = upper < 0 ? depths.slice(-1) : depths.slice(Math.max(0, upper - 1), upper + 1);
+  const smallest = Math.max(
+    ...used.map((depth) =>
+      Math.min(...supply.rungs.filter((rung) => rung.depth === depth).map((rung) => rung.blockBytes)),
+    ),
+  );
+  const mayBeMore = parallel < depths[0]! || Math.max(blockBytes, LEAST_REQUEST_BYTES) < smallest;
   let rate: number;
   // More at once than was measured is no faster than that; fewer share what the fewest measured did.
   if (upper < 0) rate = at(depths.at(-1)!);
@@ -95,7 +111,7 @@ export function requestRate(supply: RequestSupply, blockBytes: number, parallel:
   }
   const bytesPerSecond = Math.min(rate, ceiling);
   const isMeasured = blockBytes <= Math.max(...supply.rungs.map((rung) => rung.blockBytes));
-  return { bytesPerSecond, requestSeconds: (blockBytes * parallel) / bytesPerSecond, isMeasured };
+  return { bytesPerSecond, requestSeconds: (blockBytes * parallel) / bytesPerSecond, isMeasured, mayBeMore };
 }
 
 /** Standard normal quantiles of what a histogram tells: half, and 99 of 100. */

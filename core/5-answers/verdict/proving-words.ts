@@ -1,12 +1,13 @@
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
-import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import { blockText, bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import { listed } from '#core/1-ground/words.ts';
 import type { ProvingRun } from '#core/5-answers/verdict/verdict.ts';
 
 /** The run that would settle what is not proven, in a sentence or two: what it does, how long it takes, what it wears. */
 export const provingWords = (proving: ProvingRun): string =>
   `${recipeKindById(proving.recipe).label}: ${whatItDoes(proving)}`;
 
-function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds }: ProvingRun): string {
+function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds, ladder }: ProvingRun): string {
   const time = seconds === null ? '' : `, about ${formatDuration(seconds)}`;
   switch (recipe) {
     case 'existing-material':
@@ -14,7 +15,7 @@ function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds }: ProvingR
     case 'paced-frames':
       return `the job itself, frame by frame${time}. It writes up to ${bytesText(bytes)} to the drive.`;
     case 'block-ladder':
-      return `requests of every size in a stretch of ${bytesText(bytes)}${time}. It writes that much once.`;
+      return `requests of ${ladder ? `${listed(ladder.blocks.map(blockText))}, ${listed(ladder.depths.map(String))} at a time,` : 'every size'} in a stretch of ${bytesText(bytes)}${time}. It writes that much once.`;
     case 'long-fill': {
       const rest = restSeconds === null ? '' : `, then rests ${formatDuration(restSeconds)} and writes on`;
       return `${bytesText(bytes)}${readsBack ? ', read back' : ''}${rest}${time}. It wears the drive by as much.`;

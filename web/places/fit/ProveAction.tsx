@@ -93,7 +93,7 @@ function optionsFor(proving: ProvingRun, demand: Demand, items: readonly Footage
         bufferSeconds: Math.min(600, demand.bufferBytes / demand.bytesPerSecond),
       };
     case 'block-ladder':
-      return {};
+      return proving.ladder ? { ...proving.ladder, order: 'random', direction: 'read' } : {};
     case 'long-fill':
       return {
         amountBytes: Math.ceil(proving.bytes),

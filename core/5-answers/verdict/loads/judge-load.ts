@@ -1,6 +1,9 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import { blockLadderOptionsSchema, rungsOf } from '#core/3-jobs/recipes/block-ladder.ts';
+import { MOST_DEPTH } from '#core/3-jobs/recipes/option-fields.ts';
 import { readRequests, type Supply } from '#core/4-runs/supply/profile.ts';
+import type { RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import {
   brokenPhase,
@@ -9,11 +12,13 @@ import {
   type LoadTimes,
   type PhaseTimes,
 } from '#core/5-answers/verdict/loads/phase-times.ts';
-import { noRunVerdict, UNKNOWN, type ItemVerdict, type Policy, type Verdict } from '#core/5-answers/verdict/verdict.ts';
-
-/** A ladder of usual sizes lays out so much. */
-const LADDER_BYTES = 4e9;
-const LADDER_SECONDS = 150;
+import {
+  noRunVerdict,
+  UNKNOWN,
+  type ItemVerdict,
+  type Policy,
+  type ProvingRun,
+} from '#core/5-answers/verdict/verdict.ts';
 
 /** The verdict on a load: every phase within its limit, with the headroom laid on everything that the drive does. */
 export function judgeLoad(
@@ -32,13 +37,7 @@ export function judgeLoad(
       short: 'Does not fit',
     };
   }
-  const ladder: Verdict['wouldProve'] = {
-    recipe: 'block-ladder',
-    readsBack: false,
-    bytes: LADDER_BYTES,
-    seconds: LADDER_SECONDS,
-    restSeconds: null,
-  };
+  const ladder = ladderFor(item, requests);
   if (times === null) {
     return {
       verdict: noRunVerdict(ladder),
@@ -56,7 +55,7 @@ export function judgeLoad(
   const writtenBytes = item.phases.reduce((sum, phase) => sum + (phase.writtenBytes ?? 0), 0);
   const broken = brokenPhase(times);
   // What was measured one after the other is the most that requests in no order can be: too slow then is too slow.
-  if (broken) {
+  if (broken && !broken.mayBeQuicker) {
     return {
       verdict: {
         ...common,
@@ -84,6 +83,13 @@ export function judgeLoad(
       short: 'Not proven: writing',
     };
   }
+  if (broken) {
+    return {
+      verdict: { ...common, verdict: 'not-proven', reason: 'requests-unknown', wouldProve: ladder },
+      sentence: `By larger requests, or more at a time, than it makes it would take ${formatDuration(times.totalSeconds)}; its own were not measured: a Block ladder shows them.`,
+      short: 'Not proven: requests',
+    };
+  }
   if (!times.isMeasured || times.phases.some(({ stream }) => stream && !stream.isMeasured)) {
     return {
       verdict: { ...common, verdict: 'not-proven', reason: 'requests-unknown', wouldProve: ladder },
@@ -106,6 +112,36 @@ export function judgeLoad(
     short: `${holds ? 'Holds' : 'Tight'}: ${formatDuration(times.totalSeconds)}`,
   };
 }
+
+/**
+ * The ladder that measures what a load asks for, and no more than that: its own sizes and how many go at a time, and what
+ * lies below them, so that it says nothing too bad of other loads.
+ */
+function ladderFor({ phases }: LoadItem, { writeBytesPerSecond }: RequestSupply): ProvingRun {
+  const reading = phases.filter(({ bytes, operations }) => bytes > 0 || operations > 0);
+  const sizes = reading.flatMap(({ requestBytes }) => [blockBelow(requestBytes), blockBelow(2 * requestBytes - 1)]);
+  const blocks = [...new Set([...USUAL_BLOCKS.filter((block) => block < Math.max(...sizes)), ...sizes])];
+  const depths = [...new Set([1, ...reading.map(({ parallel }) => Math.min(MOST_DEPTH, parallel))])];
+  const options = blockLadderOptionsSchema.cast({ blocks, depths, ...LADDER_WAY });
+  const rate = writeBytesPerSecond ?? null;
+  return {
+    recipe: 'block-ladder',
+    readsBack: false,
+    bytes: options.areaBytes,
+    seconds: rate === null ? null : options.areaBytes / rate + rungsOf(options).length * options.seconds,
+    restSeconds: null,
+    ladder: { blocks: [...blocks].sort((a, b) => a - b), depths: [...depths].sort((a, b) => a - b) },
+  };
+}
+
+/** Programs read in no order. */
+const LADDER_WAY = { direction: 'read', order: 'random' } as const;
+
+const USUAL_BLOCKS = [4096, 65_536, 1_048_576];
+
+/** The largest block of a ladder that is no larger. */
+const blockBelow = (bytes: number): number =>
+  Math.min(16 * 1_048_576, Math.max(4096, 2 ** Math.floor(Math.log2(bytes))));
 
 /** Rate at which its bytes come while it waits, bytes per second. */
 function rateOf({ phases }: LoadItem, times: LoadTimes): number | null {

@@ -119,10 +119,31 @@ describe('the verdict on a load', () => {
     const plain = ladderSupply(DRIVE, { rungs: [] });
     const unknown = judged(level('30 s'), plain);
     expect(unknown.verdict).toMatchObject({ verdict: 'not-proven', reason: 'requests-unknown' });
-    expect(unknown.verdict.wouldProve).toMatchObject({ recipe: 'block-ladder' });
+    // Only what it asks for, and what lies below: 256 KiB, eight at a time.
+    expect(unknown.verdict.wouldProve).toMatchObject({
+      recipe: 'block-ladder',
+      ladder: { blocks: [4096, 65_536, 262_144], depths: [1, 8] },
+    });
     expect(judged(level('2500 ms'), plain).verdict.verdict).toBe('breaks');
     const nothing = judged(level('30 s'), { ...plain, sequentialBytesPerSecond: null });
     expect(nothing.verdict.verdict).not.toBe('holds');
+  });
+
+  it('is not told to break by a ladder of larger requests or of more at a time than it makes', () => {
+    const whole = ladderSupply(DRIVE);
+    const large = {
+      ...whole,
+      rungs: whole.rungs.filter(({ blockBytes, depth }) => blockBytes >= 2 ** 20 && depth > 1),
+    };
+    const seconds = 20e6 / trueRate(DRIVE, 4096, 1);
+    const small = load(`Open: 20 MB in 4 KiB x1, within ${2 * seconds} s`);
+    expect(judged(small, whole).verdict.verdict).toBe('holds');
+    const { verdict, sentence } = judged(small, large);
+    expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'requests-unknown' });
+    expect(verdict.wouldProve?.ladder).toEqual({ blocks: [4096], depths: [1] });
+    expect(sentence).toMatch(/its own were not measured: a Block ladder shows them/);
+    // What it measured it may still break.
+    expect(judged(load('Open: 2 GB in 1 MiB x8, within 1 s'), large).verdict.verdict).toBe('breaks');
   });
 
   it('breaks where it does not fit', () => {

@@ -12,6 +12,8 @@ export interface PhaseTimes {
   stream: StreamTimes | null;
   /** Whether the rate of its requests was measured. */
   isMeasured: boolean;
+  /** Whether it may be done sooner: only larger requests, or more at a time, were measured. */
+  mayBeQuicker: boolean;
 }
 
 /** What streams in while a program is in use. */
@@ -42,7 +44,7 @@ export interface LoadTimes {
 }
 
 /** Of what reads nothing at all. */
-const NOTHING_READ = { bytesPerSecond: Infinity, requestSeconds: 0, isMeasured: true };
+const NOTHING_READ = { bytesPerSecond: Infinity, requestSeconds: 0, isMeasured: true, mayBeMore: false };
 
 /** Operations whose time is not known count as much as a request of the smallest size. */
 function operationSeconds(supply: RequestSupply): number {
@@ -73,6 +75,7 @@ function phaseTimes(phase: Phase, supply: RequestSupply, slower: number): PhaseT
     processorSeconds,
     limitSeconds,
     isMeasured: (rate.isMeasured || bytes === 0) && (writtenBytes === 0 || writes !== null),
+    mayBeQuicker: rate.mayBeMore && bytes > 0,
   };
   if (stream === null) {
     return {
@@ -129,9 +132,10 @@ export function loadTimes({ phases }: Pick<LoadItem, 'phases'>, supply: RequestS
 /** Stutters that nobody would call smooth: more than one in five minutes. */
 const MOST_STUTTERS_PER_MINUTE = 0.2;
 
-/** A phase that does not stay within its limit; null where all do. */
+/** A phase that does not stay within its limit, one that is certain not to if there is any; null where all do. */
 export function brokenPhase({ phases }: LoadTimes): PhaseTimes | null {
-  return phases.find((phase) => !staysWithin(phase)) ?? null;
+  const broken = phases.filter((phase) => !staysWithin(phase));
+  return broken.find(({ mayBeQuicker }) => !mayBeQuicker) ?? broken[0] ?? null;
 }
 
 export function staysWithin({ totalSeconds, limitSeconds, stream }: PhaseTimes): boolean {

@@ -14,6 +14,7 @@ export function timesOfReplay(phases: readonly Phase[], replayed: readonly Repla
       totalSeconds: one.processorSeconds + one.dataSeconds,
       limitSeconds: one.limitSeconds,
       isMeasured: true,
+      mayBeQuicker: false,
       stream: stream && {
         forSeconds: stream.forSeconds,
         everySeconds: stream.everySeconds,
