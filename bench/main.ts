@@ -38,11 +38,11 @@ const print = (...parts: string[]) => process.stdout.write(`${parts.join('\n\n')
 const machine = `${cpus().length} processors (${cpus()[0]?.model ?? 'unknown'}), ${Math.round(totalmem() / 1e9)} GB of memory, Node ${process.version}`;
 print(`## ${new Date().toISOString().slice(0, 10)}: ${machine}`);
 
-const header = ['engine against bare loops', 'ratio', 'bare loop', 'processor, engine against bare'];
-const onDisk = await benchEngine(DEFAULT_FOLDER, CASES);
-print(`On the disk that holds ${DEFAULT_FOLDER}:`, table([header, ...onDisk.map(engineLine)]));
-
-if (whyNot('ext4') === undefined) {
+async function engine(): Promise<void> {
+  const header = ['engine against bare loops', 'ratio', 'bare loop', 'processor, engine against bare'];
+  const onDisk = await benchEngine(DEFAULT_FOLDER, CASES);
+  print(`On the disk that holds ${DEFAULT_FOLDER}:`, table([header, ...onDisk.map(engineLine)]));
+  if (whyNot('ext4') !== undefined) return;
   const folder = temporaryFolder('bench-device').replace(/^\/tmp/, '/dev/shm');
   const device = makeBlockDevice('ext4', folder, 5000);
   try {
@@ -54,9 +54,28 @@ if (whyNot('ext4') === undefined) {
   }
 }
 
-const copies = ['copies against a plain loop', 'ratio', 'plain loop', ''];
-print(table([copies, ...(await benchCopies(DEFAULT_FOLDER)).map(copyLine)]));
-print(table([['stand-ins and trace reading', 'measured'], ...benchReading(), ...(await benchStandIns())]));
-print(table([['verdicts', 'measured'], ...benchVerdicts()]));
-print(table([['sizing', 'measured', 'asked for'], ...benchSizing()]));
-print(table([['the application', 'measured', 'asked for'], ...(await benchApplication())]));
+/** The tables by their names: `npm run bench -- verdicts application` prints two of them. */
+const TABLES: Record<string, () => Promise<void>> = {
+  engine,
+  async copies() {
+    const rows = await benchCopies(DEFAULT_FOLDER);
+    print(table([['copies against a plain loop', 'ratio', 'plain loop', ''], ...rows.map(copyLine)]));
+  },
+  async traces() {
+    print(table([['stand-ins and trace reading', 'measured'], ...benchReading(), ...(await benchStandIns())]));
+  },
+  async verdicts() {
+    print(table([['verdicts', 'measured'], ...benchVerdicts()]));
+  },
+  async sizing() {
+    print(table([['sizing', 'measured', 'asked for'], ...benchSizing()]));
+  },
+  async application() {
+    print(table([['the application', 'measured', 'asked for'], ...(await benchApplication())]));
+  },
+};
+
+const asked = process.argv.slice(2);
+const unknown = asked.filter((name) => !Object.hasOwn(TABLES, name));
+if (unknown.length > 0) throw new Error(`No table ${unknown.join(', ')}; there are ${Object.keys(TABLES).join(', ')}.`);
+for (const [name, tableOf] of Object.entries(TABLES)) if (asked.length === 0 || asked.includes(name)) await tableOf();

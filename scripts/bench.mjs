@@ -2,4 +2,6 @@
 import { prepare, run } from './prepare.mjs';
 
 await prepare();
-process.exitCode = run(process.execPath, ['--import', 'tsx', 'bench/main.ts'], { stdio: 'inherit' });
+process.exitCode = run(process.execPath, ['--import', 'tsx', 'bench/main.ts', ...process.argv.slice(2)], {
+  stdio: 'inherit',
+});

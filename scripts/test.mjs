@@ -36,8 +36,8 @@ const layers = check('layers', 'node_modules/dependency-cruiser/bin/dependency-c
 const licences = check('licences', 'scripts/licences.mjs', ['--check']);
 await runStages(
   [
-    [tests('disks'), tests('unit'), types],
-    [tests('screens'), lint, hooks, formatting, layers, licences, tests('house')],
+    [tests('disks'), tests('unit'), types, lint, hooks, formatting, layers, licences],
+    [tests('screens'), tests('house')],
   ],
   // People who measure: nothing computes beside them.
   [[tests('journeys')]],

@@ -19,6 +19,8 @@ interface Windows {
   upToSeconds: number;
   /** Where the last question about a limit breaks on them. */
   breaks: Breaks | null;
+  /** Those that begin where the last take asked about did, up to where the drive becomes quicker. */
+  quicker: { fromBytes: number; seconds: readonly number[] } | null;
 }
 
 const known = new WeakMap<Service, Windows>();
@@ -66,6 +68,7 @@ function windowsOf(service: Service, upToSeconds: number): Windows {
     work: Float64Array.from(work),
     upToSeconds: reach,
     breaks: null,
+    quicker: null,
   };
   known.set(service, windows);
   return windows;
@@ -201,16 +204,19 @@ function mostAtEnds(
     const window = (last - start) / bytesPerSecond;
     look(start, window, workIn(service, window));
   }
-  if (fromBytes > 0) {
-    const startWork = workUntil(service, fromBytes);
-    for (const turn of turns.quicker) {
-      const until = workUntil(service, turn) - startWork;
-      if (until <= 0) continue;
-      const window = windowOfWork(service, until);
-      look(fromBytes, window, workIn(service, window));
-    }
-  }
+  if (fromBytes > 0)
+    for (const window of untilQuicker(windows, service, fromBytes)) look(fromBytes, window, workIn(service, window));
   return most;
+}
+
+/** Windows that begin at a byte and end where a quicker level does begin. */
+function untilQuicker(windows: Windows, service: Service, fromBytes: number): readonly number[] {
+  if (windows.quicker?.fromBytes !== fromBytes) {
+    const startWork = workUntil(service, fromBytes);
+    const work = turnsOf(service).quicker.map((turn) => workUntil(service, turn) - startWork);
+    windows.quicker = { fromBytes, seconds: work.filter((one) => one > 0).map((one) => windowOfWork(service, one)) };
+  }
+  return windows.quicker.seconds;
 }
 
 interface PlayedWindows {

@@ -25,6 +25,9 @@ export function seriesWork(item: SeriesItem): SeriesWork {
   return work;
 }
 
+/** What an item asks for is worked out once, and not for every drive: it may have a hundred thousand frames. */
+const demandsKept = new WeakMap<SeriesItem, Demand[]>();
+
 /** What it writes: as a rate, that at which the drive takes the most it may of the whole. */
 function writing(item: SeriesItem): Demand {
   const work = seriesWork(item);
@@ -94,6 +97,12 @@ function playing(item: SeriesItem, frameRate: NonNullable<SeriesItem['playback']
 export const seriesKind: ItemKind<SeriesItem> = {
   kind: 'series',
   schema: seriesItemSchema,
-  demands: (item) => [writing(item), ...(item.playback ? [playing(item, item.playback.frameRate)] : [])],
+  demands(item) {
+    const known = demandsKept.get(item);
+    if (known) return known;
+    const demands = [writing(item), ...(item.playback ? [playing(item, item.playback.frameRate)] : [])];
+    demandsKept.set(item, demands);
+    return demands;
+  },
   form: seriesForm,
 };

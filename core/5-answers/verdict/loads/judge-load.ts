@@ -109,7 +109,7 @@ export function judgeLoad(
   return {
     verdict: { ...common, verdict: holds ? 'holds' : 'tight', reason: 'carried' },
     sentence: heldSentence(times, holds),
-    short: `${holds ? 'Holds' : 'Tight'}: ${formatDuration(times.totalSeconds)}`,
+    short: `${holds ? 'Holds' : 'Tight'}: ${times.totalSeconds === 0 ? 'streams in time' : formatDuration(times.totalSeconds)}`,
   };
 }
 

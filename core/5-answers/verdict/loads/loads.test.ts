@@ -88,6 +88,12 @@ describe('what streams in', () => {
     expect(brokenPhase(relaxed)).toBeNull();
   });
 
+  it('is told to come in time, and not to take no time', () => {
+    const { verdict, short } = judged(load('Run: 1 MB, every 500 ms for 10 min'), ladderSupply(DRIVE));
+    expect(verdict.verdict).toBe('holds');
+    expect(short).toBe('Holds: streams in time');
+  });
+
   it('has no part in how long one waits', () => {
     const times = loadTimes(load('Launch: 2 s processor', 'Run: 1 MB, every 500 ms for 10 min'), ladderSupply(DRIVE))!;
     expect(times.totalSeconds).toBe(2);

@@ -65,12 +65,15 @@ export function slowerShare(item: SeriesItem, on: SeriesOnDrive, slower: number,
 function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): SeriesOnDrive {
   const { secondsAt, provenBytes } = writingClock(evidence);
   const begin = secondsAt(0);
-  // What a run waited before its first byte is part of the first frame; at best no other waits for it.
-  const from = (before: number) => (before > 0 ? secondsAt(before) : 0);
-  const neverEmptied = seriesTimes(
-    work,
-    (frame, before) => slower * (secondsAt(before + work.bytes[frame]!) - from(before)),
-  );
+  // Each frame is written from where the one before it ended. What a run waited before its first byte is part of the
+  // first frame; at best no other waits for it.
+  let from = 0;
+  const neverEmptied = seriesTimes(work, (frame, before) => {
+    const until = secondsAt(before + work.bytes[frame]!);
+    const seconds = until - from;
+    from = until;
+    return slower * seconds;
+  });
   const alwaysEmptied = seriesTimes(work, (frame) => slower * (secondsAt(work.bytes[frame]!) - begin));
   const bytes = sumOf(work.bytes);
   // A trace that begins slowly would make “always emptied” the slower of the two.
