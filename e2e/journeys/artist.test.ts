@@ -151,6 +151,7 @@ describe.skipIf(!canHold)('with a drive that is here', () => {
       'Studio share: 20 TB share, 110 MB/s, Ethernet 1 Gb/s',
     ])
       await addDrive(walk, line);
+    walk.count.begin();
     await walk.press('Workloads');
     await walk.press('New');
     await walk.press('Add cache series');
@@ -159,6 +160,7 @@ describe.skipIf(!canHold)('with a drive that is here', () => {
     await walk.press('Add');
     await page.waitForSelector('[data-series-sentence]');
     await page.waitForFunction(() => document.querySelectorAll('[data-series-row]').length >= 5);
+    expect(walk.count).toMatchObject({ presses: 4, fields: 3 });
     await walk.look('series');
     const drives = (await callApi(app, 'GET', '/drives')).document as { id: string; label: string }[];
     const shareOn = async (label: string): Promise<string> => {

@@ -65,6 +65,7 @@ describe('a feature film on 20 TB drives', () => {
 
   it('in the page', async () => {
     await page.goto(`${app.origin}/sizing`);
+    walk.count.begin();
     await addDrive(walk, FILM_DRIVE);
     await walk.press('Change the plan');
     await walk.type({
@@ -83,12 +84,28 @@ describe('a feature film on 20 TB drives', () => {
     );
     expect(await textOf(page, '[data-answers="choice"]')).toMatch(/writes 130 MB\/s sustained, from its box/);
     const said = await kept('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
+    expect(walk.count).toMatchObject({ presses: 4, fields: 9 });
     expect(said).toContain(`361 TB usable (328 TiB) for ${cost.toLocaleString('en-GB')} EUR`);
     expect(said).toContain(
       'The fullest day is day 54 with 359 TB: 1.39 TB of its 361 TB are left, 0.39 % of the room.',
     );
     // A project that was none before has an address of its own.
     expect(new URL(page.url()).pathname).toBe('/sizing/project');
+  });
+
+  it('goes on paper with what is to be bought', async () => {
+    await walk.press('Put into the report');
+    await waitForText(page, 'it is in: open the report');
+    await walk.press('Report');
+    await page.waitForSelector('svg[data-page="1"]');
+    await walk.look('report');
+    const words = plain(await page.$$eval('svg[data-page] text', (all) => all.map((one) => one.textContent).join(' ')));
+    expect(words).toContain('Long Water');
+    expect(words).toMatch(/25 × Falcon/);
+    // 13,250 for drives, 2,700 for shelves, 160 for the link.
+    for (const sum of ['13,250', '2,700', cost.toLocaleString('en-GB')]) expect(words).toContain(sum);
+    await walk.press('Sizing');
+    await waitForBuild('25 × Falcon, double parity, 3 × Shelf, 10 Gb/s');
   });
 
   it('answers what comes next: more days, one more camera, half of it', async () => {

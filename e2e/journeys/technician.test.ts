@@ -47,13 +47,15 @@ describe.skipIf(!canHold)('the games technician', () => {
   });
 
   it('types six loads, and each says what it comes to', async () => {
+    walk.count.begin();
     await walk.press('Workloads');
     await walk.press('New workload');
     await walk.look('empty');
-    for (const [name, phases] of Object.entries(LOADS)) {
+    for (const [at, [name, phases]] of Object.entries(LOADS).entries()) {
       await walk.press('Add load');
       await walk.type({ 'Phases, one a line': phases, Name: name });
       await walk.press('Add');
+      if (at === 0) expect(walk.count).toMatchObject({ presses: 4, fields: 2 });
       await page.waitForFunction(() => document.querySelector('[role="dialog"]') === null);
     }
     await walk.look('loads');
