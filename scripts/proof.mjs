@@ -13,13 +13,12 @@ const quiet = (name) => tests('proof', `proof/quiet/${name}`);
 await runStages(
   // What computes, or has the processor busy.
   [
-    [tests('proof', 'proof/computed/')],
+    [tests('proof', 'proof/computed/'), tests('proof', 'proof/fuzz/')],
     [
       device('kills'),
       device('full-data-folder'),
       device('faults'),
       device('failing-disk'),
-      tests('proof', 'proof/fuzz/'),
       tests('proof', 'proof/windows/'),
     ],
   ],

@@ -13,6 +13,7 @@ function run(name, program, args) {
     env: { ...process.env, ...(process.stderr.isTTY ? {} : { NO_COLOR: '1', FORCE_COLOR: undefined }) },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+  process.stderr.write(`… ${name}\n`);
   const output = [];
   child.stdout.on('data', (part) => output.push(part));
   child.stderr.on('data', (part) => output.push(part));

@@ -12,7 +12,7 @@ async function focusable(page: Page, selector: string): Promise<ElementHandle> {
   const found = await page.$$(selector);
   for (const one of found) {
     const handle = await one.evaluateHandle((element) =>
-      (element as Element).closest('a[href], button:enabled, input:enabled, textarea:enabled, [tabindex]'),
+      element.closest('a[href], button:enabled, input:enabled, textarea:enabled, [tabindex]'),
     );
     const element = handle.asElement();
     if (element) return element as ElementHandle;
@@ -33,7 +33,7 @@ export async function reach(page: Page, selector: string): Promise<ElementHandle
       const active = document.activeElement ?? document.body;
       return {
         isThere: active === wanted,
-        isInGroup: active.closest(groups)?.contains(wanted as Element) ?? false,
+        isInGroup: active.closest(groups)?.contains(wanted) ?? false,
         label: (active.getAttribute('aria-label') ?? active.textContent).trim().slice(0, 30),
       };
     }, GROUPS);
@@ -49,7 +49,7 @@ export async function pressByKeys(page: Page, selector: string): Promise<void> {
   const element = await reach(page, selector);
   // A choice is made by Space, where Enter would be the button of its form.
   const isChoice = await element.evaluate((one) =>
-    /^(radio|checkbox)$/.test((one as Element).getAttribute('role') ?? (one as HTMLInputElement).type),
+    /^(radio|checkbox)$/.test(one.getAttribute('role') ?? (one as HTMLInputElement).type),
   );
   await page.keyboard.press(isChoice ? 'Space' : 'Enter');
 }

@@ -130,7 +130,7 @@ export function waitsWithin(
   const isAbout = before !== null && before.limitBytes === limitBytes && isSamePlace(before.placed, placed);
   const hasSameBytes = isAbout && isSame(before.bytes, bytes);
   const hasSameRate = isAbout && isSame(before.bytesPerSecond, bytesPerSecond);
-  const breaks = hasSameBytes || hasSameRate ? before! : breaksOf(windows, limitBytes, bytesPerSecond, bytes, placed);
+  const breaks = hasSameBytes || hasSameRate ? before : breaksOf(windows, limitBytes, bytesPerSecond, bytes, placed);
   windows.breaks = breaks;
   if (hasSameRate ? bytes >= breaks.leastBytes : bytesPerSecond > breaks.leastBytesPerSecond) return false;
   return mostAtEnds(limitBytes, bytesPerSecond, bytes, service, placed) <= limitBytes;

@@ -3,9 +3,10 @@ import { TRACE_KINDS, madeTrace, type TraceKind } from '#core/testing/made-trace
 import { figuresOf } from '#core/4-runs/trace/figures.ts';
 import { readTrace } from '#core/4-runs/trace/reading.ts';
 import { simulateRun } from '#engine/run/simulate.ts';
+import { extent } from '../extent.ts';
 
-/** A thousand seeds of each kind of trace, and of stand-ins, against their known truth. */
-const SEEDS = 1000;
+/** A thousand seeds, in short fewer, of each kind of trace, and of stand-ins, against their known truth. */
+const SEEDS = extent(1000, 400);
 
 /** Share that has to be right; what may be off is what the noise leaves open. */
 const LEAST: Partial<Record<TraceKind, number>> = {
@@ -47,7 +48,7 @@ describe('filling stand-ins', () => {
     ['cormorant-x2', 120e9, 400e6],
     ['skerry-512', (0.28 * 148e9) / 1.28, 310e6],
     ['limpet-1t', 46e9, 0.36 * 640e6 + 0.64 * 90e6],
-  ] as const)('%s: knee and floor on 250 seeds', async (standIn, knee, floor) => {
+  ] as const)(`%s: knee and floor on ${SEEDS / 4} seeds`, async (standIn, knee, floor) => {
     let right = 0;
     for (let seed = 1; seed <= SEEDS / 4; seed += 1) {
       const run = await simulateRun({ standIn, recipeId: 'long-fill', seed });
