@@ -1,4 +1,4 @@
-import { note } from '#cli/output.ts';
+import { endProgress, note, showProgress } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
 import { measureThroughServer } from '#cli/through-server.ts';
 import { formatClock } from '#core/1-ground/units/format.ts';
@@ -40,8 +40,9 @@ export async function carryOut(
       options,
       targets: targets.map((target) => ({ volumeId: target.volume.info.id, folder: target.folder })),
     };
-    return await measureThroughServer(server, started, showProgress, abort.signal);
+    return await measureThroughServer(server, started, showRun, abort.signal);
   } finally {
+    endProgress();
     leave();
   }
 }
@@ -68,17 +69,18 @@ async function carryOutHere(
     new Date().toISOString(),
   );
   const control = { signal, pause: createPauseSwitch() };
-  await carryOutRun({ ...request, run }, (event) => applyRunEvent(run, event), showProgress, control);
+  await carryOutRun({ ...request, run }, (event) => applyRunEvent(run, event), showRun, control);
   return { ...run, ...summaryOf(run) };
 }
 
 let shownSecond = -1;
 
-/** One line a second to standard error; how each job stands where a run goes on until they are decided. */
-function showProgress({ elapsedSeconds, remainingSeconds, text, jobs = [] }: RunProgress): void {
+/** How far a run is, once a second; how each job stands where it goes on until they are decided. */
+function showRun({ elapsedSeconds, remainingSeconds, text, jobs = [] }: RunProgress): void {
   if (Math.floor(elapsedSeconds) === shownSecond) return;
   shownSecond = Math.floor(elapsedSeconds);
   const left = remainingSeconds === null ? '' : `, ${formatClock(remainingSeconds)} left`;
   const standing = jobs.map((job) => (jobs.length > 1 ? `${job.name}: ${job.text}` : job.text)).join('; ');
-  note(`${formatClock(elapsedSeconds)}  ${text}${left}${standing === '' ? '' : `  ${standing}`}`);
+  const line = `${formatClock(elapsedSeconds)}  ${text}${left}${standing === '' ? '' : `  ${standing}`}`;
+  showProgress(line, elapsedSeconds);
 }

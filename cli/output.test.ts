@@ -1,6 +1,6 @@
 import { CommanderError } from 'commander';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { reportError, tableLines } from '#cli/output.ts';
+import { note, reportError, showProgress, tableLines } from '#cli/output.ts';
 import { Problem, badInput, problemDocument } from '#core/1-ground/problem.ts';
 
 describe('errors', () => {
@@ -34,6 +34,42 @@ describe('errors', () => {
       detail: 'size: must be more than 0.',
       where: 'size',
     });
+  });
+});
+
+describe('progress', () => {
+  let written: string;
+  beforeEach(() => {
+    written = '';
+    vi.spyOn(process.stderr, 'write').mockImplementation((text) => {
+      written += String(text);
+      return true;
+    });
+  });
+  afterEach(() => vi.restoreAllMocks());
+
+  it('in a file is a line when something else goes on, and every ten seconds', () => {
+    const pipe = { isTTY: false, columns: 80 };
+    for (let second = 0; second < 25; second += 1)
+      showProgress(
+        `0:${String(second).padStart(2, '0')}  pass 1 of 2, ${second < 4 ? 'writing' : 'reading'}`,
+        second,
+        pipe,
+      );
+    expect(written.trimEnd().split('\n')).toEqual([
+      '0:00  pass 1 of 2, writing',
+      '0:04  pass 1 of 2, reading',
+      '0:14  pass 1 of 2, reading',
+      '0:24  pass 1 of 2, reading',
+    ]);
+  });
+
+  it('in a terminal is one line that never wraps, and what is said next has its own', () => {
+    const terminal = { isTTY: true, columns: 30 };
+    showProgress('0:01  writing, until it is decided, and on', 1, terminal);
+    showProgress('0:02  \u001b[31mreading', 2, terminal);
+    note('Stopping.');
+    expect(written).toBe('\r\u001b[K0:01  writing, until it is de\r\u001b[K0:02  \\x1b[31mreading\nStopping.\n');
   });
 });
 

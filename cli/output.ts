@@ -15,7 +15,41 @@ export function printJson(document: unknown): void {
 
 /** Writes to standard error, where progress and errors go. */
 export function note(line: string): void {
+  endProgress();
   process.stderr.write(`${plainText(line)}\n`);
+}
+
+/** Begins the line that a terminal shows anew, and takes away what stood there. */
+const ANEW = '\r\u001b[K';
+const OFTEN_ENOUGH_SECONDS = 10;
+const shown = { isOpen: false, words: '', seconds: -Infinity };
+
+/**
+ * Says how far something is: a terminal shows one line that changes; a file or a pipe gets a line when something else goes
+ * on, and every ten seconds.
+ * @param seconds since it began
+ */
+export function showProgress(
+  line: string,
+  seconds: number,
+  { isTTY, columns }: Pick<NodeJS.WriteStream, 'isTTY' | 'columns'> = process.stderr,
+): void {
+  if (isTTY) {
+    process.stderr.write(`${ANEW}${plainText(line).slice(0, Math.max(20, (columns ?? 80) - 1))}`);
+    shown.isOpen = true;
+    return;
+  }
+  const words = line.replaceAll(/[\d.,:]+/g, '');
+  if (words === shown.words && seconds >= shown.seconds && seconds < shown.seconds + OFTEN_ENOUGH_SECONDS) return;
+  shown.words = words;
+  shown.seconds = seconds;
+  process.stderr.write(`${plainText(line)}\n`);
+}
+
+/** Leaves the line that shows progress, so that what is said next has one of its own. */
+export function endProgress(): void {
+  if (shown.isOpen) process.stderr.write('\n');
+  shown.isOpen = false;
 }
 
 /** Ends the command line with a code although nothing failed: 3 for what breaks, 4 for what is not proven. */

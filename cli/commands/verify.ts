@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { endWith, note, print, printJson } from '#cli/output.ts';
+import { endProgress, endWith, print, printJson, showProgress } from '#cli/output.ts';
 import { onEnding } from '#cli/signals.ts';
 import { isAllAlike, verifiedWords } from '#core/5-answers/copies/verified-folder.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
@@ -20,17 +20,18 @@ export function addVerifyCommand(program: Command): void {
     .action(async (folder: string, flags: { json?: boolean }) => {
       const stop = new AbortController();
       const leave = onEnding(() => stop.abort());
-      let told = 0;
       const found = await verifyFolder(
         folder,
         ({ files, ofFiles, bytes, ofBytes }) => {
-          if (Date.now() - told < 2000) return;
-          told = Date.now();
-          note(`${files} of ${ofFiles} files, ${bytesText(bytes)} of ${bytesText(ofBytes)}`);
+          const far = `${files} of ${ofFiles} files, ${bytesText(bytes)} of ${bytesText(ofBytes)}`;
+          showProgress(far, performance.now() / 1000);
         },
         stop.signal,
         await notedFolders(journalFolderOf(defaultDataFolder())),
-      ).finally(leave);
+      ).finally(() => {
+        endProgress();
+        leave();
+      });
       if (flags.json) printJson(found);
       else {
         const { lead, text } = verifiedWords(found);
