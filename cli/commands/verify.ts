@@ -20,11 +20,14 @@ export function addVerifyCommand(program: Command): void {
     .action(async (folder: string, flags: { json?: boolean }) => {
       const stop = new AbortController();
       const leave = onEnding(() => stop.abort());
+      const begun = performance.now();
       const found = await verifyFolder(
         folder,
         ({ files, ofFiles, bytes, ofBytes }) => {
-          const far = `${files} of ${ofFiles} files, ${bytesText(bytes)} of ${bytesText(ofBytes)}`;
-          showProgress(far, performance.now() / 1000);
+          const seconds = (performance.now() - begun) / 1000;
+          // Of what is soon done nothing is said meanwhile.
+          if (seconds < 2) return;
+          showProgress(`${files} of ${ofFiles} files, ${bytesText(bytes)} of ${bytesText(ofBytes)}`, seconds);
         },
         stop.signal,
         await notedFolders(journalFolderOf(defaultDataFolder())),
