@@ -12,6 +12,7 @@ import { useContextStore } from '../../state/context.ts';
 import { useDriveSupplies, type DriveSupply } from '../../state/drive-supplies.ts';
 import { useWorkload } from '../../state/judged.ts';
 import { judgedItems } from '../../state/judging.ts';
+import { useJudgedInTurn } from './use-judged-in-turn.ts';
 
 /** One chosen drive with what is known of it and what it means for the workload. */
 export interface FitDrive extends DriveSupply {
@@ -30,13 +31,16 @@ export function useFit(): Fit {
   const workload = useWorkload();
   // Kept apart from the headroom: what a run carried is remembered by its supply.
   const { drives, problem } = useDriveSupplies(driveIds);
+  const supplies = useMemo(() => drives.map(({ supply }) => supply), [drives]);
+  const ready = useJudgedInTurn(workload, supplies);
   const judged = useMemo(
     () =>
       drives.map((drive): FitDrive => {
         const { supply, roomBytes } = drive;
-        return { ...drive, items: supply && workload ? judgedItems(workload, supply, headroomShare, roomBytes) : [] };
+        const isReady = supply && workload && ready.has(supply);
+        return { ...drive, items: isReady ? judgedItems(workload, supply, headroomShare, roomBytes) : [] };
       }),
-    [drives, workload, headroomShare],
+    [drives, ready, workload, headroomShare],
   );
   return { drives: judged, workload, problem };
 }
