@@ -192,6 +192,55 @@ describe('a feature film on 20 TB drives', () => {
   });
 });
 
+describe('a film of eighteen days, by one command', () => {
+  // 7.776 TB a day and a twentieth of it: 146.97 TB, with a tenth more 161.66. Eleven drives of 15.68 TB hold it, and two
+  // more may fail: thirteen in two shelves. Of 23 days it is 206.57 TB: fourteen and two.
+  const cost = 13 * 530 + 2 * 900 + 160;
+  const plan = [
+    ...['size', '--days', '18 days', '--drive', FILM_DRIVE, '--enclosure', SHELF, '--connection', TEN],
+    ...['--material', 'Cameras: 3 × 180 MB/s × 4 h a day, days 1–18', '--material', 'Proxies: 5 % of Cameras'],
+    ...['--drives-at-most', '36', '--may-fail', '2', '--what-if'],
+  ];
+
+  it('says what to buy, and what five more days ask for', async () => {
+    const { code, stdout } = await tavrox(app.dataFolder, ...plan);
+    const words = plain(stdout);
+    expect(code).toBe(0);
+    expect(words).toContain('Cheapest: 13 × Falcon, double parity, 2 × Shelf, 10 Gb/s');
+    expect(words).toContain(`172 TB usable (157 TiB) for ${cost.toLocaleString('en-GB')} EUR`);
+    expect(words).toContain('The fullest day is day 18 with 162 TB: 10.8 TB of its 172 TB are left');
+    expect(words).toMatch(/Five more days \+1,590 EUR; \+44\.9 TB on the fullest day/);
+  });
+
+  it('says for 8,000 EUR that nothing fits, what is nearest, and what by itself would make it fit', async () => {
+    const { code, stdout } = await tavrox(app.dataFolder, ...plan, '--budget', '€8,000');
+    const words = plain(stdout);
+    expect(code).toBe(3);
+    // Twelve in one shelf are ten that hold 156.8 TB.
+    expect(words).toContain(
+      'Nearest: 12 × Falcon, double parity, Shelf, 10 Gb/s for 7,420 EUR. It is full on day 18 of 18: 4.86 TB are missing',
+    );
+    expect(words).toContain(`With a budget of ${cost.toLocaleString('en-GB')} EUR, 850 more`);
+  });
+
+  it('asks on which days where that was not said', async () => {
+    const { code, stderr } = await tavrox(
+      app.dataFolder,
+      'size',
+      '--days',
+      '18',
+      '--material',
+      'Cameras: 2 TB a day',
+      '--drive',
+      FILM_DRIVE,
+    );
+    expect([code, plain(stderr)]).toEqual([
+      2,
+      expect.stringMatching(/comes every day, but on which\? Add them, such as days 1–18/),
+    ]);
+  });
+});
+
 describe('a series on flash, with a second copy on spinning drives', () => {
   const SHUTTLE = 'Shuttle: 4 TB flash, writes 2,800 MB/s, then 900 MB/s after 120 GB, reads 3 GB/s, €189';
   const MATERIAL = 'Cameras: 2 × 60 MB/s × 2:30 h a day, days 1–45, 5 days a week, keep 1 week, second copy';

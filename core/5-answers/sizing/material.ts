@@ -115,7 +115,10 @@ function materialFrom(line: string, base: Material | null): Material {
     isDated = true;
   }
   if (daily && !isDated && base === null) {
-    throw badInput('material', `material: “${name}” comes every day, but on which? Add days 1–30.`);
+    throw badInput(
+      'material',
+      `material: “${name}” comes every day, but on which? Add them, such as days 1–18, or “during” and a part of the calendar.`,
+    );
   }
   const isOnSeveral = material.during !== null || material.toDay > material.fromDay;
   const isTold = daily !== null || base !== null || (once && material.during === null);
