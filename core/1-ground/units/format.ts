@@ -13,14 +13,14 @@ export type Precision = 'picture' | 'full';
 /** U+202F keeps a number and its unit on one line without a wide gap. */
 const NARROW_SPACE = '\u202f';
 
-/** A number with grouped thousands; three significant digits for pictures, all for details. */
+/** A number with grouped thousands and a minus that is no hyphen; three significant digits for pictures, all for details. */
 export function formatNumber(value: number, precision: Precision = 'picture'): string {
   if (!Number.isFinite(value)) return '–';
   if (precision === 'full') return value.toLocaleString('en-US', { maximumFractionDigits: 3 });
   if (value === 0) return '0';
   const rounded = Number(value.toPrecision(3));
   const fractionDigits = Math.abs(rounded) >= 100 ? 0 : Math.abs(rounded) >= 10 ? 1 : 2;
-  return rounded.toLocaleString('en-US', { maximumFractionDigits: fractionDigits });
+  return rounded.toLocaleString('en-US', { maximumFractionDigits: fractionDigits }).replace('-', '−');
 }
 
 const BYTE_STEPS: readonly [number, string][] = [
