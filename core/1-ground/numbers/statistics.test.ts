@@ -7,7 +7,8 @@ describe('a median that is selected', () => {
     const number = fc.oneof(fc.integer({ min: -3, max: 3 }), fc.double({ noNaN: true }));
     fc.assert(
       fc.property(fc.array(number, { maxLength: 60 }), (values) => {
-        expect(selectMedian(Float64Array.from(values))).toEqual(median(values));
+        // Of zeros either sign may be found: plus nothing they are one.
+        expect(selectMedian(Float64Array.from(values)) + 0).toEqual(median(values) + 0);
       }),
       { numRuns: 2000 },
     );
