@@ -22,6 +22,7 @@ export default defineConfig({
           name: 'unit',
           ...PATIENT,
           include: ['{core,engine,server,demo,cli,web}/**/*.test.{ts,tsx}'],
+          setupFiles: ['core/testing/seed.ts'],
           testTimeout: 180_000,
           hookTimeout: 120_000,
           // Nothing is changed that another file would see; loading everything anew for each takes a third of the time.
