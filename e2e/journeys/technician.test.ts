@@ -5,7 +5,7 @@ import { callApi } from '../support/app.ts';
 import { textOf, waitForText } from '../support/browser.ts';
 import { TRIED_AGAIN } from '../support/tried-again.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
-import { addDrive, beginWalk, chooseDrive, plain, type Walk } from './walk.ts';
+import { addDrive, beginWalk, chooseDrive, forgetRuns, plain, type Walk } from './walk.ts';
 
 /**
  * A games technician in a small window: six loads, a share from its box, one drive that the kernel holds, a memory disk,
@@ -17,7 +17,7 @@ const LOADS: Record<string, string> = {
   Editor: 'Open: 4 s processor, 400 MB in 1 MiB x8, within 20 s',
   Level: 'Level: 2 s processor, 600 MB in 1 MiB x8, within 10 s',
   Shaders: 'Compile: 30 s processor, 50 MB in 1 MiB x4, within 40 s',
-  Textures: 'Stream: 80 MB/s all the time for 2 min',
+  Textures: 'Stream: 50 MB/s all the time for 2 min',
   Build: 'Build: 12 s processor, 300 MB in 1 MiB x8, 200 MB written',
   Start: 'Start: 1 s processor, 100 MB in 1 MiB x8',
 };
@@ -117,7 +117,9 @@ describe.skipIf(!canHold)('the games technician', () => {
     expect(rows.length).toBeGreaterThanOrEqual(6);
   });
 
-  it('has the requests of one load measured by the press that is offered', TRIED_AGAIN, async () => {
+  it('has the requests of one load measured by the press that is offered', TRIED_AGAIN, async ({ task }) => {
+    await forgetRuns(walk, task, 'block-ladder');
+    await page.goto(`${walk.app.origin}/fit`);
     const rows = await fitRows();
     // On the held drive, the first that was measured.
     await walk.pressAt(`[data-row="${rows.Editor!.id}"]`);
@@ -140,7 +142,7 @@ describe.skipIf(!canHold)('the games technician', () => {
     expect(verdicts).toMatchObject({ Editor: 'holds', Level: 'holds', Shaders: 'holds' });
     expect(verdicts).toMatchObject({ Build: 'not-proven', Start: 'not-proven' });
     expect(told.Build!.words).toContain('no limit given');
-    // 80 of 100 MB/s all the time: with a quarter more just not.
+    // Half of what it gives, all the time: each chunk has half a second to spare.
     expect(told.Textures!.words).toMatch(/^Textures: (Tight|Holds): streams in time$/);
     const seconds = { Editor: 4 + 4, Level: 2 + 6, Shaders: 30 + 0.5, Build: 12 + 3 + 2, Start: 1 + 1 };
     for (const [name, truth] of Object.entries(seconds)) {

@@ -133,11 +133,19 @@ export async function chooseDrive({ press, pressAt, type }: Walk, mountPoint: st
 /** What a program printed, in one line and with plain spaces. */
 export const plain = (text: string): string => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
 
-/** At a further try of what a shared machine spoilt takes away all runs, and comes back to the question. */
-export async function forgetRuns({ app, page }: Walk, { result }: TestContext['task']): Promise<void> {
+/**
+ * At a further try of what a shared machine spoilt takes away all runs, or those of a recipe, and comes back to the
+ * question.
+ */
+export async function forgetRuns(
+  { app, page }: Walk,
+  { result }: TestContext['task'],
+  recipe: string | null = null,
+): Promise<void> {
   if ((result?.retryCount ?? 0) === 0) return;
-  const runs = (await callApi(app, 'GET', '/runs')).document as { run: { id: string } }[];
-  for (const { run } of runs) await callApi(app, 'DELETE', `/runs/${run.id}`);
+  const runs = (await callApi(app, 'GET', '/runs')).document as { run: { id: string; recipe: string } }[];
+  for (const { run } of runs)
+    if (recipe === null || run.recipe === recipe) await callApi(app, 'DELETE', `/runs/${run.id}`);
   await page.goto(`${app.origin}/measure`);
   await page.waitForSelector('form[aria-label="Question"]');
 }
