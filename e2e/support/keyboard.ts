@@ -1,13 +1,14 @@
-import type { ElementHandle, Page } from 'puppeteer-core';
+import type { ElementHandle, KeyInput, Page } from 'puppeteer-core';
 
 /** More keys than lead round any of the pages once. */
 const MOST_KEYS = 300;
 
-/** Groups through which arrows lead; Tab leads past them. */
-const GROUPS = '[role="radiogroup"], [role="listbox"], [role="menu"], [role="tablist"]';
+/** Groups through which arrows lead, up and down or along: Tab comes to one of a group and leads past the others. */
+const GROUPS = '[role="radiogroup"], [role="listbox"], [role="menu"], [role="tablist"], [role="group"]';
+const ALONG = '[role="tablist"], [role="group"]';
 
 /** The first element so described that can have the focus: itself, or what it stands in. */
-async function focusable(page: Page, selector: string): Promise<ElementHandle> {
+async function focusable(page: Page, selector: string): Promise<ElementHandle<HTMLElement>> {
   await page.waitForSelector(selector);
   const found = await page.$$(selector);
   for (const one of found) {
@@ -15,7 +16,7 @@ async function focusable(page: Page, selector: string): Promise<ElementHandle> {
       element.closest('a[href], button:enabled, input:enabled, textarea:enabled, [tabindex]'),
     );
     const element = handle.asElement();
-    if (element) return element as ElementHandle;
+    if (element) return element as ElementHandle<HTMLElement>;
   }
   throw new Error(`${selector} cannot have the focus.`);
 }
@@ -25,21 +26,32 @@ async function focusable(page: Page, selector: string): Promise<ElementHandle> {
  * by arrows within a group of choices.
  * @throws Error when it cannot be reached, with what the focus passed on the way
  */
-export async function reach(page: Page, selector: string): Promise<ElementHandle> {
-  const element = await focusable(page, selector);
+export async function reach(page: Page, selector: string): Promise<ElementHandle<HTMLElement>> {
+  let element = await focusable(page, selector);
   const passed = new Set<string>();
   for (let keys = 0; keys < MOST_KEYS; keys += 1) {
-    const { isThere, isInGroup, label } = await element.evaluate((wanted, groups) => {
-      const active = document.activeElement ?? document.body;
-      return {
-        isThere: active === wanted,
-        isInGroup: active.closest(groups)?.contains(wanted) ?? false,
-        label: (active.getAttribute('aria-label') ?? active.textContent).trim().slice(0, 30),
-      };
-    }, GROUPS);
+    const { isGone, isThere, key, label } = await element.evaluate(
+      (wanted, groups, along) => {
+        const active = document.activeElement ?? document.body;
+        const group = active.closest(groups);
+        const isInGroup = wanted.tabIndex < 0 && group?.contains(wanted) === true;
+        const isBefore = (active.compareDocumentPosition(wanted) & Node.DOCUMENT_POSITION_PRECEDING) > 0;
+        const [back, on] = group?.matches(along) ? ['ArrowLeft', 'ArrowRight'] : ['ArrowUp', 'ArrowDown'];
+        return {
+          isGone: !wanted.isConnected,
+          isThere: active === wanted,
+          key: isInGroup ? (isBefore ? back : on) : 'Tab',
+          label: (active.getAttribute('aria-label') ?? active.textContent).trim().slice(0, 30),
+        };
+      },
+      GROUPS,
+      ALONG,
+    );
     if (isThere) return element;
+    // What depends on what was just chosen is drawn anew.
+    if (isGone) element = await focusable(page, selector);
     passed.add(label);
-    await page.keyboard.press(isInGroup ? 'ArrowDown' : 'Tab');
+    await page.keyboard.press(key as KeyInput);
   }
   throw new Error(`${selector} is not to be reached by keys; passed were: ${[...passed].join(' · ')}`);
 }
