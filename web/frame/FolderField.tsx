@@ -49,6 +49,7 @@ export function FolderField({ volume, path, onPath, label = 'Folder' }: FolderFi
     <>
       <Heading>Folder on {volume.mountPoint}</Heading>
       <TextField
+        fullWidth
         value={path}
         onChange={(event) => onPath(event.target.value)}
         onKeyDown={(event) => {
