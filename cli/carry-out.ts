@@ -73,12 +73,8 @@ async function carryOutHere(
   return { ...run, ...summaryOf(run) };
 }
 
-let shownSecond = -1;
-
-/** How far a run is, once a second; how each job stands where it goes on until they are decided. */
+/** How far a run is; how each job stands where it goes on until they are decided. */
 function showRun({ elapsedSeconds, remainingSeconds, text, jobs = [] }: RunProgress): void {
-  if (Math.floor(elapsedSeconds) === shownSecond) return;
-  shownSecond = Math.floor(elapsedSeconds);
   const left = remainingSeconds === null ? '' : `, ${formatClock(remainingSeconds)} left`;
   const standing = jobs.map((job) => (jobs.length > 1 ? `${job.name}: ${job.text}` : job.text)).join('; ');
   const line = `${formatClock(elapsedSeconds)}  ${text}${left}${standing === '' ? '' : `  ${standing}`}`;

@@ -22,11 +22,11 @@ export function note(line: string): void {
 /** Begins the line that a terminal shows anew, and takes away what stood there. */
 const ANEW = '\r\u001b[K';
 const OFTEN_ENOUGH_SECONDS = 10;
-const shown = { isOpen: false, words: '', seconds: -Infinity };
+const shown = { isOpen: false, second: -1, words: '', seconds: -Infinity };
 
 /**
- * Says how far something is: a terminal shows one line that changes; a file or a pipe gets a line when something else goes
- * on, and every ten seconds.
+ * Says how far something is, once a second at most: a terminal shows one line that changes; a file or a pipe gets a line
+ * when something else goes on, and every ten seconds.
  * @param seconds since it began
  */
 export function showProgress(
@@ -34,6 +34,8 @@ export function showProgress(
   seconds: number,
   { isTTY, columns }: Pick<NodeJS.WriteStream, 'isTTY' | 'columns'> = process.stderr,
 ): void {
+  if (Math.floor(seconds) === shown.second) return;
+  shown.second = Math.floor(seconds);
   if (isTTY) {
     process.stderr.write(`${ANEW}${plainText(line).slice(0, Math.max(20, (columns ?? 80) - 1))}`);
     shown.isOpen = true;

@@ -57,12 +57,11 @@ function fingerprint() {
   return hash.digest('hex');
 }
 
-const isBuiltFrom = (now) => existsSync(stampFile) && readFileSync(stampFile, 'utf8') === now;
+const isCurrent = () => existsSync(stampFile) && readFileSync(stampFile, 'utf8') === fingerprint();
 
-/** Builds when a source changed since the last time. The build has a process of its own: it takes memory. */
-export function ensureBuilt() {
+/** Builds what is there now. The build has a process of its own: it takes memory. */
+function buildAll() {
   const now = fingerprint();
-  if (isBuiltFrom(now)) return;
   process.stderr.write('Building what changed; this takes half a minute, and longer on a busy machine …\n');
   if (run(process.execPath, [join(root, 'scripts', 'build.mjs')]) !== 0) {
     process.stderr.write('The build failed; the lines above say where.\n');
@@ -77,7 +76,7 @@ const isPackage = () => !existsSync(join(root, 'core'));
 
 export async function prepare() {
   // What was built from these very files was built with what they need.
-  if (isPackage() || isBuiltFrom(fingerprint())) return;
+  if (isPackage() || isCurrent()) return;
   ensureDependencies();
-  ensureBuilt();
+  buildAll();
 }

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { callApi } from '../support/app.ts';
 import { textOf, waitForText } from '../support/browser.ts';
-import { TRIED_AGAIN } from '../support/tried-again.ts';
+import { TRIED_AGAIN, printFurtherTries } from '../support/tried-again.ts';
 import { canHold, makeThrottledDevice } from '../support/throttled-device.ts';
 import { addDrive, beginWalk, chooseDrive, forgetRuns, plain, type Walk } from './walk.ts';
 
@@ -23,6 +23,7 @@ const LOADS: Record<string, string> = {
 };
 
 describe.skipIf(!canHold)('the games technician', () => {
+  printFurtherTries();
   let walk: Walk;
   let page: Walk['page'];
   let disk: ReturnType<typeof makeThrottledDevice>;

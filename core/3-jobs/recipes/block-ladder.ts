@@ -37,6 +37,9 @@ export const blockLadderOptionsSchema = object({
 }).noUnknown('${unknown}: is no option of Block ladder.');
 export type BlockLadderOptions = InferType<typeof blockLadderOptionsSchema>;
 
+/** Programs read, in no order: the rungs that say how long a load takes. */
+export const AS_PROGRAMS_READ = { direction: 'read', order: 'random' } as const;
+
 /** One step of a ladder. Rungs are numbered from 1 in the order in which they are measured. */
 export interface Rung {
   rung: number;

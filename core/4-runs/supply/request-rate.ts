@@ -1,3 +1,4 @@
+import { SMALLEST_REQUEST_BYTES } from '#core/3-jobs/demand/loads/load-item.ts';
 import type { RequestRung } from '#core/4-runs/supply/request-profile.ts';
 
 /** What is known of a drive for requests of any size. Rates in bytes per second. */
@@ -72,9 +73,6 @@ export interface RequestRate {
   mayBeMore: boolean;
 }
 
-/** Smaller requests than these take as long: they are what a drive reads at least. */
-const LEAST_REQUEST_BYTES = 4096;
-
 /** Rate of requests of a size, so many at a time; null when nothing is known of reading. */
 export function requestRate(supply: RequestSupply, blockBytes: number, parallel: number): RequestRate | null {
   const ceiling = supply.ceilingBytesPerSecond ?? Infinity;
@@ -98,7 +96,7 @@ export function requestRate(supply: RequestSupply, blockBytes: number, parallel:
       Math.min(...supply.rungs.filter((rung) => rung.depth === depth).map((rung) => rung.blockBytes)),
     ),
   );
-  const mayBeMore = parallel < depths[0]! || Math.max(blockBytes, LEAST_REQUEST_BYTES) < smallest;
+  const mayBeMore = parallel < depths[0]! || Math.max(blockBytes, SMALLEST_REQUEST_BYTES) < smallest;
   let rate: number;
   // More at once than was measured is no faster than that; fewer share what the fewest measured did.
   if (upper < 0) rate = at(depths.at(-1)!);

@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import { Problem } from '#core/1-ground/problem.ts';
+import { AS_PROGRAMS_READ } from '#core/3-jobs/recipes/block-ladder.ts';
 import { checkOptions, recipeKindById } from '#core/3-jobs/recipes/registry.ts';
 import { streamOfItem } from '#core/3-jobs/demand/footage/footage-streams.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
@@ -93,7 +94,7 @@ function optionsFor(proving: ProvingRun, demand: Demand, items: readonly Footage
         bufferSeconds: Math.min(600, demand.bufferBytes / demand.bytesPerSecond),
       };
     case 'block-ladder':
-      return proving.ladder ? { ...proving.ladder, order: 'random', direction: 'read' } : {};
+      return proving.ladder ? { ...proving.ladder, ...AS_PROGRAMS_READ } : {};
     case 'long-fill':
       return {
         amountBytes: Math.ceil(proving.bytes),

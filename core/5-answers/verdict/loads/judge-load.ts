@@ -1,7 +1,7 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
-import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
-import { blockLadderOptionsSchema, rungsOf } from '#core/3-jobs/recipes/block-ladder.ts';
-import { MOST_DEPTH } from '#core/3-jobs/recipes/option-fields.ts';
+import { SMALLEST_REQUEST_BYTES, type LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
+import { AS_PROGRAMS_READ, blockLadderOptionsSchema, rungsOf } from '#core/3-jobs/recipes/block-ladder.ts';
+import { LARGEST_BLOCK_BYTES, MOST_DEPTH } from '#core/3-jobs/recipes/option-fields.ts';
 import { readRequests, type Supply } from '#core/4-runs/supply/profile.ts';
 import type { RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
@@ -37,10 +37,9 @@ export function judgeLoad(
       short: 'Does not fit',
     };
   }
-  const ladder = ladderFor(item, requests);
   if (times === null) {
     return {
-      verdict: noRunVerdict(ladder),
+      verdict: noRunVerdict(ladderFor(item, requests)),
       sentence: `No run of this drive says anything about reading ${bytesText(demand.bytesPerFrame)} at a time.`,
       short: 'Not proven: no run',
     };
@@ -83,17 +82,18 @@ export function judgeLoad(
       short: 'Not proven: writing',
     };
   }
-  if (broken) {
+  if (broken || !times.isMeasured || times.phases.some(({ stream }) => stream && !stream.isMeasured)) {
+    const time = formatDuration(times.totalSeconds);
     return {
-      verdict: { ...common, verdict: 'not-proven', reason: 'requests-unknown', wouldProve: ladder },
-      sentence: `By larger requests, or more at a time, than it makes it would take ${formatDuration(times.totalSeconds)}; its own were not measured: a Block ladder shows them.`,
-      short: 'Not proven: requests',
-    };
-  }
-  if (!times.isMeasured || times.phases.some(({ stream }) => stream && !stream.isMeasured)) {
-    return {
-      verdict: { ...common, verdict: 'not-proven', reason: 'requests-unknown', wouldProve: ladder },
-      sentence: `At its rate in one go it would take ${formatDuration(times.totalSeconds)}, but requests of this size were not measured: a Block ladder shows them.`,
+      verdict: {
+        ...common,
+        verdict: 'not-proven',
+        reason: 'requests-unknown',
+        wouldProve: ladderFor(item, requests),
+      },
+      sentence: broken
+        ? `By larger requests, or more at a time, than it makes it would take ${time}; its own were not measured: a Block ladder shows them.`
+        : `At its rate in one go it would take ${time}, but requests of this size were not measured: a Block ladder shows them.`,
       short: 'Not proven: requests',
     };
   }
@@ -122,7 +122,7 @@ function ladderFor({ phases }: LoadItem, { writeBytesPerSecond }: RequestSupply)
   const sizes = reading.flatMap(({ requestBytes }) => [blockBelow(requestBytes), blockBelow(2 * requestBytes - 1)]);
   const blocks = [...new Set([...USUAL_BLOCKS.filter((block) => block < Math.max(...sizes)), ...sizes])];
   const depths = [...new Set([1, ...reading.map(({ parallel }) => Math.min(MOST_DEPTH, parallel))])];
-  const options = blockLadderOptionsSchema.cast({ blocks, depths, ...LADDER_WAY });
+  const options = blockLadderOptionsSchema.cast({ blocks, depths, ...AS_PROGRAMS_READ });
   const rate = writeBytesPerSecond ?? null;
   return {
     recipe: 'block-ladder',
@@ -134,14 +134,11 @@ function ladderFor({ phases }: LoadItem, { writeBytesPerSecond }: RequestSupply)
   };
 }
 
-/** Programs read in no order. */
-const LADDER_WAY = { direction: 'read', order: 'random' } as const;
-
-const USUAL_BLOCKS = [4096, 65_536, 1_048_576];
+const USUAL_BLOCKS = [SMALLEST_REQUEST_BYTES, 65_536, 1_048_576];
 
 /** The largest block of a ladder that is no larger. */
 const blockBelow = (bytes: number): number =>
-  Math.min(16 * 1_048_576, Math.max(4096, 2 ** Math.floor(Math.log2(bytes))));
+  Math.min(LARGEST_BLOCK_BYTES, Math.max(SMALLEST_REQUEST_BYTES, 2 ** Math.floor(Math.log2(bytes))));
 
 /** Rate at which its bytes come while it waits, bytes per second. */
 function rateOf({ phases }: LoadItem, times: LoadTimes): number | null {
