@@ -144,6 +144,7 @@ describe('the place Sizing', () => {
     for (let steps = 0; steps < 6; steps += 1) await page.keyboard.press('ArrowLeft');
     await vi.waitFor(async () => expect(await buildWords()).not.toBe(before), WAITING);
     await press(page, 'As planned');
+    await vi.waitFor(async () => expect(await buildWords()).toBe(before), WAITING);
     expect(faults).toEqual([]);
   });
 

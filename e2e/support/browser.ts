@@ -74,12 +74,25 @@ export async function blankPage(browser: Browser): Promise<{ page: Page; faults:
   return { page, faults };
 }
 
-/** Clicks the button, link or choice that reads exactly so once it stands still; again when it was drawn anew under the pointer. */
+/**
+ * Clicks the button, link or choice that reads exactly so once it stands still; again when it was drawn anew or moved
+ * away from under the pointer between the look and the click.
+ */
 export async function press(page: Page, name: string): Promise<void> {
+  const locator = page.locator(`::-p-aria([name="${name}"])`).setTimeout(PATIENCE);
   for (let tries = 1; ; tries += 1) {
     try {
-      await page.locator(`::-p-aria([name="${name}"])`).setTimeout(PATIENCE).click();
-      return;
+      const element = await locator.waitHandle();
+      const felt = await element.evaluateHandle((one) => {
+        const state = { pointer: false };
+        one.addEventListener('pointerdown', () => (state.pointer = true), { once: true, capture: true });
+        return state;
+      });
+      await locator.click();
+      // One that is gone went with what was pressed.
+      const missed = await element.evaluate((one, { pointer }) => one.isConnected && !pointer, felt).catch(() => false);
+      if (!missed) return;
+      if (tries === 6) throw new Error(`“${name}” stays under something else`);
     } catch (error) {
       if (tries === 6 || !/detached|not clickable/.test(String(error))) throw error;
     }

@@ -24,12 +24,10 @@ interface BuildColumnProps {
   edited: EditedSizing;
   search: SizingSearch;
   chosen: ChosenBuilds;
-  /** Keeps what was changed on sliders and pictures. */
-  onKeep: () => void;
 }
 
 /** What is said of the chosen build, what it takes to buy it, why others fail, and what would change it. */
-export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildColumnProps) {
+export function BuildColumn({ project, edited, search, chosen }: BuildColumnProps) {
   const { selected, store } = chosen;
   const { sizing } = edited;
   const currency = sizing?.currency ?? '';
@@ -78,16 +76,6 @@ export function BuildColumn({ project, edited, search, chosen, onKeep }: BuildCo
         onMove={search.isSearching ? null : edited.takeOver}
         onPolicy={edited.changePolicy}
       />
-      {edited.isChanged && (
-        <Box sx={{ mt: 1, display: 'flex', gap: 1 }}>
-          <Button variant="outlined" onClick={onKeep}>
-            Keep these
-          </Button>
-          <Button variant="text" onClick={edited.discard}>
-            As planned
-          </Button>
-        </Box>
-      )}
       {sizing && search.found && (
         <Box sx={{ mt: 1.5, display: 'flex', gap: 1, flexWrap: 'wrap' }}>
           <Button variant="text" onClick={() => saveJson(project.plan.name, 'sizing', sizing)}>

@@ -160,19 +160,23 @@ function ProjectSizing({ project }: { project: Project }) {
   return (
     <>
       <PlaceLayout
-        column={
-          <BuildColumn
-            project={project}
-            edited={edited}
-            search={search}
-            chosen={chosen}
-            onKeep={() => void keepChanges()}
-          />
-        }
+        column={<BuildColumn project={project} edited={edited} search={search} chosen={chosen} />}
         actions={
-          <Button variant="contained" fullWidth onClick={() => edit(true)}>
-            Change the plan
-          </Button>
+          <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1 }}>
+            {edited.isChanged && (
+              <Box sx={{ display: 'flex', gap: 1 }}>
+                <Button variant="outlined" sx={{ flex: 1 }} onClick={() => void keepChanges()}>
+                  Keep these
+                </Button>
+                <Button variant="text" sx={{ flex: 1 }} onClick={edited.discard}>
+                  As planned
+                </Button>
+              </Box>
+            )}
+            <Button variant="contained" fullWidth onClick={() => edit(true)}>
+              Change the plan
+            </Button>
+          </Box>
         }
       >
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, flex: 'none', minWidth: 0, mb: 0.5 }}>
@@ -192,7 +196,7 @@ function ProjectSizing({ project }: { project: Project }) {
           <Typography
             variant="body2"
             role="status"
-            aria-busy={search.isSearching}
+            aria-busy={search.isSearching || !edited.isReady}
             noWrap
             color="textSecondary"
             sx={{ flex: 1, minWidth: 0 }}

@@ -42,11 +42,30 @@ interface WhatIfProps {
   onPolicy: (change: Partial<SizingPolicy>) => void;
 }
 
-/** Parts of the policy that search again while they are moved, and moves over the whole plan. */
+/**
+ * Parts of the policy that search again while they are moved, and moves over the whole plan. Those come and go with
+ * each search: they stand below, so that a lever stays where the hand is.
+ */
 export function WhatIf({ policy, moves, onMove, onPolicy }: WhatIfProps) {
   return (
     <>
       <Heading>What if</Heading>
+      {LEVERS.map(({ option, label, least, most, step, text }) => (
+        <Box key={option} sx={{ mt: 0.5 }}>
+          <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 13.5 }}>
+            <span style={{ color: ink('second') }}>{label}</span>
+            <span>{text(policy[option])}</span>
+          </Box>
+          <Slider
+            aria-label={label}
+            value={policy[option]}
+            min={least}
+            max={most}
+            step={step}
+            onChange={(_event, next) => onPolicy({ [option]: next })}
+          />
+        </Box>
+      ))}
       {moves.map(({ label, text, moved }) => (
         <Box key={label} sx={{ mt: 0.75 }} data-move="">
           <Typography variant="body2">
@@ -62,22 +81,6 @@ export function WhatIf({ policy, moves, onMove, onPolicy }: WhatIfProps) {
               Take over
             </Button>
           )}
-        </Box>
-      ))}
-      {LEVERS.map(({ option, label, least, most, step, text }) => (
-        <Box key={option} sx={{ mt: 0.5 }}>
-          <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 13.5 }}>
-            <span style={{ color: ink('second') }}>{label}</span>
-            <span>{text(policy[option])}</span>
-          </Box>
-          <Slider
-            aria-label={label}
-            value={policy[option]}
-            min={least}
-            max={most}
-            step={step}
-            onChange={(_event, next) => onPolicy({ [option]: next })}
-          />
         </Box>
       ))}
     </>
