@@ -23,11 +23,15 @@ export function trueRate(
   );
 }
 
-/** What a Block ladder would say of it. */
-export function ladderSupply(drive: RequestDrive, more: Partial<RequestSupply> = {}): RequestSupply {
+/** What a Block ladder of these sizes, so many at a time, would say of it. */
+export function ladderSupply(
+  drive: RequestDrive,
+  more: Partial<RequestSupply> = {},
+  { blocks, depths } = { blocks: LADDER_BLOCKS, depths: LADDER_DEPTHS },
+): RequestSupply {
   return {
-    rungs: LADDER_DEPTHS.flatMap((depth) =>
-      LADDER_BLOCKS.map((blockBytes): RequestRung => {
+    rungs: depths.flatMap((depth) =>
+      blocks.map((blockBytes): RequestRung => {
         const one = drive.requestSeconds + blockBytes / drive.bytesPerSecond;
         return {
           runId: 'ladder',

@@ -3,10 +3,11 @@ import { demandsOf, isFootage, type Item } from '#core/3-jobs/demand/items.ts';
 import { demandOf } from '#core/3-jobs/demand/footage/footage-demand.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
-import { traceBehind, type Supply } from '#core/4-runs/supply/profile.ts';
+import { readRequests, traceBehind, type Supply } from '#core/4-runs/supply/profile.ts';
 import { inTurn } from '#core/5-answers/verdict/in-turn.ts';
 import { judge } from '#core/5-answers/verdict/judge.ts';
 import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
+import { oneLadder } from '#core/5-answers/verdict/loads/ladder-for.ts';
 import { NOT_MEASURED, verdictSentence } from '#core/5-answers/verdict/sentences.ts';
 import { judgePlayback } from '#core/5-answers/verdict/series/judge-playback.ts';
 import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
@@ -82,6 +83,16 @@ export function judgedItems(
   return [...items, together, oneAfterTheOther].filter((one) => one !== null);
 }
 
+/** Loads that a ladder each would prove are proven by one that measures what all of them ask for. */
+function withOneLadder(items: JudgedItem[], supply: Supply): JudgedItem[] {
+  const ladders = items.flatMap(({ verdict }) => verdict.wouldProve?.ladder ?? []);
+  if (ladders.length < 2) return items;
+  const wouldProve = oneLadder(ladders, readRequests(supply));
+  return items.map((one) =>
+    one.verdict.wouldProve?.ladder ? { ...one, verdict: { ...one.verdict, wouldProve } } : one,
+  );
+}
+
 /**
  * Verdicts on all items of a workload from what is known of a drive, on what goes on together as one, and on the room
  * for all that is recorded one after the other; null where nothing does, and where it fits.
@@ -98,7 +109,7 @@ export function judgeWorkload(
   const all = beside.length > 1 ? judgeTogether(beside.map(demandOf), supply, policy, roomBytes) : null;
   const footage = workload.items.filter(isFootage).map(demandOf);
   return {
-    items,
+    items: withOneLadder(items, supply),
     together: all && withSentence(all.demand, all.verdict, supply),
     oneAfterTheOther: inTurn(footage, roomBytes),
   };

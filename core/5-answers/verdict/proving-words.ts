@@ -1,5 +1,5 @@
 import { recipeKindById } from '#core/3-jobs/recipes/registry.ts';
-import { blockText, bytesText, formatDuration } from '#core/1-ground/units/format.ts';
+import { blockText, bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { listed } from '#core/1-ground/words.ts';
 import type { ProvingRun } from '#core/5-answers/verdict/verdict.ts';
 
@@ -15,7 +15,7 @@ function whatItDoes({ recipe, readsBack, bytes, seconds, restSeconds, ladder }: 
     case 'paced-frames':
       return `the job itself, frame by frame${time}. It writes up to ${bytesText(bytes)} to the drive.`;
     case 'block-ladder':
-      return `requests of ${ladder ? `${listed(ladder.blocks.map(blockText))}, ${listed(ladder.depths.map(String))} at a time,` : 'every size'} in a stretch of ${bytesText(bytes)}${time}. It writes that much once.`;
+      return `requests of ${ladder ? `${listed(ladder.blocks.map(blockText))}, ${listed(ladder.depths.map(String))} at a time,` : 'every size'} in a stretch of ${bytesText(bytes)}${time}. It writes that much once.${ladder && ladder.loads > 1 ? ` That measures what ${formatNumber(ladder.loads)} loads of the workload ask for.` : ''}`;
     case 'long-fill': {
       const rest = restSeconds === null ? '' : `, then rests ${formatDuration(restSeconds)} and writes on`;
       return `${bytesText(bytes)}${readsBack ? ', read back' : ''}${rest}${time}. It wears the drive by as much.`;

@@ -94,8 +94,8 @@ export interface ProvingRun {
   seconds: number | null;
   /** Rest on the floor that shows what a gap between takes gives back, seconds; null for none. */
   restSeconds: number | null;
-  /** Of a ladder the rungs that are needed, read in no order. */
-  ladder?: { blocks: number[]; depths: number[] };
+  /** Of a ladder the rungs that are needed, read in no order, and for how many loads at once. */
+  ladder?: { blocks: number[]; depths: number[]; loads: number };
 }
 
 const PROMISED_NAME: Record<VerdictWord, string> = {

@@ -94,7 +94,9 @@ function optionsFor(proving: ProvingRun, demand: Demand, items: readonly Footage
         bufferSeconds: Math.min(600, demand.bufferBytes / demand.bytesPerSecond),
       };
     case 'block-ladder':
-      return proving.ladder ? { ...proving.ladder, ...AS_PROGRAMS_READ } : {};
+      return proving.ladder
+        ? { blocks: proving.ladder.blocks, depths: proving.ladder.depths, ...AS_PROGRAMS_READ }
+        : {};
     case 'long-fill':
       return {
         amountBytes: Math.ceil(proving.bytes),

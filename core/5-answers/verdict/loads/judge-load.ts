@@ -1,10 +1,8 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
-import { SMALLEST_REQUEST_BYTES, type LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
-import { AS_PROGRAMS_READ, blockLadderOptionsSchema, rungsOf } from '#core/3-jobs/recipes/block-ladder.ts';
-import { LARGEST_BLOCK_BYTES, MOST_DEPTH } from '#core/3-jobs/recipes/option-fields.ts';
+import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import { readRequests, type Supply } from '#core/4-runs/supply/profile.ts';
-import type { RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { ladderFor } from '#core/5-answers/verdict/loads/ladder-for.ts';
 import {
   brokenPhase,
   loadTimes,
@@ -12,13 +10,7 @@ import {
   type LoadTimes,
   type PhaseTimes,
 } from '#core/5-answers/verdict/loads/phase-times.ts';
-import {
-  noRunVerdict,
-  UNKNOWN,
-  type ItemVerdict,
-  type Policy,
-  type ProvingRun,
-} from '#core/5-answers/verdict/verdict.ts';
+import { noRunVerdict, UNKNOWN, type ItemVerdict, type Policy } from '#core/5-answers/verdict/verdict.ts';
 
 /** The verdict on a load: every phase within its limit, with the headroom laid on everything that the drive does. */
 export function judgeLoad(
@@ -112,33 +104,6 @@ export function judgeLoad(
     short: `${holds ? 'Holds' : 'Tight'}: ${times.totalSeconds === 0 ? 'streams in time' : formatDuration(times.totalSeconds)}`,
   };
 }
-
-/**
- * The ladder that measures what a load asks for, and no more than that: its own sizes and how many go at a time, and what
- * lies below them, so that it says nothing too bad of other loads.
- */
-function ladderFor({ phases }: LoadItem, { writeBytesPerSecond }: RequestSupply): ProvingRun {
-  const reading = phases.filter(({ bytes, operations }) => bytes > 0 || operations > 0);
-  const sizes = reading.flatMap(({ requestBytes }) => [blockBelow(requestBytes), blockBelow(2 * requestBytes - 1)]);
-  const blocks = [...new Set([...USUAL_BLOCKS.filter((block) => block < Math.max(...sizes)), ...sizes])];
-  const depths = [...new Set([1, ...reading.map(({ parallel }) => Math.min(MOST_DEPTH, parallel))])];
-  const options = blockLadderOptionsSchema.cast({ blocks, depths, ...AS_PROGRAMS_READ });
-  const rate = writeBytesPerSecond ?? null;
-  return {
-    recipe: 'block-ladder',
-    readsBack: false,
-    bytes: options.areaBytes,
-    seconds: rate === null ? null : options.areaBytes / rate + rungsOf(options).length * options.seconds,
-    restSeconds: null,
-    ladder: { blocks: [...blocks].sort((a, b) => a - b), depths: [...depths].sort((a, b) => a - b) },
-  };
-}
-
-const USUAL_BLOCKS = [SMALLEST_REQUEST_BYTES, 65_536, 1_048_576];
-
-/** The largest block of a ladder that is no larger. */
-const blockBelow = (bytes: number): number =>
-  Math.min(LARGEST_BLOCK_BYTES, Math.max(SMALLEST_REQUEST_BYTES, 2 ** Math.floor(Math.log2(bytes))));
 
 /** Rate at which its bytes come while it waits, bytes per second. */
 function rateOf({ phases }: LoadItem, times: LoadTimes): number | null {

@@ -1,13 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import { NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
 import { loadForm } from '#core/3-jobs/demand/loads/load-form.ts';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import { parsePhase, phaseLine } from '#core/3-jobs/demand/loads/phase-line.ts';
+import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { FROM_MEMORY, type RequestSupply } from '#core/4-runs/supply/request-rate.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import { evidenceFrom, steady, supplyFrom } from '#core/testing/curves.ts';
 import { ladderSupply, trueRate } from '#core/testing/requests.ts';
+import { judgeWorkload } from '#core/5-answers/verdict/judge-workload.ts';
+import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
 import { leastDriveClass, leastLink } from '#core/5-answers/verdict/loads/least-drive.ts';
 import { enoughSentence, processorSentence } from '#core/5-answers/verdict/loads/load-words.ts';
@@ -18,6 +22,7 @@ import { DEFAULT_POLICY } from '#core/5-answers/verdict/verdict.ts';
 const DRIVE = { requestSeconds: 0.0001, bytesPerSecond: 1e9, parallel: 8 };
 const load = (...lines: string[]): LoadItem =>
   loadForm.read({ ...loadForm.start, phases: lines.join('\n'), name: lines[0]! }, lines[0]!, null).item!;
+const NO_WORKLOAD: Workload = { tavrox: WORKLOAD_VERSION, id: 'all', name: 'All', note: '', example: false, items: [] };
 const onDrive = (requests: RequestSupply): Supply =>
   supplyFrom([evidenceFrom([steady(10, requests.sequentialBytesPerSecond ?? 1)], { direction: 'read' })], { requests });
 const judged = (item: LoadItem, requests: RequestSupply, roomBytes: number | null = null) =>
@@ -135,6 +140,46 @@ describe('the verdict on a load', () => {
     expect(nothing.verdict.verdict).not.toBe('holds');
   });
 
+  it('is proven with all others of its workload by one ladder', () => {
+    const loads = [
+      load('Open: 20 MB in 4 KiB x1, within 1 min'),
+      load('Level: 800 MB in 64 KiB x4, within 1 min'),
+      load(
+        'Build: 2 GB in 1 MiB x8, within 5 min',
+        'Link: 500 MB in 256 KiB x2',
+        'Run: 1 MB in 16 KiB x1, every 500 ms for 1 min',
+      ),
+    ];
+    const footage = readFootage({ ...NEW_FOOTAGE, texts: { ...NEW_FOOTAGE.texts, format: '20 MB/s' } }, 'take').item!;
+    const judgedBy = (requests: RequestSupply) =>
+      judgeWorkload({ ...NO_WORKLOAD, items: [...loads, footage] }, onDrive(requests), DEFAULT_POLICY, null).items;
+    const [runs, others] = [judgedBy(ladderSupply(DRIVE, { rungs: [] })), judgedBy(ladderSupply(DRIVE))].map((items) =>
+      items.map(({ verdict }) => verdict.wouldProve),
+    );
+    const ladder = runs![0]!.ladder!;
+    expect(ladder).toEqual({
+      blocks: [4096, 16_384, 65_536, 262_144, 1_048_576],
+      depths: [1, 2, 4, 8],
+      loads: 3,
+    });
+    expect(runs!.slice(0, 3).map((one) => one?.ladder)).toEqual([ladder, ladder, ladder]);
+    expect(runs![3]).toEqual(others![3]);
+    expect(runs![3]?.ladder).toBeUndefined();
+    expect(provingWords(runs![0]!)).toMatch(/That measures what 3 loads of the workload ask for\.$/);
+    // It is all that any of them lacks, and they come to what arithmetic says.
+    const after = judgedBy(ladderSupply(DRIVE, {}, ladder));
+    expect(after.slice(0, 3).map(({ verdict }) => verdict.verdict)).toEqual(['holds', 'holds', 'holds']);
+    const own = (bytes: number, block: number, depth: number) => bytes / trueRate(DRIVE, block, depth);
+    const seconds = [own(20e6, 4096, 1), own(800e6, 65_536, 4), own(2e9, 1_048_576, 8) + own(5e8, 262_144, 2)];
+    seconds.forEach((truth, at) =>
+      expect(loadTimes(loads[at]!, ladderSupply(DRIVE, {}, ladder))!.totalSeconds).toBeCloseTo(truth, 6),
+    );
+    // One alone says nothing of others.
+    expect(judged(loads[1]!, ladderSupply(DRIVE, { rungs: [] })).verdict.wouldProve?.ladder).toMatchObject({
+      loads: 1,
+    });
+  });
+
   it('is not told to break by a ladder of larger requests or of more at a time than it makes', () => {
     const whole = ladderSupply(DRIVE);
     const large = {
@@ -146,7 +191,7 @@ describe('the verdict on a load', () => {
     expect(judged(small, whole).verdict.verdict).toBe('holds');
     const { verdict, sentence } = judged(small, large);
     expect(verdict).toMatchObject({ verdict: 'not-proven', reason: 'requests-unknown' });
-    expect(verdict.wouldProve?.ladder).toEqual({ blocks: [4096], depths: [1] });
+    expect(verdict.wouldProve?.ladder).toEqual({ blocks: [4096], depths: [1], loads: 1 });
     expect(sentence).toMatch(/its own were not measured: a Block ladder shows them/);
     // What it measured it may still break.
     expect(judged(load('Open: 2 GB in 1 MiB x8, within 1 s'), large).verdict.verdict).toBe('breaks');
