@@ -36,6 +36,9 @@ export function useJudgedInTurn(
   supplies: readonly (Supply | undefined)[],
 ): ReadonlySet<Supply | undefined> {
   const [gone, setGone] = useState<{ workload: Workload; through: ReadonlySet<Supply | undefined> }>();
+  const [failed, setFailed] = useState<{ workload: Workload; error: unknown }>();
+  // What fails between two pictures fails as it would in one: the place shows it.
+  if (failed && failed.workload === workload) throw failed.error;
   const isMany = workload !== undefined && workload.items.length * supplies.length > AT_ONCE;
   useEffect(() => {
     if (!isMany) return;
@@ -49,7 +52,7 @@ export function useJudgedInTurn(
           through: new Set([...(before?.workload === workload ? before.through : []), supply]),
         }));
       }
-    })();
+    })().catch((error: unknown) => setFailed({ workload, error }));
     return () => {
       left = true;
     };
