@@ -4,7 +4,7 @@ import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/4-runs/supply/evidence.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
-import { progressBytes, progressDuration, secondsAt } from '#core/1-ground/curves/progress.ts';
+import { progressBytes, progressDuration, secondsAlong } from '#core/1-ground/curves/progress.ts';
 import { continued, longestCurve } from '#core/4-runs/trace/supply-curve.ts';
 
 /** A series worked through on a drive, from the trace of one of its runs. */
@@ -30,10 +30,11 @@ export interface SeriesOnDrive {
 export function writingClock(evidence: Evidence): { secondsAt: (bytes: number) => number; provenBytes: number } {
   const points = continued(longestCurve(evidence.curves));
   const [endSeconds, endBytes] = [progressDuration(points), progressBytes(points)];
+  const secondsAt = secondsAlong(points);
   const beyond = Math.max(1, evidence.span.floorBytesPerSecond || evidence.medianBytesPerSecond);
   return {
     provenBytes: reachOf(evidence),
-    secondsAt: (bytes) => (bytes >= endBytes ? endSeconds + (bytes - endBytes) / beyond : secondsAt(points, bytes)),
+    secondsAt: (bytes) => (bytes >= endBytes ? endSeconds + (bytes - endBytes) / beyond : secondsAt(bytes)),
   };
 }
 
@@ -64,6 +65,8 @@ export function slowerShare(item: SeriesItem, on: SeriesOnDrive, slower: number,
 
 function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): SeriesOnDrive {
   const { secondsAt, provenBytes } = writingClock(evidence);
+  // Every frame asks for the same bytes or nearly so: where it was found is remembered apart.
+  const { secondsAt: fromStart } = writingClock(evidence);
   const begin = secondsAt(0);
   // Each frame is written from where the one before it ended. What a run waited before its first byte is part of the
   // first frame; at best no other waits for it.
@@ -74,7 +77,7 @@ function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): Seri
     from = until;
     return slower * seconds;
   });
-  const alwaysEmptied = seriesTimes(work, (frame) => slower * (secondsAt(work.bytes[frame]!) - begin));
+  const alwaysEmptied = seriesTimes(work, (frame) => slower * (fromStart(work.bytes[frame]!) - begin));
   const bytes = sumOf(work.bytes);
   // A trace that begins slowly would make “always emptied” the slower of the two.
   const [quick, slow] =
