@@ -167,9 +167,10 @@ async function helpsOn(now: KnownDrive, workload: Workload, { against = [], proc
       'against',
       'against: drives and processors are held against each other for a simulation: add --simulate.',
     );
-  const drive = ({ label, details, profiles }: KnownDrive): DriveToHelp => ({
+  const drive = ({ label, details, profiles, capacityBytes }: KnownDrive): DriveToHelp => ({
     label,
     supply: supplyOn(profiles[0] ?? null, UNKNOWN),
+    roomBytes: capacityBytes > 0 ? roomBytes({ freeBytes: capacityBytes, usesAll: details.usesAll }) : null,
     ...{ price: details.price, currency: details.currency },
   });
   const others = await Promise.all(

@@ -72,6 +72,38 @@ describe('a cache series', () => {
     await waitForText(page, 'share of the drive');
   });
 
+  it('is held against every drive for the money, with the same numbers as beside it and in the picture', async () => {
+    // The slowest is the one that it is written to now.
+    const dots = Object.fromEntries(
+      await page.$$eval('[data-series-dot]', (all) => all.map((one) => one.getAttribute('aria-label')!.split(': '))),
+    ) as Record<string, string>;
+    await press(page, 'For the money');
+    const rows = async () =>
+      page.$$eval('[data-beside]', (all) =>
+        all.map((row) => ({
+          name: row.getAttribute('data-beside')!,
+          cells: [...row.querySelectorAll('td')].map((cell) => cell.textContent),
+        })),
+      );
+    const [now, best, ...others] = await rows();
+    expect(now!.cells[0]).toBe(`${now!.name}, now`);
+    for (const { name, cells } of [now!, best!, ...others]) expect(cells[2]).toBe(dots[name]);
+    const helps = await page.$$eval('[data-help]', (all) => all.map((one) => one.textContent));
+    expect(helps[0]).toContain(`${best!.name} saves ${best!.cells[3]} of ${now!.cells[2]}:`);
+    expect(helps[0]).toContain(`${best!.cells[4]}utes for each 100 EUR.`);
+    await page.click(`[data-beside="${best!.name}"] button`);
+    await page.waitForFunction(
+      (name) => document.querySelector('[data-beside]')!.getAttribute('data-beside') === name,
+      {},
+      best!.name,
+    );
+    const [, ...against] = await rows();
+    // What it saved on the other is what the other takes more than it.
+    expect(against.find(({ name }) => name === now!.name)!.cells[3]).toBe(`${best!.cells[3]} more`);
+    await press(page, 'Against the rate');
+    await page.waitForSelector('[data-series-dot]');
+  });
+
   it('is read from a folder of frames, with their pace', async () => {
     const frames = join(folder, 'kelp');
     mkdirSync(frames);

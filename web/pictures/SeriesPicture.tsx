@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
 import { Line } from 'recharts';
 import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import type { SeriesWork } from '#core/3-jobs/demand/series/pipeline.ts';
@@ -31,6 +32,10 @@ export interface SeriesPictureProps {
   rows: readonly SeriesRow[];
   selected: string | null;
   onSelect: (driveId: string) => void;
+  /** Stands between both pictures. */
+  between: ReactNode;
+  /** In place of the lower picture; null for the picture. */
+  instead: ReactNode;
 }
 
 const NAMES = 168;
@@ -39,7 +44,7 @@ const FOOT = 30;
 const LEAST_ROW = 30;
 const MOST_ROW = 46;
 /** One frame on each drive, and under it the whole series against the drive's rate: what a faster one can still win. */
-export default function SeriesPicture(props: SeriesPictureProps) {
+export default function SeriesPicture({ between, instead, ...props }: SeriesPictureProps) {
   const shown = Math.min(props.rows.length, 6);
   return (
     <Box sx={{ flex: '1 1 0', minHeight: 0, display: 'flex', flexDirection: 'column' }} data-series-picture="">
@@ -53,14 +58,18 @@ export default function SeriesPicture(props: SeriesPictureProps) {
       >
         <FrameRows {...props} />
       </Box>
-      <SpeedUp {...props} />
+      {between}
+      {instead ?? <SpeedUp {...props} />}
     </Box>
   );
 }
 
 const meanOf = (values: Float64Array): number => sumOf(values) / values.length;
 
-function FrameRows({ work, rows, selected, onSelect }: SeriesPictureProps) {
+/** What both pictures are drawn from. */
+type DrawnProps = Omit<SeriesPictureProps, 'between' | 'instead'>;
+
+function FrameRows({ work, rows, selected, onSelect }: DrawnProps) {
   // Times that hold the writing are what is left of them beside it.
   const computeOf = ({ on }: SeriesRow): number =>
     on ? on.neverEmptied.computeSeconds / work.bytes.length : meanOf(work.compute);
@@ -157,7 +166,7 @@ function FrameBar({ from, middle, to, isBeside, height, compute, write, full }: 
 const CURVE_POINTS = 90;
 
 /** The whole series against a constant rate, the drives as dots, and where no drive wins much any more. */
-function SpeedUp({ work, rows, selected, onSelect }: SeriesPictureProps) {
+function SpeedUp({ work, rows, selected, onSelect }: DrawnProps) {
   const known = rows.flatMap(({ driveId, label, on }) => (on ? [{ driveId, label, on }] : []));
   const compute = sumOf(work.compute);
   const little = rateForShare(work, LITTLE_SHARE);

@@ -66,7 +66,6 @@ export function Component() {
       </PlaceLayout>
     );
   }
-  if (!workload) return <PlaceLayout>{null}</PlaceLayout>;
   const item = workload.items.find((one) => one.id === selected) ?? workload.items[0];
   const view = item && itemViewOf(item.kind);
   const change = (items: Item[]) => attempt(saveWorkload({ ...workload, items }));
@@ -234,10 +233,13 @@ function Header({ workload, onRename, attempt, onProblem }: HeaderProps) {
     ['Export', () => saveJson(workload.name, 'workload', workload)],
   ];
   return (
-    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flex: 'none', minWidth: 0 }}>
-      <PlaceTitle name={workload.name} />
-      {workload.example && <span style={{ color: ink('second'), fontSize: 13, whiteSpace: 'nowrap' }}>an example</span>}
-      <Box sx={{ flex: 1 }} />
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1, flex: 'none', minWidth: 0 }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flex: '1 1 220px', minWidth: 0 }}>
+        <PlaceTitle name={workload.name} />
+        {workload.example && (
+          <span style={{ color: ink('second'), fontSize: 13, whiteSpace: 'nowrap' }}>an example</span>
+        )}
+      </Box>
       {actions.map(([name, act]) => (
         <Button key={name} variant="text" onClick={act} sx={HEADER_BUTTON}>
           {name}

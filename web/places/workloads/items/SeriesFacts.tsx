@@ -5,12 +5,12 @@ import { useMemo } from 'react';
 import { growthOf, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
-import { bytesText, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { bytesText, count, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
 import { LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
 import { previewText, seenPreviews } from '#core/5-answers/verdict/series/seen-previews.ts';
 import { seenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
-import { helpText, whatHelps, type DriveToHelp } from '#core/5-answers/verdict/series/what-helps.ts';
+import { fullText, helpText, whatHelps } from '#core/5-answers/verdict/series/what-helps.ts';
 import { shareRange } from '#core/5-answers/verdict/series/judge-series.ts';
 import {
   fullAt,
@@ -34,6 +34,7 @@ import { saveWorkload } from '../../../state/workload-edits.ts';
 import type { DriveSupply } from '../../../state/drive-supplies.ts';
 import type { ItemViewProps } from './item-view.ts';
 import { ObservedFacts } from './ObservedFacts.tsx';
+import { toHelp } from './to-help.ts';
 
 /** What a cache series comes to: what a drive can win, what a frame is made of, and how it goes on the chosen drive. */
 export function SeriesFacts({ item, drives, selectedDrive }: ItemViewProps<SeriesItem>) {
@@ -123,11 +124,7 @@ function OnDrive({
         <Typography variant="body2">Writing has not been measured on it.</Typography>
       )}
       {roomBytes !== null && (
-        <Fact name="fits">
-          {full === null
-            ? `yes, in ${bytesText(roomBytes)}`
-            : `no: full at frame ${formatNumber(full.frame, 'full')}${item.versions > 1 ? ` of version ${formatNumber(full.version)}` : ''}`}
-        </Fact>
+        <Fact name="fits">{full === null ? `yes, in ${bytesText(roomBytes)}` : `no: ${fullText(full)}`}</Fact>
       )}
       {item.playback && rates && (
         <>
@@ -203,32 +200,35 @@ function Clash({ clash, taken }: { clash: string; taken: SeriesItem }) {
   );
 }
 
-/** A drive or a processor: what each saves, and how much of it for its money. */
+/** So many are told in sentences; all of them stand in a table. */
+const MOST_HELPS = 3;
+
+/** A drive or a processor: what saves most for its money. */
 function WhatHelps({ item, now, drives }: { item: SeriesItem; now: DriveSupply; drives: readonly DriveSupply[] }) {
   const helps = useMemo(() => {
-    const known = (one: DriveSupply): DriveToHelp[] =>
-      one.supply
-        ? [
-            {
-              label: one.card.label,
-              supply: one.supply,
-              price: one.card.details.price,
-              currency: one.card.details.currency,
-            },
-          ]
-        : [];
-    const [own] = known(now);
-    return own ? whatHelps(item, own, drives.filter((one) => one !== now).flatMap(known)) : [];
+    const own = toHelp(now);
+    return own
+      ? whatHelps(
+          item,
+          own,
+          drives.filter((one) => one !== now).flatMap((one) => toHelp(one) ?? []),
+        )
+      : [];
   }, [item, now, drives]);
   if (helps.length === 0) return null;
   return (
     <>
       <Heading>What helps, written to {now.card.label} now</Heading>
-      {helps.map((help) => (
+      {helps.slice(0, MOST_HELPS).map((help) => (
         <Typography key={help.label} variant="body2" sx={{ mt: 0.5 }} data-help="">
           {helpText(help)}
         </Typography>
       ))}
+      {helps.length > MOST_HELPS && (
+        <Typography variant="caption" component="p" color="textSecondary">
+          {count(helps.length - MOST_HELPS, 'more is', 'more are')} listed under For the money.
+        </Typography>
+      )}
     </>
   );
 }
