@@ -28,26 +28,22 @@ export interface SeriesTimes {
  * m frames before it still wait or are being written; the next begins to be computed then. With
  * m = 0 the next begins when the frame is on the drive: T = Σ (c + b ÷ w). Where c holds the writing it is not charged
  * again: T = Σ max(c, b ÷ w).
- * @param writeSeconds of a frame, from the bytes written before it
+ * @param write seconds of writing each frame
  */
-export function seriesTimes(
-  { bytes, compute, holdsWriting, queueFrames }: SeriesWork,
-  writeSeconds: (frame: number, bytesBefore: number) => number,
-): SeriesTimes {
-  const frames = bytes.length;
-  const write = new Float64Array(frames);
+export function seriesTimes({ compute, holdsWriting, queueFrames }: SeriesWork, write: Float64Array): SeriesTimes {
+  const frames = write.length;
   const written = new Float64Array(frames);
   let [before, computeSeconds, free, waited, first, last] = [0, 0, 0, 0, -1, -1];
   for (let frame = 0; frame < frames; frame += 1) {
-    write[frame] = writeSeconds(frame, before);
     const own = holdsWriting ? Math.max(0, compute[frame]! - write[frame]!) : compute[frame]!;
     computeSeconds += own;
     const computed = free + own;
-    before += bytes[frame]!;
     const blockedUntil = queueFrames > 0 && frame >= queueFrames ? written[frame - queueFrames]! : 0;
-    const handedOver = Math.max(computed, blockedUntil);
-    written[frame] = Math.max(handedOver, frame > 0 ? written[frame - 1]! : 0) + write[frame]!;
-    free = queueFrames === 0 ? written[frame]! : handedOver;
+    const handedOver = computed > blockedUntil ? computed : blockedUntil;
+    const begun = handedOver > before ? handedOver : before;
+    before = begun + write[frame]!;
+    written[frame] = before;
+    free = queueFrames === 0 ? before : handedOver;
     if (free > computed + 1e-12) {
       waited += 1;
       if (first < 0) first = frame;
@@ -67,7 +63,8 @@ export function seriesTimes(
 
 /** The whole at a constant rate, seconds. */
 export function secondsAtRate(work: SeriesWork, bytesPerSecond: number): number {
-  return seriesTimes(work, (frame) => work.bytes[frame]! / bytesPerSecond).totalSeconds;
+  const write = work.bytes.map((bytes) => bytes / bytesPerSecond);
+  return seriesTimes(work, write).totalSeconds;
 }
 
 /**

@@ -25,6 +25,13 @@ const even = (frames: number, bytes: number, compute: number, queueFrames = 0) =
   work(new Array<number>(frames).fill(bytes), new Array<number>(frames).fill(compute), queueFrames);
 const read = (change: Record<string, string>) => seriesForm.read({ ...seriesForm.start, ...change }, 'one', null);
 
+/** A series whose frames take so long to be written. */
+const timesOf = (series: SeriesWork, writeSeconds: (frame: number) => number) =>
+  seriesTimes(
+    series,
+    Float64Array.from(series.bytes, (_, frame) => writeSeconds(frame)),
+  );
+
 describe('times that hold the writing', () => {
   // 100 frames of a gigabyte, 6 s each with the writing in it; at 500 MB/s writing one takes 2 s.
   const files = (held: string) => read({ size: '1 GB', frames: '100', compute: '6 s', held }).item!;
@@ -43,7 +50,7 @@ describe('times that hold the writing', () => {
   it('are not charged for it again where that drive is not known', () => {
     const work = seriesWork(files('yes'));
     expect(secondsAtRate(work, 500e6)).toBeCloseTo(600, 6);
-    expect(seriesTimes(work, () => 2).driveShare).toBeCloseTo(2 / 6, 9);
+    expect(timesOf(work, () => 2).driveShare).toBeCloseTo(2 / 6, 9);
     // Writing alone takes longer than that.
     expect(secondsAtRate(work, 125e6)).toBeCloseTo(800, 6);
     // A tenth of 6 s for a gigabyte.
@@ -157,17 +164,17 @@ describe('a series worked through', () => {
 
   it('hides all writing but the last behind computing when a frame may wait', () => {
     // Ten frames of 2 s computing and 1 s writing: the last frame's writing is all that shows.
-    expect(seriesTimes(even(10, 1, 2, 1), () => 1).totalSeconds).toBeCloseTo(21, 9);
+    expect(timesOf(even(10, 1, 2, 1), () => 1).totalSeconds).toBeCloseTo(21, 9);
     // Writing slower than computing: the first frame's computing is all that shows.
-    expect(seriesTimes(even(10, 1, 1, 1), () => 3).totalSeconds).toBeCloseTo(31, 9);
-    expect(seriesTimes(even(10, 1, 2), () => 1).totalSeconds).toBeCloseTo(30, 9);
+    expect(timesOf(even(10, 1, 1, 1), () => 3).totalSeconds).toBeCloseTo(31, 9);
+    expect(timesOf(even(10, 1, 2), () => 1).totalSeconds).toBeCloseTo(30, 9);
   });
 
   it('tells for which frames computing stood still', () => {
-    const growing = seriesTimes(work([1, 2, 3, 4, 5, 6], [3, 3, 3, 3, 3, 3], 1), (frame) => frame + 1);
+    const growing = timesOf(work([1, 2, 3, 4, 5, 6], [3, 3, 3, 3, 3, 3], 1), (frame) => frame + 1);
     // Only from the sixth frame on does the one before take longer than computing it.
     expect(growing.waitedFrames).toEqual({ first: 4, last: 5, count: 2 });
-    expect(seriesTimes(even(4, 1, 2, 1), () => 1).waitedFrames).toBeNull();
+    expect(timesOf(even(4, 1, 2, 1), () => 1).waitedFrames).toBeNull();
     expect(growing.driveShare).toBeCloseTo(1 - 18 / growing.totalSeconds, 12);
   });
 
@@ -185,7 +192,7 @@ describe('a series worked through', () => {
           queueFrames,
         );
         const writes = frames.map(([, write]) => write);
-        const times = seriesTimes(series, (frame) => writes[frame]!);
+        const times = timesOf(series, (frame) => writes[frame]!);
         const byEvents = simulated(
           frames.map(([compute]) => compute),
           writes,
@@ -203,7 +210,7 @@ describe('a series worked through', () => {
       fc.property(anySeries, fc.double({ min: 1, max: 4, noNaN: true }), ([frames, queueFrames], faster) => {
         const compute = frames.map(([one]) => one);
         const seconds = (queue: number, factor: number) =>
-          seriesTimes(work(compute, compute, queue), (frame) => frames[frame]![1] / factor).totalSeconds;
+          timesOf(work(compute, compute, queue), (frame) => frames[frame]![1] / factor).totalSeconds;
         const own = seconds(queueFrames, 1);
         expect(seconds(queueFrames + 1, 1)).toBeLessThanOrEqual(own + 1e-9);
         expect(seconds(queueFrames, faster)).toBeLessThanOrEqual(own + 1e-9);

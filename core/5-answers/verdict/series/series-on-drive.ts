@@ -4,7 +4,7 @@ import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { furthestReaching, reachOf, type Evidence } from '#core/4-runs/supply/evidence.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
-import { progressBytes, progressDuration, secondsAlong } from '#core/1-ground/curves/progress.ts';
+import { progressBytes, secondsAtEach } from '#core/1-ground/curves/progress.ts';
 import { continued, longestCurve } from '#core/4-runs/trace/supply-curve.ts';
 
 /** A series worked through on a drive, from the trace of one of its runs. */
@@ -24,17 +24,25 @@ export interface SeriesOnDrive {
 }
 
 /**
- * Seconds in which a drive writes up to a number of bytes, from its trace; beyond the trace at its
+ * Seconds in which a drive writes up to numbers of bytes, from its trace; beyond the trace at its
  * floor, or at the median where there is none.
  */
-export function writingClock(evidence: Evidence): { secondsAt: (bytes: number) => number; provenBytes: number } {
+export function writingClock(evidence: Evidence): {
+  secondsAtEach: (bytes: Float64Array) => Float64Array;
+  provenBytes: number;
+} {
   const points = continued(longestCurve(evidence.curves));
-  const [endSeconds, endBytes] = [progressDuration(points), progressBytes(points)];
-  const secondsAt = secondsAlong(points);
+  const endBytes = progressBytes(points);
   const beyond = Math.max(1, evidence.span.floorBytesPerSecond || evidence.medianBytesPerSecond);
   return {
     provenBytes: reachOf(evidence),
-    secondsAt: (bytes) => (bytes >= endBytes ? endSeconds + (bytes - endBytes) / beyond : secondsAt(bytes)),
+    secondsAtEach(bytes) {
+      const found = secondsAtEach(points, bytes);
+      for (let at = 0; at < bytes.length; at += 1) {
+        if (bytes[at]! > endBytes) found[at]! += (bytes[at]! - endBytes) / beyond;
+      }
+      return found;
+    },
   };
 }
 
@@ -63,22 +71,47 @@ export function slowerShare(item: SeriesItem, on: SeriesOnDrive, slower: number,
   return workByTrace(seriesWork(item), on.evidence, slower).neverEmptied.driveShare;
 }
 
+interface SeriesBytes {
+  /** Bytes written when each frame is. */
+  ends: Float64Array;
+  bytes: number;
+  largestFrameBytes: number;
+}
+const summed = new WeakMap<SeriesWork, SeriesBytes>();
+
+/** What its bytes come to, added up once and not for every drive. */
+function bytesOf(work: SeriesWork): SeriesBytes {
+  const known = summed.get(work);
+  if (known) return known;
+  const ends = new Float64Array(work.bytes.length);
+  let [bytes, largestFrameBytes] = [0, 0];
+  for (let frame = 0; frame < ends.length; frame += 1) {
+    const own = work.bytes[frame]!;
+    bytes += own;
+    ends[frame] = bytes;
+    if (own > largestFrameBytes) largestFrameBytes = own;
+  }
+  const found = { ends, bytes, largestFrameBytes };
+  summed.set(work, found);
+  return found;
+}
+
 function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): SeriesOnDrive {
-  const { secondsAt, provenBytes } = writingClock(evidence);
-  // Every frame asks for the same bytes or nearly so: where it was found is remembered apart.
-  const { secondsAt: fromStart } = writingClock(evidence);
-  const begin = secondsAt(0);
+  const { secondsAtEach: clock, provenBytes } = writingClock(evidence);
+  const frames = work.bytes.length;
+  const { ends, bytes, largestFrameBytes } = bytesOf(work);
   // Each frame is written from where the one before it ended. What a run waited before its first byte is part of the
   // first frame; at best no other waits for it.
-  let from = 0;
-  const neverEmptied = seriesTimes(work, (frame, before) => {
-    const until = secondsAt(before + work.bytes[frame]!);
-    const seconds = until - from;
-    from = until;
-    return slower * seconds;
-  });
-  const alwaysEmptied = seriesTimes(work, (frame) => slower * (fromStart(work.bytes[frame]!) - begin));
-  const bytes = sumOf(work.bytes);
+  const atEnds = clock(ends);
+  const inTurn = new Float64Array(frames);
+  for (let frame = 0; frame < frames; frame += 1) {
+    inTurn[frame] = slower * (atEnds[frame]! - (frame > 0 ? atEnds[frame - 1]! : 0));
+  }
+  const neverEmptied = seriesTimes(work, inTurn);
+  const [begin] = clock(Float64Array.of(0));
+  const fromStart = clock(work.bytes);
+  for (let frame = 0; frame < frames; frame += 1) fromStart[frame] = slower * (fromStart[frame]! - begin!);
+  const alwaysEmptied = seriesTimes(work, fromStart);
   // A trace that begins slowly would make “always emptied” the slower of the two.
   const [quick, slow] =
     alwaysEmptied.totalSeconds <= neverEmptied.totalSeconds
@@ -90,14 +123,14 @@ function workByTrace(work: SeriesWork, evidence: Evidence, slower: number): Seri
     neverEmptied: slow,
     alwaysEmptied: quick,
     bytes,
-    largestFrameBytes: work.bytes.reduce((most, one) => Math.max(most, one), 0),
+    largestFrameBytes,
     provenBytes,
     bytesPerSecond: bytes / Math.max(1e-9, sumOf(slow.write)),
   };
 }
 
 /** Bytes of one version. */
-const writtenBytes = (item: SeriesItem): number => sumOf(seriesWork(item).bytes);
+const writtenBytes = (item: SeriesItem): number => bytesOf(seriesWork(item)).bytes;
 
 /** The worst of a drive's runs that reach to the end of the series, else the one that reaches furthest; null without any. */
 export function seriesOnDrive(item: SeriesItem, { traces }: Supply): SeriesOnDrive | null {
