@@ -3,6 +3,7 @@ import { inWorkspace } from '#cli/in-store.ts';
 import { print, printJson, tableLines } from '#cli/output.ts';
 import { textOf } from '#cli/files.ts';
 import { camelCase } from '#cli/flags.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { readJson } from '#core/1-ground/schema/json-text.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText, orDash, rateText } from '#core/1-ground/units/format.ts';
@@ -143,7 +144,7 @@ async function list(json: boolean): Promise<void> {
     bytesText(capacityBytes),
     `writes ${orDash(details.ratedWriteBytesPerSecond, rateText)}`,
     `reads ${orDash(details.ratedReadBytesPerSecond, rateText)}`,
-    identityKind === 'typed' ? 'from its box' : 'measured here',
+    identityKind === 'typed' ? FROM_ITS_BOX : 'measured here',
   ]);
   if (rows.length > 0) tableLines(rows).forEach(print);
 }

@@ -167,17 +167,18 @@ function rowText({ verdict, takeSeconds, takes, short }: HoldRow): string {
       const at = formatDuration(verdict.breaksAtSeconds ?? 0);
       if (verdict.reason === 'full')
         return `Full after ${at}${verdict.unknownFromTake === null ? '' : ' at the latest'}`;
-      if (verdict.reason === 'mixed') return 'Breaks: cannot do both';
+      const breaks = verdictName(verdict);
+      if (verdict.reason === 'mixed') return `${breaks}: cannot do both`;
       return verdict.breaksInTake === null
-        ? `Breaks: ${verdict.atLeast ? 'at least ' : ''}${at}`
-        : `Breaks in take ${verdict.breaksInTake}, after ${at}`;
+        ? `${breaks}: ${verdict.atLeast ? 'at least ' : ''}${at}`
+        : `${breaks} in take ${verdict.breaksInTake}, after ${at}`;
     }
     case 'not-proven':
       switch (verdict.reason) {
         case 'later-takes':
-          return 'First take holds, the others not proven';
+          return `First take ${verdict.isPromise ? 'would hold' : 'holds'}, the others not proven`;
         case 'too-short':
-          return `Proven for ${proven}`;
+          return `${verdict.isPromise ? 'Promised' : 'Proven'} for ${proven}`;
         case 'several-streams':
           return 'Not proven: several streams';
         case 'mixed':

@@ -1,6 +1,6 @@
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
-import { VERDICT_INK, VERDICT_NAME, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
 import { DIRECTION_STYLE, directionLine } from './kit/direction-style.ts';
 import type { ChartScale } from '#core/1-ground/axis-span.ts';
@@ -18,7 +18,7 @@ export interface LinkRow {
   write: { floor: number; opening: number; held: boolean } | null;
   read: { floor: number; opening: number; held: boolean } | null;
   /** On the largest item of the workload; null where nothing is chosen or known. */
-  verdict: VerdictWord | null;
+  verdict: Pick<Verdict, 'verdict' | 'isPromise'> | null;
 }
 
 export interface LinkRowsProps {
@@ -43,7 +43,7 @@ export default function LinkRows({ rows, selected, onSelect }: LinkRowsProps) {
       label="The drive behind other links"
       rows={rows.map((row) => ({
         key: row.key,
-        label: `${row.label}: carries ${rateText(row.ceilingBytesPerSecond)}${row.isNow ? ', as it is now' : ''}${row.verdict ? `, ${VERDICT_NAME[row.verdict]}` : ''}`,
+        label: `${row.label}: carries ${rateText(row.ceilingBytesPerSecond)}${row.isNow ? ', as it is now' : ''}${row.verdict ? `, ${verdictName(row.verdict)}` : ''}`,
         data: { 'data-link': row.label },
         row,
       }))}
@@ -73,8 +73,8 @@ export default function LinkRows({ rows, selected, onSelect }: LinkRowsProps) {
             <LevelBar level={row.write} direction="write" y={ROW / 2 - 6} x={x} />
             <LevelBar level={row.read} direction="read" y={ROW / 2 + 6} x={x} />
             {row.verdict && (
-              <text x={width} y={ROW / 2} dy="0.35em" textAnchor="end" fill={ink(VERDICT_INK[row.verdict])}>
-                {VERDICT_NAME[row.verdict]}
+              <text x={width} y={ROW / 2} dy="0.35em" textAnchor="end" fill={ink(VERDICT_INK[row.verdict.verdict])}>
+                {verdictName(row.verdict)}
               </text>
             )}
           </>

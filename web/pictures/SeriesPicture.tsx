@@ -5,6 +5,7 @@ import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import type { SeriesWork } from '#core/3-jobs/demand/series/pipeline.ts';
 import { rateForShare, secondsAtRate } from '#core/3-jobs/demand/series/pipeline.ts';
 import { formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { LITTLE_SHARE } from '#core/5-answers/verdict/series/series-words.ts';
 import type { SeriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 import { ink } from '../theme/tokens.ts';
@@ -82,7 +83,7 @@ function FrameRows({ work, rows, selected, onSelect }: DrawnProps) {
       label="One frame on each drive"
       rows={rows.map((row) => ({
         key: row.driveId,
-        label: `${row.label}: computing ${formatDuration(computeOf(row))}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}`,
+        label: `${row.label}: computing ${formatDuration(computeOf(row))}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}${row.on?.evidence.isPromise ? `, ${FROM_ITS_BOX}` : ''}`,
         data: { 'data-series-row': row.driveId },
         row,
       }))}
@@ -98,7 +99,12 @@ function FrameRows({ work, rows, selected, onSelect }: DrawnProps) {
     >
       {({ row }, { x, height }) => (
         <>
-          <RowName name={row.label} right={NAMES - 14} y={height / 2} />
+          <RowName
+            name={row.label}
+            right={NAMES - 14}
+            y={height / 2}
+            {...(row.on?.evidence.isPromise ? { note: { text: FROM_ITS_BOX, fill: ink('second') } } : {})}
+          />
           <FrameBar
             from={x(0)}
             middle={x(computeOf(row) / unit.seconds)}

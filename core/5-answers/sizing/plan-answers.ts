@@ -1,3 +1,4 @@
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { partsOf } from '#core/1-ground/fields/kinds.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
@@ -180,7 +181,7 @@ function driveText(drive: CardedDrive, there: number, { currency }: Known): stri
   const known =
     floor === null
       ? 'how fast it writes is not known'
-      : `writes ${rateText(floor)} sustained, ${supply!.isPromise ? 'from its box' : 'measured'}`;
+      : `writes ${rateText(floor)} sustained, ${supply!.isPromise ? FROM_ITS_BOX : 'measured'}`;
   const cost = price === null || price === 0 ? '' : `, ${moneyText(price, currency)} each`;
   return `${label}: ${bytesText(capacityBytes)} ${MEDIUM_NAMES[medium]}, ${known}${cost}${there > 0 ? `, ${there} there` : ''}.`;
 }

@@ -1,5 +1,6 @@
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
+import { BY_TYPED_RATES } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 
 /** What all verdicts on a workload come to, in a sentence. */
@@ -56,9 +57,9 @@ function leadOf(verdict: VerdictWord, judged: readonly JudgedItem[]): string {
 }
 
 const PROMISED: Record<VerdictWord, string> = {
-  holds: 'It would, by rates that were typed and not measured.',
-  tight: 'It would, but only just, by rates that were typed and not measured.',
-  breaks: 'It would not, by rates that were typed and not measured.',
+  holds: `It would, ${BY_TYPED_RATES}.`,
+  tight: `It would, but only just, ${BY_TYPED_RATES}.`,
+  breaks: `It would not, ${BY_TYPED_RATES}.`,
   'not-proven': 'That is not proven.',
 };
 

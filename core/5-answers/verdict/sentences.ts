@@ -38,7 +38,8 @@ function subject({ streams, formatText, framesPerSecond, isSum }: Demand): strin
   return `${countText(streams)} stream${streams === 1 ? '' : 's'} of ${formatText}`;
 }
 
-/** What is said of a verdict that rests on what was typed of a drive. */
+/** Of an answer that rests on what was typed of a drive, and of a verdict that does. */
+export const BY_TYPED_RATES = 'by rates that were typed and not measured';
 export const NOT_MEASURED = 'Nothing of this was measured: it is what its box promises, while it is empty.';
 
 /** The verdict in one plain sentence that can be read aloud. `doubts` are those of its run. */

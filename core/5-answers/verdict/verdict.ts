@@ -2,7 +2,7 @@ export const VERDICTS = ['holds', 'tight', 'breaks', 'not-proven'] as const;
 export type VerdictWord = (typeof VERDICTS)[number];
 
 /** A verdict as it stands on a screen or a page. */
-export const VERDICT_NAME: Record<VerdictWord, string> = {
+const VERDICT_NAME: Record<VerdictWord, string> = {
   holds: 'Holds',
   tight: 'Tight',
   breaks: 'Breaks',

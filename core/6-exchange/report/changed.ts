@@ -3,9 +3,9 @@ import { supplyOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
 import { planOfSizing } from '#core/5-answers/sizing/project.ts';
-import { answerOf } from '#core/5-answers/verdict/answer.ts';
+import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
 import { judgeItem, judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
-import { VERDICT_NAME, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { verdictName, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { itemBehind, type Item } from '#core/3-jobs/demand/items.ts';
 import { longDay } from '#core/1-ground/units/format.ts';
 import { reportBasis, type ReportBasis } from '#core/6-exchange/report/basis.ts';
@@ -84,14 +84,17 @@ function questionChanges(askedId: string, basis: ReportBasis, now: KeptNow): str
   const changes = [...(isOther ? [`The workload ${workload.name} was changed since.`] : []), ...newer];
   if (changes.length === 0 || judged.length === 0) return changes;
   const again = judgedItems(workloadNow ?? workload, supplyOf(profileNow ?? profile), { headroomShare }, roomBytes);
-  const [then, today] = [answerOf(judged).verdict, again.length === 0 ? null : answerOf(again).verdict];
-  return [...changes, ...contradiction(then, today)];
+  const said = ({ verdict, deciding }: Answer): Said => ({ verdict, isPromise: deciding?.verdict.isPromise ?? false });
+  const today = again.length === 0 ? null : said(answerOf(again));
+  return [...changes, ...contradiction(said(answerOf(judged)), today)];
 }
 
-const contradiction = (then: VerdictWord, today: VerdictWord | null): string[] =>
-  today === null || today === then
+type Said = Pick<Verdict, 'verdict' | 'isPromise'>;
+
+const contradiction = (then: Said, today: Said | null): string[] =>
+  today === null || today.verdict === then.verdict
     ? []
-    : [`By what is kept now the answer is ${VERDICT_NAME[today]}, and not ${VERDICT_NAME[then]} as here.`];
+    : [`By what is kept now the answer is ${verdictName(today)}, and not ${verdictName(then)} as here.`];
 
 function itemChanges(
   { workloadId, itemId, headroomShare, drives }: Extract<ReportPart, { kind: 'series' | 'load' }>,
@@ -110,7 +113,7 @@ function itemChanges(
       const newer = newerRuns(then, today);
       if (newer.length === 0 && !isOther) return [];
       const word = (one: Item, profile: Profile) =>
-        judgeItem(one, supplyOf(profile), { headroomShare }, roomBytes)[0]!.verdict.verdict;
+        judgeItem(one, supplyOf(profile), { headroomShare }, roomBytes)[0]!.verdict;
       const changed = contradiction(word(item, then), word(itemNow, today));
       return [...newer, ...changed.map((sentence) => `${then.drive.label}: ${sentence}`)];
     }),

@@ -1,4 +1,4 @@
-import { VERDICT_INK, VERDICT_NAME, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName, type Verdict, type VerdictWord } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../../theme/tokens.ts';
 
 /** Id of the hatching for what is not proven; HatchDefinition must stand in the same SVG. */
@@ -44,7 +44,7 @@ export function VerdictMark({ verdict, x, y }: { verdict: VerdictWord; x: number
 }
 
 /** The mark beside words, in a line of text. */
-export function InlineVerdict({ verdict }: { verdict: VerdictWord }) {
+export function InlineVerdict({ verdict, isPromise }: Pick<Verdict, 'verdict' | 'isPromise'>) {
   return (
     <svg
       width={14}
@@ -52,7 +52,7 @@ export function InlineVerdict({ verdict }: { verdict: VerdictWord }) {
       viewBox="-1 -1 14 14"
       style={{ flex: 'none', position: 'relative', top: 1 }}
       role="img"
-      aria-label={VERDICT_NAME[verdict]}
+      aria-label={verdictName({ verdict, isPromise })}
     >
       <HatchDefinition />
       <VerdictMark verdict={verdict} x={6} y={6} />

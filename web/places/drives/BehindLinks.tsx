@@ -56,14 +56,16 @@ export default function BehindLinks({ drive }: { drive: DriveSupply }) {
         workload && largest
           ? judgedItems({ ...workload, items: largest.items }, capped, headroomShare, roomBytes)
           : [undefined];
+      const isNow = now !== null && hop.label === now.label;
       return {
         key: keyOf(hop),
         label: hop.label,
         ceilingBytesPerSecond: hop.ceilingBytesPerSecond,
-        isNow: now !== null && hop.label === now.label,
+        isNow,
         write: side('write'),
         read: side('read'),
-        verdict: judged?.verdict.verdict ?? null,
+        // Behind a link that it is not on nothing was measured.
+        verdict: judged ? { verdict: judged.verdict.verdict, isPromise: judged.verdict.isPromise || !isNow } : null,
       };
     });
   }, [profile, supply, links, now, workload, largest, headroomShare, roomBytes]);

@@ -1,4 +1,5 @@
 import { ink } from '../../theme/tokens.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { comparedOver, differenceText } from '#core/5-answers/compare/difference-words.ts';
 import { formatNumber, formatRate, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';
@@ -35,12 +36,13 @@ export function CompareTable({ rows, againstLabel }: { rows: readonly ComparedRo
             <Tip key="name" text={card.label}>
               <span>
                 {card.label}
-                {supply?.isPromise && <span style={{ color: ink('second') }}>, from its box</span>}
+                {supply?.isPromise && <span style={{ color: ink('second') }}>, {FROM_ITS_BOX}</span>}
               </span>
             </Tip>,
             guaranteed ? (
               <span key="guaranteed">
-                <InlineVerdict verdict={guaranteed.verdict} /> {orDash(guaranteed.bytesPerSecond, rateNumber)}
+                <InlineVerdict verdict={guaranteed.verdict} isPromise={supply?.isPromise ?? false} />{' '}
+                {orDash(guaranteed.bytesPerSecond, rateNumber)}
               </span>
             ) : (
               '–'

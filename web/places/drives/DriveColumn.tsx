@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
 import { changeOverTime, type ChangeOverTime } from '#core/5-answers/compare/over-time.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
@@ -232,7 +233,7 @@ function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: s
         <ChoiceItem key={id} chosen={id === current} onChoose={() => onDrive(id)}>
           <ChoiceText
             name={label}
-            more={`${kindText({ details, medium })}${identityKind === 'typed' ? ', from its box' : ''}`}
+            more={`${kindText({ details, medium })}${identityKind === 'typed' ? `, ${FROM_ITS_BOX}` : ''}`}
           />
         </ChoiceItem>
       ))}

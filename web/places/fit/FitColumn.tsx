@@ -53,7 +53,7 @@ export function FitColumn({ judged: { demand, verdict, sentence, short }, drive,
           fontWeight: 700,
         }}
       >
-        <InlineVerdict verdict={verdict.verdict} />
+        <InlineVerdict {...verdict} />
         {verdictName(verdict)}
       </Box>
       <Typography data-sentence="">

@@ -14,7 +14,7 @@ import { saveJson } from '../../kit/save-json.ts';
 import { Doubts, Heading } from '../../kit/words.tsx';
 import { InlineVerdict } from '../../pictures/kit/verdict-marks.tsx';
 import { useWorkload } from '../../state/judged.ts';
-import { VERDICT_INK, VERDICT_NAME } from '#core/5-answers/verdict/verdict.ts';
+import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { ink } from '../../theme/tokens.ts';
 import { measureViewOf } from './measures/registry.ts';
@@ -144,11 +144,11 @@ function WorkloadWords({ judged }: { judged: readonly JudgedItem[] }) {
           sx={{ display: 'flex', gap: 1, fontSize: 13.5, py: '2px' }}
           data-verdict={verdict.verdict}
         >
-          <InlineVerdict verdict={verdict.verdict} />
+          <InlineVerdict {...verdict} />
           <Box component="span" sx={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
             {demand.name}
           </Box>
-          <span style={{ color: ink(VERDICT_INK[verdict.verdict]) }}>{VERDICT_NAME[verdict.verdict]}</span>
+          <span style={{ color: ink(VERDICT_INK[verdict.verdict]) }}>{verdictName(verdict)}</span>
         </Box>
       ))}
     </>

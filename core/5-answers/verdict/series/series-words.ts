@@ -4,6 +4,7 @@ import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { bytesText, formatDuration, formatNumber, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import { capitalized } from '#core/1-ground/words.ts';
+import { BY_TYPED_RATES } from '#core/5-answers/verdict/sentences.ts';
 import type { SeriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 
 /** A drive that wins less than this of the whole time wins nothing that anybody notices. */
@@ -17,6 +18,8 @@ export interface Saving {
   timesFaster: number;
   savedSeconds: number;
   ofSeconds: number;
+  /** One of both is known from its box only. */
+  isPromise: boolean;
 }
 
 /** From the slowest to the fastest of several drives. */
@@ -32,13 +35,15 @@ export function largestSaving(rows: readonly { label: string; on: SeriesOnDrive 
     timesFaster: fast.on.bytesPerSecond / Math.max(1, slow.on.bytesPerSecond),
     savedSeconds: ofSeconds - fast.on.neverEmptied.totalSeconds,
     ofSeconds,
+    isPromise: [slow, fast].some(({ on }) => on.evidence.isPromise === true),
   };
 }
 
 /** “From A to B, a drive 30 times faster saves 41 s of 1 h 28 min.” */
-export function savingSentence({ from, to, timesFaster, savedSeconds, ofSeconds }: Saving): string {
+export function savingSentence({ from, to, timesFaster, savedSeconds, ofSeconds, isPromise }: Saving): string {
   const faster = timesFaster < 1.05 ? 'about as fast' : `${formatNumber(timesFaster)} times faster`;
-  return `From ${from} to ${to}, a drive ${faster} saves ${formatDuration(savedSeconds)} of ${formatDuration(ofSeconds)}.`;
+  const time = `${formatDuration(savedSeconds)} of ${formatDuration(ofSeconds)}`;
+  return `From ${from} to ${to}, a drive ${faster} ${isPromise ? `would save ${time}, ${BY_TYPED_RATES}` : `saves ${time}`}.`;
 }
 
 /** Beyond which rate a faster drive wins next to nothing, as a sentence. */

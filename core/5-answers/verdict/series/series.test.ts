@@ -293,6 +293,13 @@ describe('what else is asked about a series', () => {
       /^Small saves 6 min 40.s of 25 min, but not all of it fits there: it is full at frame 61\.$/,
     );
     expect(besideNow(item, { ...now, supply: supplyFrom([]) }, others)).toEqual([]);
+    // What one of both promises is no measurement.
+    const typed = { ...others[3]!, label: 'Typed', supply: { ...drive(1e9), isPromise: true } };
+    const words = (one: typeof now, other: typeof typed) => whatHelps(item, one, [other]).map(helpText)[0];
+    const promised = /would save 6 min 40.s of 25 min, by rates that were typed and not measured: 3\.33 minutes/;
+    expect(words(now, typed)).toMatch(promised);
+    expect(words({ ...now, supply: { ...now.supply, isPromise: true } }, others[3]!)).toMatch(promised);
+    expect(words(now, others[3]!)).toMatch(/^New saves/);
   });
 
   it('lets seen times outrank typed ones, and offers them where both clash', () => {

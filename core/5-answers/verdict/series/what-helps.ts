@@ -2,6 +2,7 @@ import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import type { Supply } from '#core/4-runs/supply/profile.ts';
 import { formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { BY_TYPED_RATES } from '#core/5-answers/verdict/sentences.ts';
 import { fullAt, seriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 
 /** What shortens a simulation more for its money: another drive, or another processor. */
@@ -23,6 +24,8 @@ export interface BesideNow {
   totalSeconds: number | null;
   /** Below zero where it takes longer. */
   savedSeconds: number | null;
+  /** It, or the drive that the simulation is written to now, is known from its box only. */
+  isPromise: boolean;
   /** Where it is full before the simulation ends; null where all of it fits, or the room is not known. */
   full: ReturnType<typeof fullAt>;
   price: number | null;
@@ -54,14 +57,15 @@ export function besideNow(item: SeriesItem, now: DriveToHelp, others: readonly D
   if (own === undefined || seriesWork(item).holdsWriting) return [];
   const beside = (
     totalSeconds: number | null,
-    { label, price, currency, roomBytes }: Omit<DriveToHelp, 'supply'>,
+    { label, price, currency, roomBytes, supply }: DriveToHelp,
     place: number | null,
   ): BesideNow => {
     const savedSeconds = totalSeconds === null ? null : own - totalSeconds;
     const full = fullAt(item, roomBytes);
     const isWorth = savedSeconds !== null && savedSeconds > 0 && full === null && price !== null && price > 0;
     const secondsPerHundred = isWorth ? (savedSeconds / price) * 100 : null;
-    return { label, place, totalSeconds, savedSeconds, full, price, currency, secondsPerHundred };
+    const isPromise = supply.isPromise || now.supply.isPromise;
+    return { label, place, totalSeconds, savedSeconds, isPromise, full, price, currency, secondsPerHundred };
   };
   const secondsOn = (of: SeriesItem, supply: Supply) => seriesOnDrive(of, supply)?.neverEmptied.totalSeconds ?? null;
   const found = others.map((one, place) => beside(secondsOn(item, one.supply), one, place));
@@ -71,7 +75,7 @@ export function besideNow(item: SeriesItem, now: DriveToHelp, others: readonly D
     found.push(
       beside(
         secondsOn(computedFaster(item, processor.factor), now.supply),
-        { ...processor, label, roomBytes: now.roomBytes },
+        { ...now, ...processor, label, roomBytes: null },
         null,
       ),
     );
@@ -99,8 +103,10 @@ export const fullText = ({ frame, version }: NonNullable<BesideNow['full']>): st
   `full at frame ${formatNumber(frame, 'full')}${version > 1 ? `, version ${formatNumber(version)}` : ''}`;
 
 /** “Shuttle saves 14 min 20 s of 59 min 38 s: 7.58 minutes for each 100 EUR.” */
-export function helpText({ label, savedSeconds, ofSeconds, full, price, currency, secondsPerHundred }: Help): string {
-  const saved = `${label} saves ${formatDuration(savedSeconds)} of ${formatDuration(ofSeconds)}`;
+export function helpText(help: Help): string {
+  const { label, savedSeconds, ofSeconds, isPromise, full, price, currency, secondsPerHundred } = help;
+  const time = `${formatDuration(savedSeconds)} of ${formatDuration(ofSeconds)}`;
+  const saved = isPromise ? `${label} would save ${time}, ${BY_TYPED_RATES}` : `${label} saves ${time}`;
   if (full) return `${saved}, but not all of it fits there: it is ${fullText(full)}.`;
   if (secondsPerHundred === null) return `${saved}; ${price === 0 ? 'it costs nothing' : 'its price is not known'}.`;
   return `${saved}: ${formatNumber(secondsPerHundred / 60)} minutes for each 100 ${currency}`.trimEnd() + '.';

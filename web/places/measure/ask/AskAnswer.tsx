@@ -59,6 +59,7 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
   if (!answer) return <Line>Looking at what is known.</Line>;
   const isSame = asked === null || JSON.stringify(asked) === JSON.stringify(now.workload);
   const proof = answer.verdict === 'not-proven' ? answer.deciding?.verdict.wouldProve : null;
+  const said = { verdict: answer.verdict, isPromise: answer.deciding?.verdict.isPromise ?? false };
   return (
     <Box role="status" data-answer={answer.verdict} sx={{ mt: 1, opacity: isSame ? 1 : 0.55 }}>
       <Typography variant="body2" color="textSecondary">
@@ -69,12 +70,10 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
         </Button>
       </Typography>
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
-        <InlineVerdict verdict={answer.verdict} />
+        <InlineVerdict {...said} />
         <Typography>
-          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>
-            {verdictName({ verdict: answer.verdict, isPromise: answer.deciding?.verdict.isPromise ?? false })}.
-          </b>{' '}
-          <b>{answer.lead}</b> {answer.text} {answer.fits}
+          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>{verdictName(said)}.</b> <b>{answer.lead}</b>{' '}
+          {answer.text} {answer.fits}
           {proof && ` What would prove it: ${provingWords(proof)}`} {assumedText(assumed)}
         </Typography>
       </Box>

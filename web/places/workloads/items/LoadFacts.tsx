@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { phaseBytes, type LoadItem, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { isFootage } from '#core/3-jobs/demand/items.ts';
 import { readRequests } from '#core/4-runs/supply/profile.ts';
@@ -71,7 +72,10 @@ function OnDrive({ item, drive: { card, supply } }: { item: LoadItem; drive: Dri
   const processor = times === null ? null : processorSentence(times);
   return (
     <>
-      <Heading>On {card.label}</Heading>
+      <Heading>
+        On {card.label}
+        {supply?.isPromise ? `, ${FROM_ITS_BOX}` : ''}
+      </Heading>
       {times ? (
         <PhaseFacts times={times} />
       ) : (
@@ -127,7 +131,10 @@ function Library({ drive: { card, supply, roomBytes } }: { drive: DriveSupply })
   const names = (list: readonly LoadItem[]) => list.map(({ name }) => name).join(', ');
   return (
     <>
-      <Heading>The whole library on {card.label}</Heading>
+      <Heading>
+        The whole library on {card.label}
+        {supply.isPromise ? `, ${FROM_ITS_BOX}` : ''}
+      </Heading>
       <Typography variant="body2">
         {may.length === 0
           ? 'None of them is known to do well there.'

@@ -1,7 +1,6 @@
 import { useMemo } from 'react';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
-import { demandsOf } from '#core/3-jobs/demand/items.ts';
-import { judgeLoad } from '#core/5-answers/verdict/loads/judge-load.ts';
+import { judgeItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { VERDICT_INK } from '#core/5-answers/verdict/verdict.ts';
 import { FigureTable } from '../../../kit/table.tsx';
 import { useContextStore } from '../../../state/context.ts';
@@ -59,13 +58,7 @@ function LibraryTable({
           shortened(load.name),
           ...columns.map(({ card, supply, roomBytes }) => {
             if (!supply) return 'reading its runs';
-            const { verdict, short, sentence } = judgeLoad(
-              load,
-              demandsOf(load)[0]!,
-              supply,
-              { headroomShare },
-              roomBytes,
-            );
+            const { verdict, short, sentence } = judgeItem(load, supply, { headroomShare }, roomBytes)[0]!;
             return (
               <span key={card.id} title={sentence} style={{ color: ink(VERDICT_INK[verdict.verdict]) }}>
                 {short}

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { growthOf, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
@@ -104,7 +105,10 @@ function OnDrive({
   const bound = on ? writeBoundFrames(on.neverEmptied, compute) : null;
   return (
     <>
-      <Heading>On {card.label}</Heading>
+      <Heading>
+        On {card.label}
+        {supply?.isPromise ? `, ${FROM_ITS_BOX}` : ''}
+      </Heading>
       {on ? (
         <>
           <Fact name="whole simulation">{formatDuration(on.neverEmptied.totalSeconds)}</Fact>

@@ -1,6 +1,7 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
@@ -59,7 +60,7 @@ export function SeriesForMoney({ item, drives, selectedDrive, onDrive }: ItemVie
               key: now.card.id,
               data: { 'data-beside': now.card.label },
               cells: [
-                <b key="name">{now.card.label}, now</b>,
+                <Name key="name" drive={now} isNow />,
                 orDash(price, (amount) => moneyText(amount, currency)),
                 formatDuration(takes),
                 '',
@@ -79,7 +80,7 @@ export function SeriesForMoney({ item, drives, selectedDrive, onDrive }: ItemVie
                       onClick={() => onDrive(drive.card.id)}
                       sx={{ fontSize: 'inherit', textAlign: 'left', py: 0.4 }}
                     >
-                      {one.label}
+                      <Name drive={drive} />
                     </ButtonBase>
                   ) : (
                     one.label
@@ -96,6 +97,15 @@ export function SeriesForMoney({ item, drives, selectedDrive, onDrive }: ItemVie
         />
       )}
     </ScrollBox>
+  );
+}
+
+function Name({ drive: { card, supply }, isNow = false }: { drive: DriveSupply; isNow?: boolean }) {
+  return (
+    <span>
+      {isNow ? <b>{card.label}, now</b> : card.label}
+      {supply?.isPromise && <span style={{ color: ink('second') }}>, {FROM_ITS_BOX}</span>}
+    </span>
   );
 }
 
