@@ -77,6 +77,7 @@ it('its verdicts are promises, by arithmetic', async () => {
   expect(await row('Quick')).toMatch(/Would just hold/);
   expect(await row('smoke')).toMatch(/26\.\d.%/);
   await waitForText(page, 'Nothing of this was measured: it is what its box promises, while it is empty.');
+  expect(await textOf(page, '[data-lane]')).toContain('from its box');
 });
 
 it('that is measured later is one drive: its runs take over, and its promise stays beside them', async () => {

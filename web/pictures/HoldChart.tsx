@@ -1,3 +1,4 @@
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import { VERDICT_INK, verdictName, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
@@ -13,6 +14,8 @@ import { HATCH, HatchDefinition } from './kit/verdict-marks.tsx';
 export interface HoldRow {
   key: string;
   label: string;
+  /** It is a drive of which nothing was measured. */
+  isFromBox: boolean;
   takeSeconds: number;
   takes: number;
   verdict: Verdict;
@@ -52,7 +55,12 @@ export default function HoldChart({ rows, selected, onSelect }: HoldChartProps) 
       {({ row }, { x, width, height }) => (
         <>
           <HatchDefinition />
-          <RowName name={row.label} right={NAMES - 16} y={height / 2} />
+          <RowName
+            name={row.label}
+            right={NAMES - 16}
+            y={height / 2}
+            {...(row.isFromBox ? { note: { text: FROM_ITS_BOX, fill: ink('second') } } : {})}
+          />
           <Bar row={row} toX={(seconds) => x(seconds / unit.seconds)} right={width} height={height} />
         </>
       )}

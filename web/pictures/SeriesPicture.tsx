@@ -1,11 +1,11 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { Line } from 'recharts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import type { SeriesWork } from '#core/3-jobs/demand/series/pipeline.ts';
 import { rateForShare, secondsAtRate } from '#core/3-jobs/demand/series/pipeline.ts';
 import { formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { LITTLE_SHARE } from '#core/5-answers/verdict/series/series-words.ts';
 import type { SeriesOnDrive } from '#core/5-answers/verdict/series/series-on-drive.ts';
 import { ink } from '../theme/tokens.ts';

@@ -109,6 +109,10 @@ export function parseRate(text: string, where = 'rate'): number {
 }
 
 const SECONDS_PER_UNIT: Record<string, number> = {
+  us: 1e-6,
+  // The micro sign and the Greek letter, which look alike.
+  '\u00b5s': 1e-6,
+  '\u03bcs': 1e-6,
   ms: 0.001,
   s: 1,
   sec: 1,
@@ -131,6 +135,9 @@ const SECONDS_PER_UNIT: Record<string, number> = {
   week: 604800,
   weeks: 604800,
 };
+
+/** Of units under a second it is the whole number of them that is exact. */
+const inSeconds = (amount: number, unit: number): number => (unit < 1 ? amount / Math.round(1 / unit) : amount * unit);
 
 /** A clock as decks and players show it: minutes and seconds, with hours before them where there are any. */
 const CLOCK = /^(?:(\d{1,4}):)?(\d{1,3}):(\d{2}(?:[.,]\d+)?)$/;
@@ -158,13 +165,15 @@ export function parseDuration(text: string, where = 'duration'): number {
   if (hours) return Number(hours[1]) * 3600 + Number(hours[2]) * 60;
   const short = /^(\d+)\s*h\s*([0-5]?\d)$/.exec(trimmed);
   if (short) return Number(short[1]) * 3600 + Number(short[2]) * 60;
-  const parts = [...trimmed.matchAll(/(\d[\d.,]*)\s*([a-z]+)\s*/g)];
+  const parts = [...trimmed.toLowerCase().matchAll(/(\d[\d.,]*)\s*([a-z\u00b5\u03bc]+)\s*/g)];
   const covered = parts.reduce((length, part) => length + part[0].length, 0);
   const known = parts.every((part) => SECONDS_PER_UNIT[part[2]!] !== undefined);
   if (parts.length === 0 || covered !== trimmed.length || !known) {
     throw badInput(where, `${where}: “${text}” is not a time span. Type one such as 40 min, 2h, 90 s or 18:32.`);
   }
-  return finite(parts.reduce((sum, part) => sum + parseNumber(part[1]!, where) * SECONDS_PER_UNIT[part[2]!]!, 0));
+  return finite(
+    parts.reduce((sum, part) => sum + inSeconds(parseNumber(part[1]!, where), SECONDS_PER_UNIT[part[2]!]!), 0),
+  );
 
   function finite(seconds: number): number {
     if (Number.isFinite(seconds)) return seconds;

@@ -43,6 +43,11 @@ describe('amounts as typed', () => {
     ['90', 90],
     ['1.5 s', 1.5],
     ['40 min', 2400],
+    ['40 Min', 2400],
+    ['2H', 7200],
+    ['80 µs', 80e-6],
+    ['80 \u03bcs', 80e-6],
+    ['80us', 80e-6],
   ])('%s', (text, seconds) => expect(parseDuration(text)).toBe(seconds));
 
   it('asks which is meant when bits and bytes could be confused', () => {

@@ -7,9 +7,6 @@ import { BYTES, MONEY, RATE, SECONDS, SWITCH, TEXT, numberSuchAs } from '#core/1
 import type { Money } from '#core/1-ground/units/money.ts';
 import { HOPS } from '#core/2-trade/links/hop-line.ts';
 
-/** How a drive is marked of which nothing was measured. */
-export const FROM_ITS_BOX = 'from its box';
-
 const rate = () => number().positive().max(1e12).nullable().defined();
 const laterRate = () => number().positive().max(1e12).optional().default(undefined).meta({ addedLater: true });
 const amount = () => number().min(0).max(1e18).nullable().defined();

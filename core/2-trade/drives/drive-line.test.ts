@@ -37,6 +37,8 @@ describe('a drive in one line', () => {
       { medium: 'network', capacityBytes: 40e12 },
       { ratedReadBytesPerSecond: 110e6 },
     ],
+    ['2 TB flash, 3000 MB/s, 80 µs', { medium: 'flash' }, { accessSeconds: 80e-6 }],
+    ['2 TB flash, 3000 MB/s, access time 0,1 ms', { medium: 'flash' }, { accessSeconds: 1e-4 }],
     ['16 TB 7,200 rpm; 250 MB/s; inner 120 MB/s', { medium: 'spinning' }, { ratedInnerBytesPerSecond: 120e6 }],
     ['Card: 128 GB card, 90 MB/s, 34 dB', { label: 'Card', medium: 'flash' }, { loudnessDecibels: 34 }],
   ])('%s', (line, card, details) => {

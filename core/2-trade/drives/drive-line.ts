@@ -72,7 +72,7 @@ function takePart(drive: NewDrive, part: string): void {
     if (words !== '' && !medium) details.className = words.slice(0, 80);
     return;
   }
-  const access = /^(\d[\d.,]*\s*(?:ms|µs|us|s))(?:\s+access)?$/i.exec(part);
+  const access = /^(?:access(?:\s+time)?\s+)?(\d[\d.,]*\s*(?:ms|[µμu]s|s))(?:\s+access(?:\s+time)?)?$/i.exec(part);
   if (access) {
     details.accessSeconds = parseDuration(access[1]!, 'line');
     return;

@@ -18,3 +18,6 @@ export function mediumText(medium: Medium): string {
   if (medium === 'unknown') return 'medium not told';
   return medium === 'memory' ? `${MEDIUM_NAMES.memory}, ${LOST_WITH_MACHINE}` : MEDIUM_NAMES[medium];
 }
+
+/** How a drive is marked of which nothing was measured. */
+export const FROM_ITS_BOX = 'from its box';

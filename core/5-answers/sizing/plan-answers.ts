@@ -1,9 +1,8 @@
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { partsOf } from '#core/1-ground/fields/kinds.ts';
 import type { FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { moneyText } from '#core/1-ground/units/money.ts';
-import { MEDIUM_NAMES } from '#core/2-trade/drives/medium.ts';
+import { FROM_ITS_BOX, MEDIUM_NAMES } from '#core/2-trade/drives/medium.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
 import { supplyOfDrive } from '#core/5-answers/sizing/composed.ts';
 import { readAmount } from '#core/5-answers/sizing/amount.ts';

@@ -1,9 +1,11 @@
 import { useState } from 'react';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { ink } from '../../theme/tokens.ts';
-import { LABEL_SIZE, fitText, textWidth } from '../kit/labels.ts';
+import { LABEL_SIZE, textWidth } from '../kit/labels.ts';
+import { RowName } from '../kit/RowsChart.tsx';
 import { Picture } from './Picture.tsx';
 import { pressable } from '../kit/pressable.ts';
 import {
@@ -106,6 +108,9 @@ interface LaneProps {
   onChoose: () => void;
 }
 
+/** Least height of a lane in which a line has room under the name. */
+const TWO_LINES = 30;
+
 function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProps) {
   const words =
     lane.spans === null
@@ -117,20 +122,15 @@ function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProp
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>
       {!last && <line x1={0} x2={width - RIGHT} y1={height} y2={height} stroke={ink('grid')} />}
       <g {...pressable(null, current, onChoose)}>
-        <title>{lane.label}</title>
+        <title>{lane.isPromise ? `${lane.label}, ${FROM_ITS_BOX}` : lane.label}</title>
         <rect x={0} y={4} width={NAMES - 6} height={height - 8} fill={current ? ink('rail') : 'transparent'} />
         {current && <rect x={0} y={4} width={3} height={height - 8} fill={ink('text')} />}
-        <text
-          x={NAMES - 16}
+        <RowName
+          name={lane.label}
+          right={NAMES - 16}
           y={height / 2}
-          dy="0.35em"
-          textAnchor="end"
-          fontWeight={700}
-          fontSize={14}
-          fill={ink('text')}
-        >
-          {fitText(lane.label, 14, NAMES - 28, true)}
-        </text>
+          {...(lane.isPromise && height >= TWO_LINES ? { note: { text: FROM_ITS_BOX, fill: ink('second') } } : {})}
+        />
       </g>
       {words !== null && (
         <text x={NAMES + 10} y={height / 2} dy="0.35em" fill={ink('second')}>

@@ -15,6 +15,7 @@ const props = (pins: RulerPin[]): RateRulerProps => ({
     {
       driveId: 'd',
       label: 'Drive',
+      isPromise: false,
       spans: {
         write: { worstSecondBytesPerSecond: 90e6, floorBytesPerSecond: 400e6, openingBytesPerSecond: 900e6 },
         read: null,
@@ -71,7 +72,10 @@ describe('the rate ruler', () => {
   });
 
   it('has an axis while nothing is known', () => {
-    const { x } = layoutOf({ ...props([]), lanes: [{ driveId: 'd', label: 'Drive', spans: null }] }, 850);
+    const { x } = layoutOf(
+      { ...props([]), lanes: [{ driveId: 'd', label: 'Drive', isPromise: false, spans: null }] },
+      850,
+    );
     expect(x.ticks).toContain(100);
   });
 });

@@ -9,6 +9,8 @@ import { MEGABYTE } from '../kit/units.ts';
 export interface RulerLane {
   driveId: string;
   label: string;
+  /** Nothing of it was measured. */
+  isPromise: boolean;
   /** Null until the drive's runs have been read. */
   spans: Record<Direction, RateSpan | null> | null;
   /** What counts of it where no trace shows a rate; null where nothing does. */

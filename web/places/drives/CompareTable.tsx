@@ -1,5 +1,5 @@
 import { ink } from '../../theme/tokens.ts';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { comparedOver, differenceText } from '#core/5-answers/compare/difference-words.ts';
 import { formatNumber, formatRate, orDash } from '#core/1-ground/units/format.ts';
 import { FigureTable } from '../../kit/table.tsx';

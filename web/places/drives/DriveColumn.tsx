@@ -1,10 +1,9 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
 import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
 import { changeOverTime, type ChangeOverTime } from '#core/5-answers/compare/over-time.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
-import { LOST_WITH_MACHINE, mediumText } from '#core/2-trade/drives/medium.ts';
+import { FROM_ITS_BOX, LOST_WITH_MACHINE, mediumText } from '#core/2-trade/drives/medium.ts';
 import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';

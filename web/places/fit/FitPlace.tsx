@@ -150,9 +150,10 @@ export function Component() {
   );
 }
 
-const rowOf = (key: string, label: string, { demand, verdict, short }: JudgedItem): HoldRow => ({
+const rowOf = (key: string, label: string, { demand, verdict, short }: JudgedItem, isFromBox = false): HoldRow => ({
   key,
   label,
+  isFromBox,
   takeSeconds: demand.takeSeconds,
   takes: demand.direction === 'write' ? demand.takes : 1,
   verdict,
@@ -164,9 +165,9 @@ function rowsByItem(items: readonly JudgedItem[]): HoldRow[] {
 }
 
 function rowsByDrive(drives: readonly FitDrive[], itemId: string | null): HoldRow[] {
-  return drives.flatMap(({ card, items }) => {
+  return drives.flatMap(({ card, supply, items }) => {
     const judged = items.find(({ demand }) => demand.itemId === itemId);
-    return judged ? [rowOf(card.id, card.label, judged)] : [];
+    return judged ? [rowOf(card.id, card.label, judged, supply?.isPromise)] : [];
   });
 }
 

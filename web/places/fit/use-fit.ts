@@ -78,6 +78,7 @@ export function lanesOf(drives: readonly FitDrive[]): RulerLane[] {
   return drives.map(({ card, supply }) => ({
     driveId: card.id,
     label: card.label,
+    isPromise: supply?.isPromise ?? false,
     spans: supply ? spansOf(supply.traces) : null,
     otherRuns: supply ? otherRuns(supply) : null,
   }));

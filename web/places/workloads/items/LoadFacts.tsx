@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { phaseBytes, type LoadItem, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { isFootage } from '#core/3-jobs/demand/items.ts';
 import { readRequests } from '#core/4-runs/supply/profile.ts';

@@ -1,7 +1,7 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';

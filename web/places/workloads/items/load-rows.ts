@@ -1,4 +1,4 @@
-import { FROM_ITS_BOX } from '#core/2-trade/drives/drive-details.ts';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import { readRequests } from '#core/4-runs/supply/profile.ts';
 import { FROM_MEMORY } from '#core/4-runs/supply/request-rate.ts';
