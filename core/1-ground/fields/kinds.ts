@@ -51,7 +51,11 @@ function positive(value: number, where: string): number {
 }
 
 export const BYTES: FieldKind = { as: 'size', read: parseBytes, show: bytesTyped };
-const showBlock = (bytes: number): string => typable(blockText(bytes));
+/** Rounded for reading only where nothing is lost. */
+function showBlock(bytes: number): string {
+  const text = typable(blockText(bytes));
+  return parseBytes(text) === bytes ? text : `${bytes} B`;
+}
 export const BLOCK: FieldKind = { read: parseBytes, show: showBlock };
 export const SECONDS: FieldKind = { read: parseDuration, show: secondsTyped };
 export const SOME_SECONDS: FieldKind = {
@@ -109,9 +113,22 @@ export const partsOf = (text: string, separator: RegExp): string[] =>
     .map((part) => part.trim())
     .filter(Boolean);
 
+/** A comma between a bare number and one with a unit: “1,5 min” is one span of time, or two. */
+const ONE_OR_TWO = /(?:^|[,;]\s*)(\d+),(\d+)\s*([a-zµ]+)/i;
+
 /** Several of a kind, typed as a list. */
 const listOf = <One>(read: (text: string, where: string) => One, show: (one: One) => string): FieldKind => ({
-  read: (text, where) => partsOf(text, /[,;]/).map((part) => read(part, where)),
+  read(text, where) {
+    const unclear = ONE_OR_TWO.exec(text);
+    if (unclear) {
+      const [, whole, digits, unit] = unclear;
+      throw badInput(
+        where,
+        `${where}: “${whole},${digits} ${unit}” can mean ${whole}.${digits} ${unit}, or ${whole} and ${digits} ${unit}. Type the one you mean, two with a space between.`,
+      );
+    }
+    return partsOf(text, /[,;]/).map((part) => read(part, where));
+  },
   show: (value: readonly One[]) => value.map(show).join(', '),
 });
 export const COUNTS = listOf((part, where) => parseCount(part, where), String);

@@ -59,6 +59,8 @@ describe('a field', () => {
     ['number', numberSuchAs('3'), '2.5', 2.5],
     ['bytes', BYTES, '400 GB', 400e9],
     ['block', BLOCK, '1 MiB', 1_048_576],
+    ['block that is no power of two', BLOCK, '100 kB', 100_000],
+    ['a very short span', SECONDS, '80 µs', 80e-6],
     ['seconds', SECONDS, '0 s', 0],
     ['some seconds', SOME_SECONDS, '1 h 30 min', 5400],
     ['rate', RATE, '547 MB/s', 547e6],
@@ -71,12 +73,19 @@ describe('a field', () => {
     ['counts', COUNTS, '1, 4, 32', [1, 4, 32]],
     ['blocks', BLOCKS, '4 KiB, 1 MiB', [4096, 1_048_576]],
     ['durations', DURATIONS, '30 s, 2 min', [30, 120]],
+    ['durations', DURATIONS, '60,300', [60, 300]],
     ['share', SHARE, '25 %', 0.25],
   ])('%s is read, and shown so that it is read again', (_name, kind, text, value) => {
     const field = fieldOf(kind);
     expect(read(field, text)).toEqual({ value });
     expect(read(field, `  ${text} `)).toEqual({ value });
     expect(read(field, fieldTexts([field], { it: value }).it!)).toEqual({ value });
+  });
+
+  it('asks where a comma may part two or be a decimal one', () => {
+    expect(read(fieldOf(DURATIONS), '1,5 min').error).toMatch(/“1,5 min” can mean 1\.5 min, or 1 and 5 min/);
+    expect(read(fieldOf(DURATIONS), '1, 5 min')).toEqual({ value: [1, 300] });
+    expect(read(fieldOf(BLOCKS), '64KiB,1MiB')).toEqual({ value: [65_536, 1_048_576] });
   });
 
   it.each<[string, FieldKind, string[]]>([

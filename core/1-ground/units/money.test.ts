@@ -12,10 +12,16 @@ describe('prices as they are typed', () => {
     ['£1,250', 1250, 'GBP'],
     ['530', 530, ''],
     ['0', 0, ''],
+    ['EUR 189', 189, 'EUR'],
+    ['530 eur', 530, 'EUR'],
+    ['1 299 EUR', 1299, 'EUR'],
+    ['1\u202f299,50 €', 1299.5, 'EUR'],
+    ["1'299.50 CHF", 1299.5, 'CHF'],
   ])('“%s”', (text, amount, currency) => expect(parseMoney(text)).toEqual({ amount, currency }));
 
-  it.each(['', 'dear', '-5 EUR', '€5 EUR', '5 EURO', '2000000000', '1e9'])('“%s” is none', (text) =>
-    expect(() => parseMoney(text)).toThrow(/price: .*is no price|price: .*can mean/),
+  it.each(['', 'dear', '-5 EUR', '€5 EUR', '5 EURO', '2000000000', '1e9', '7200 rpm', '12 34 EUR', 'EUR 5 USD'])(
+    '“%s” is none',
+    (text) => expect(() => parseMoney(text)).toThrow(/price: .*is no price|price: .*can mean/),
   );
 
   it('are the same after they were written in any of the ways', () => {

@@ -89,14 +89,14 @@ export function parseBytes(text: string, where = 'size'): number {
 }
 
 /**
- * Bytes per second of a typed rate: `530MB/s`, `4.4 Gb/s`, `300 Mbps`.
+ * Bytes per second of a typed rate: `530MB/s`, `530 MB/sec`, `530 MBps`, `4.4 Gb/s`, `300 Mbps`.
  * @throws Problem `bad-input` as {@link parseBytes}, and when the “per second” is missing.
  */
 export function parseRate(text: string, where = 'rate'): number {
   const trimmed = text.trim();
-  const bitsPerSecond = /^(.*\d)\s*([kMGT])bps$/.exec(trimmed);
-  if (bitsPerSecond) return parseRate(`${bitsPerSecond[1]} ${bitsPerSecond[2]}b/s`, where);
-  const perSecond = /^(.*?)\s*\/\s*s$/.exec(trimmed);
+  const perSecondInShort = /^(.*\d)\s*([kMGT]i?[bB])ps$/.exec(trimmed);
+  if (perSecondInShort) return parseRate(`${perSecondInShort[1]} ${perSecondInShort[2]}/s`, where);
+  const perSecond = /^(.*?)\s*(?:\/|\bper\b)\s*(?:s|sec|second)$/.exec(trimmed);
   if (!perSecond) {
     throw badInput(where, `${where}: “${text}” is not a rate. Type an amount per second, such as 530 MB/s.`);
   }
@@ -257,7 +257,7 @@ export const isFrameRange = (text: string): boolean => FRAME_RANGE.test(text.tri
  * @throws Problem `bad-input` on anything else, and on what would make it larger
  */
 export function parseRatio(text: string, where = 'ratio'): number {
-  const match = /^(\d[\d.,]*)(?:\s*:\s*(\d[\d.,]*))?$/.exec(text.trim());
+  const match = /^(\d[\d.,]*)(?:\s*(?::|\bto\b)\s*(\d[\d.,]*))?$/.exec(text.trim());
   const ratio = match
     ? parseNumber(match[1]!, where) / (match[2] === undefined ? 1 : parseNumber(match[2], where))
     : NaN;

@@ -35,6 +35,9 @@ describe('amounts as typed', () => {
     ['530MB/s', 530e6],
     ['4.4 Gb/s', 550e6],
     ['300 Mbps', 37.5e6],
+    ['530 MBps', 530e6],
+    ['530 MB/sec', 530e6],
+    ['530 MB per second', 530e6],
   ])('%s', (text, rate) => expect(parseRate(text)).toBeCloseTo(rate, 6));
 
   it.each([
@@ -196,6 +199,7 @@ describe('what people type of frames, ratios, shares and times', () => {
     ['2,5', 2.5],
     ['6:2', 3],
     ['1', 1],
+    ['3 to 1', 3],
   ])('“%s” is a ratio of %d', (text, ratio) => expect(parseRatio(text)).toBe(ratio));
   it.each(['1:2', '0', 'two', '3:0'])('“%s” is none', (text) => expect(() => parseRatio(text)).toThrow(/^ratio: /));
 

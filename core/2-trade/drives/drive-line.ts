@@ -77,7 +77,7 @@ function takePart(drive: NewDrive, part: string): void {
     details.accessSeconds = parseDuration(access[1]!, 'line');
     return;
   }
-  if (/^[€$£]\s*\d[\d.,]*$|^\d[\d.,]*\s*(?:[A-Z]{3}|[€$£])$/.test(part)) {
+  if (/^(?:[€$£]|[A-Z]{3}\b)\s*\d[\d.,'’\s]*$|^\d[\d.,'’\s]*(?:[A-Z]{3}|[€$£])$/.test(part)) {
     const { amount, currency } = parseMoney(part, 'line');
     Object.assign(details, { price: amount, currency });
     return;
