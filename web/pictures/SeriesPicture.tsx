@@ -261,25 +261,42 @@ interface DotsProps {
 
 const DOT_LABEL = 18;
 
+/** Words that share a stretch of the picture's width, with what lies between, together. */
+function overlapping<Extent extends { from: number; to: number }>(all: readonly Extent[]): Extent[][] {
+  const groups: Extent[][] = [];
+  let end = -Infinity;
+  for (const one of [...all].sort((a, b) => a.from - b.from)) {
+    if (one.from <= end) groups.at(-1)!.push(one);
+    else groups.push([one]);
+    end = Math.max(end, one.to);
+  }
+  return groups;
+}
+
 function DriveDots({ known, selected, onSelect, toX, toY, plot: { right, top, bottom } }: DotsProps) {
-  const dots = known.map((one) => ({
-    ...one,
-    x: toX(one.on.bytesPerSecond),
-    y: toY(one.on.neverEmptied.totalSeconds),
-  }));
-  // Words stand above their dots, each at a height of its own.
-  const heights = placeLabels(
-    dots.map(({ y }) => ({ wanted: y - 16, size: DOT_LABEL })),
-    top + 24,
-    bottom,
-  );
-  return dots.map(({ driveId, label, on, x, y }, index) => {
+  const dots = known.map((one) => {
+    const x = toX(one.on.bytesPerSecond);
+    const text = `${fitText(one.label, LABEL_SIZE, 150, true)} ${formatDuration(one.on.neverEmptied.totalSeconds)}`;
+    const width = textWidth(text, LABEL_SIZE, true);
+    const isBefore = x + 12 + width > right;
+    const from = isBefore ? x - 12 - width : x + 12;
+    return { ...one, x, y: toY(one.on.neverEmptied.totalSeconds), text, isBefore, from, to: from + width };
+  });
+  // Words stand above their dots; those that would lie on each other have each a height of its own.
+  const heights = new Map<string, number>();
+  for (const beside of overlapping(dots)) {
+    const placed = placeLabels(
+      beside.map(({ y }) => ({ wanted: y - 16, size: DOT_LABEL })),
+      top + 24,
+      bottom,
+    );
+    beside.forEach(({ driveId }, at) => heights.set(driveId, placed[at]!));
+  }
+  return dots.map(({ driveId, label, on, x, y, text, isBefore }) => {
     const isSelected = driveId === selected;
     const { neverEmptied: slow, alwaysEmptied: quick } = on;
     const spread = slow.totalSeconds - quick.totalSeconds > 0.005 * slow.totalSeconds;
-    const text = `${fitText(label, LABEL_SIZE, 150, true)} ${formatDuration(slow.totalSeconds)}`;
-    const isBefore = x + 12 + textWidth(text, LABEL_SIZE, true) > right;
-    const middle = heights[index]!;
+    const middle = heights.get(driveId)!;
     return (
       <g
         key={driveId}
