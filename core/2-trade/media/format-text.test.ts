@@ -116,6 +116,16 @@ describe('spellings', () => {
     ['UHD 4:2:2 10 bit 25p ratio 3.5', { ratio: 3.5 }],
     ['UHD 4:2:2 10 bit 25p ratio 12', { ratio: 12 }],
     ['h.264 1080p25 88.5 Mb/s', { megabitsPerSecond: 88.5 }],
+    // Bytes are eight times as much as bits.
+    ['UHD 50p 100 MB/s', { megabitsPerSecond: 800 }],
+    ['UHD 25p 2.4 Gb/s', { megabitsPerSecond: 2400 }],
+    ['UHD 25p 1,200 Mb/s', { megabitsPerSecond: 1200 }],
+    ['UHD 25p 88,5 Mb/s', { megabitsPerSecond: 88.5 }],
+    ['three cameras UHD 4:2:2 10 bit 25p', { streams: 3 }],
+    ['3 cameras of UHD 4:2:2 10 bit 25p', { streams: 3 }],
+    ['UHD 4:2:2 10 bit 25p 2 angles', { streams: 2 }],
+    ['UHD 25p 100 Mbit per second', { megabitsPerSecond: 100 }],
+    ['UHD XAVC 100M 25p', { megabitsPerSecond: 100 }],
     ['h.264 1080p25 88.75mbps', { megabitsPerSecond: 88.75 }],
     ['h.264 1080p25 300 Mbit/s', { megabitsPerSecond: 300 }],
   ])('%s', (typed, wanted) => {

@@ -67,8 +67,11 @@ const rateOf = (text: string, scan: string): FrameRate | null => {
 
 /** Reads whatever a typed format names, in any order; never throws. */
 export function readFormatText(typed: string): FormatReading {
-  // A comma is a decimal one where what follows says that a number ends there; else it parts words.
-  const decimal = typed.replaceAll(/(\d),(\d+)(?=\s*(?::1|[pi]\b|fps|mb\/s|mbps|mbit\/s))/gi, '$1.$2');
+  // A comma is a decimal one where what follows says that a number ends there, and parts the thousands of a rate before
+  // three digits; else it parts words.
+  const decimal = typed
+    .replaceAll(/(\d),(\d{3})(?=\s*[mg]b)/gi, '$1$2')
+    .replaceAll(/(\d),(\d+)(?=\s*(?::1|[pi]\b|fps|[mg]b(?:it)?(?:\/|ps|\s+per)))/gi, '$1.$2');
   const text = { rest: ` ${decimal.replaceAll('×', 'x').replaceAll(/[,;]/g, ' ')} ` };
   const reading: FormatReading = {
     raster: null,
@@ -85,16 +88,54 @@ export function readFormatText(typed: string): FormatReading {
   reading.text = text.rest;
   const pixels = take(text, /\b(\d{2,5})\s*x\s*(\d{2,5})\b/i);
   if (pixels) reading.raster = { width: Number(pixels[1]), height: Number(pixels[2]) };
-  const streams = take(text, /\sx\s*(\d{1,4})(?=\s)|\s(\d{1,4})\s*(?:x|streams?)(?=\s)/i);
-  if (streams) reading.streams = Number(streams[1] ?? streams[2]);
-  const bits = take(text, /\b(\d+(?:\.\d+)?)\s*(?:mb\/s|mbps|mbit\/s)/i) ?? take(text, /(?<=\s)(\d{2,4})M(?=\s)/);
-  if (bits) reading.megabitsPerSecond = Number(bits[1]);
+  reading.streams = takeStreams(text);
+  readRate(text, reading);
   const ratio = take(text, /(?<![\d:])(\d+(?:\.\d+)?):1(?![\d:])/) ?? take(text, /\bratio\s*(\d+(?:\.\d+)?)/i);
   if (ratio) reading.ratio = Number(ratio[1]);
   if (!reading.raster) readNamedRaster(text, reading);
   readFrameRate(text, reading);
   readLayout(text, reading);
   return reading;
+}
+
+/** “×3”, “3 streams”, “three cameras”. */
+function takeStreams(text: { rest: string }): number | null {
+  const found =
+    take(text, /\sx\s*(\d{1,4})(?=\s)|\s(\d{1,4})\s*(?:x|(?:streams?|cameras?|angles?|feeds?)(?:\s+of)?)(?=\s)/i) ??
+    take(text, SEVERAL_IN_WORDS);
+  if (!found) return null;
+  const typed = found[1] ?? found[2]!;
+  const inWords = COUNT_WORDS.indexOf(typed.toLowerCase());
+  return inWords < 0 ? Number(typed) : inWords + 1;
+}
+
+/** A typed format without how many there are of it. */
+export function withoutStreams(typed: string): string {
+  const text = { rest: ` ${typed.replaceAll('×', 'x')} ` };
+  takeStreams(text);
+  return text.rest.replaceAll(/\s+/g, ' ').trim();
+}
+
+const COUNT_WORDS = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
+const SEVERAL_IN_WORDS = new RegExp(
+  String.raw`\s(${COUNT_WORDS.join('|')})\s+(?:streams?|cameras?|angles?|feeds?)(?:\s+of)?(?=\s)`,
+  'i',
+);
+
+/** The rate at which a camera codes: of bits as it is, of bytes times eight; `M` alone stands for megabits in names. */
+function readRate(text: { rest: string }, reading: FormatReading): void {
+  const rate = take(text, /(?<=\s)(\d+(?:\.\d+)?)\s*([mg])(b(?:it)?)(?:\/\s*|\s+per\s+|p)s(?:ec(?:ond)?)?(?=\s)/i);
+  if (rate) {
+    const megabits = Number(rate[1]) * (rate[2]!.toLowerCase() === 'g' ? 1000 : 1);
+    reading.megabitsPerSecond = rate[3] === 'B' ? 8 * megabits : megabits;
+    if (rate[2] === 'm' && rate[3] === 'b')
+      reading.assumed.push(`“${rate[0].trim()}” is taken as megabits, not megabytes.`);
+    return;
+  }
+  const named = take(text, /(?<=\s)(\d{2,4})M(?=\s)/);
+  if (!named) return;
+  reading.megabitsPerSecond = Number(named[1]);
+  reading.assumed.push(`${named[1]}M is taken as ${named[1]} Mb/s.`);
 }
 
 /** Names of the trade become words that are known here. */
@@ -155,7 +196,14 @@ function readLayout(text: { rest: string }, reading: FormatReading): void {
     .filter((word) => word !== '' && word !== 'at' && word !== '@');
   if (words.length === 0) return;
   const known = words.filter((word) => searchLayouts(word).length > 0);
-  reading.unread = words.filter((word) => !known.includes(word));
+  const unread = words.filter((word) => !known.includes(word));
+  // What is coded at a rate that was typed counts by that, by whatever codec.
+  const isByRate = unread.length > 0 && known.length === 0 && reading.megabitsPerSecond !== null;
+  if (isByRate) {
+    reading.assumed.push(`“${unread.join(' ')}” is not known here: it counts by the rate that was typed.`);
+    return;
+  }
+  reading.unread = unread;
   if (known.length === 0) {
     reading.layouts = [];
     return;
@@ -207,8 +255,8 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
   // Samples at a rate of their own are coded; by which codec does not matter for the bytes.
   const isCoded = megabits !== null && reading.layouts.every((one) => one.kind !== 'rate');
   const isUnnamed = reading.layouts.length === LAYOUTS.length;
-  const layouts = isCoded || (isUnnamed && megabits !== null) ? [layoutById('long-gop')] : reading.layouts;
-  const [first, second] = layouts;
+  const layouts = isCoded || (isUnnamed && megabits !== null) ? [LONG_GOP] : reading.layouts;
+  const [first, second] = megabits !== null && !isExact(layouts[0]!, reading.text) ? [LONG_GOP] : layouts;
   if (isUnnamed && megabits === null) throw badInput(where, `${where}: the layout or codec is missing. ${example}`);
   if (second && !isExact(first!, reading.text)) {
     const names = layouts
@@ -238,6 +286,9 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
   }
   return { format, streams: reading.streams };
 }
+
+/** What is coded at a rate of its own, by a codec that does not matter for the bytes. */
+const LONG_GOP = layoutById('long-gop');
 
 /** Whether a layout is named whole by a text that others match too: “VC-3 HQ” is not VC-3 HQX. */
 function isExact({ id, label }: Layout, typed: string): boolean {

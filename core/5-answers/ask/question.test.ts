@@ -44,7 +44,33 @@ describe('a question', () => {
     expect(rateOf('147 MB/s').bytesPerSecond).toBe(147e6);
     expect(rateOf('1,2 Gb/s ×2')).toMatchObject({ bytesPerSecond: 300e6, streams: 2 });
     expect(rateOf('3 x 100 MB/s')).toMatchObject({ bytesPerSecond: 300e6, streams: 3 });
+    expect(rateOf('530 MB/sec').bytesPerSecond).toBe(530e6);
+    expect(rateOf('200 Mbit/s').bytesPerSecond).toBe(25e6);
+    expect(rateOf('2 streams of 240 MB/s')).toMatchObject({ bytesPerSecond: 480e6, streams: 2 });
     expect(ask({ what: 'UHD 50p 200 Mb/s' }).workload!.items[0]).toMatchObject({ essence: { kind: 'picture' } });
+  });
+
+  it('takes what is coded by its rate where it does not know the codec, and says so', () => {
+    const { workload, assumed } = ask({ what: 'two cameras AVCHD 24 Mb/s' });
+    expect(demandsOf(workload!.items[0]!)[0]).toMatchObject({
+      bytesPerSecond: 6e6,
+      streams: 2,
+      formatText: 'AVCHD 24 Mb/s',
+    });
+    expect(assumed).toEqual(['“avchd” is not known here: it counts by the rate that was typed.']);
+    const named = ask({ what: 'UHD XAVC 100M 25p' });
+    expect(demandsOf(named.workload!.items[0]!)[0]).toMatchObject({ bytesPerSecond: 12.5e6, framesPerSecond: 25 });
+    expect(named.assumed).toEqual(['100M is taken as 100 Mb/s.']);
+    // Bytes are not bits, beside a format too.
+    const of = (what: string) => demandsOf(ask({ what }).workload!.items[0]!)[0]!.bytesPerSecond;
+    expect([of('UHD 50p 100 MB/s'), of('UHD 50p 100 Mb/s')]).toEqual([100e6, 12.5e6]);
+    expect(ask({ what: 'UHD 50p 100 mb/s' }).assumed).toEqual(['“100 mb/s” is taken as megabits, not megabytes.']);
+    expect(ask({ what: 'UHD ProRez HQ 25p' }).errors.what).toMatch(/“prorez” names no layout or codec/);
+  });
+
+  it('asks whether a bare length is minutes or seconds', () => {
+    expect(ask({ length: '40' }).errors.length).toMatch(/“40” can mean 40 min or 40 s/);
+    expect(demandsOf(ask({ length: '18:32' }).workload!.items[0]!)[0]!.takeSeconds).toBe(1112);
   });
 
   it('about a simulation is its frames, their size and their computing', () => {

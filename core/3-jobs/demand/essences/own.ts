@@ -8,6 +8,7 @@ import {
 } from '#core/3-jobs/demand/essences/essence-kind.ts';
 import { kindSchema } from '#core/3-jobs/demand/item-kind.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
+import { readFormatText, withoutStreams } from '#core/2-trade/media/format-text.ts';
 import { parseRate } from '#core/1-ground/units/quantity.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
 import { FRAME_RATE, RATE, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
@@ -22,17 +23,38 @@ const schema = object({
 });
 export type OwnEssence = InferType<typeof schema>;
 
-/** What is typed as a rate alone, such as “240 MB/s ×2”; null for what is a format. */
+const RATE_ALONE =
+  /^(?:(\d{1,3})\s*[x×]\s*)?(\d[\d.,]*\s*[kMGT]?i?(?:[Bb]|bit)(?:ps|\s*\/\s*s(?:ec)?|\s+per\s+s(?:ec(?:ond)?)?))(?:\s*[x×]\s*(\d{1,3}))?$/;
+
+/**
+ * What is typed as a rate, alone such as “240 MB/s ×2”, or beside a name that says nothing of its own, such as
+ * “3 cameras AVCHD 24 Mb/s”; null for what is a format.
+ */
 export function typedRate(what: string): { essence: OwnEssence; streams: number } | null {
-  const match = /^(?:(\d{1,3})\s*[x×]\s*)?(\d[\d.,]*\s*[kMGT]?i?[Bb](?:ps|\/s))(?:\s*[x×]\s*(\d{1,3}))?$/.exec(
-    what.trim(),
-  );
-  if (!match) return null;
-  const bytesPerSecond = parseRate(match[2]!, 'what');
+  const match = RATE_ALONE.exec(what.trim());
+  if (match) {
+    const bytesPerSecond = parseRate(match[2]!, 'what');
+    if (!(bytesPerSecond > 0)) return null;
+    const streams = Math.max(1, Number(match[1] ?? match[3] ?? 1));
+    return { essence: { kind: 'own', label: rateText(bytesPerSecond), bytesPerSecond, frameRate: undefined }, streams };
+  }
+  const { megabitsPerSecond, raster, frameRate, layouts, streams } = readFormatText(what);
+  const isFormat = (raster !== null && frameRate !== null) || layouts.length === 1;
+  if (megabitsPerSecond === null || isFormat) return null;
+  const bytesPerSecond = (megabitsPerSecond * 1e6) / 8;
   if (!(bytesPerSecond > 0)) return null;
-  const streams = Math.max(1, Number(match[1] ?? match[3] ?? 1));
-  return { essence: { kind: 'own', label: rateText(bytesPerSecond), bytesPerSecond, frameRate: undefined }, streams };
+  return {
+    essence: { kind: 'own', label: nameOf(what), bytesPerSecond, frameRate: frameRate ?? undefined },
+    streams: Math.max(1, streams ?? 1),
+  };
 }
+
+/** Without how many there are of it, and its rate as it is read: “AVCHD 24 Mb/s”. */
+const nameOf = (what: string): string =>
+  withoutStreams(what)
+    .replace(/(?<=^|\s)(\d{2,4})M(?=\s|$)/, '$1 Mb/s')
+    .trim()
+    .slice(0, 120);
 
 const group = 'Format';
 

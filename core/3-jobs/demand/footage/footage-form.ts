@@ -2,7 +2,8 @@ import { typedRate } from '#core/3-jobs/demand/essences/own.ts';
 import { schemaFault } from '#core/1-ground/schema/fault-words.ts';
 import { ESSENCE_FORMS, essenceKindOf, type Essence } from '#core/3-jobs/demand/essences/registry.ts';
 import { footageItemSchema, type FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
-import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
+import type { Field, FieldErrors, FieldKind, FieldTexts } from '#core/1-ground/fields/field.ts';
+import { badInput } from '#core/1-ground/problem.ts';
 import { fieldTexts, readFields } from '#core/1-ground/fields/read-fields.ts';
 import type { Buffer } from '#core/1-ground/units/quantity.ts';
 import { BUFFER, COUNT, SECONDS, SOME_SECONDS, SWITCH, TEXT, choiceOf } from '#core/1-ground/fields/kinds.ts';
@@ -19,6 +20,15 @@ export interface FootageTexts {
 }
 
 const group = 'How many and how long';
+
+/** A take is minutes to one and seconds to another: a bare number is asked about. */
+const TAKE_LENGTH: FieldKind = {
+  ...SOME_SECONDS,
+  read(text, where) {
+    if (!/^\d*[1-9]\d*$/.test(text)) return SOME_SECONDS.read(text, where);
+    throw badInput(where, `${where}: “${text}” can mean ${text} min or ${text} s. Type the one you mean.`);
+  },
+};
 
 /** What every item of footage is asked for beside its essence. */
 export const FOOTAGE_FIELDS: readonly Field[] = [
@@ -44,7 +54,7 @@ export const FOOTAGE_FIELDS: readonly Field[] = [
     label: 'Length of a take',
     help: 'Such as 40 min.',
     flag: 'length',
-    kind: SOME_SECONDS,
+    kind: TAKE_LENGTH,
   },
   {
     option: 'gap',
