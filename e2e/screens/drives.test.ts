@@ -6,7 +6,7 @@ import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Profile } from '#core/4-runs/supply/profile.ts';
 import { mountOf } from '#engine/system/filesystems.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import { launchBrowser, openPage, press, textOf, typeInto, waitForCount, waitForText } from '../support/browser.ts';
 
 /** The place Drives: cards, what their runs say, and several side by side. */
 let app: App;
@@ -141,7 +141,7 @@ describe('the place Copies', () => {
     );
     await waitForText(page, /Predicted from the other runs of its drives: /);
     expect(await textOf(page, '[data-leg="1"]')).toMatch(/6 of 6/);
-    expect(await page.$$('[data-end]')).toHaveLength(2);
+    await waitForCount(page, '[data-end]', 2);
     expect(faults).toEqual([]);
   });
 
@@ -233,7 +233,7 @@ describe('other links and pinned runs', () => {
     await press(page, 'Side by side');
     await press(page, '2 pinned runs');
     await page.waitForSelector('[data-compared="demo-petrel-take"]');
-    expect(await page.$$('[data-overlay]')).toHaveLength(2);
+    await waitForCount(page, '[data-overlay]', 2);
   });
 
   it('take a connection that is typed, and refuse what is none', async () => {

@@ -4,7 +4,17 @@ import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { Project, Sizing } from '#core/5-answers/sizing/project.ts';
 import { callApi, removeFolder, startApp, temporaryFolder, type App } from '../support/app.ts';
-import { activate, kept, launchBrowser, openPage, press, textOf, typeInto, waitForText } from '../support/browser.ts';
+import {
+  activate,
+  kept,
+  launchBrowser,
+  openPage,
+  press,
+  textOf,
+  typeInto,
+  waitForCount,
+  waitForText,
+} from '../support/browser.ts';
 import { chooseOfProject } from './opened.ts';
 
 /** The place Sizing: what a project needs, and why the cheap build fails. */
@@ -52,7 +62,7 @@ describe('the place Sizing', () => {
     await waitForText(page, /builds do what is asked for room and Night shoot/);
     const chosen = await textOf(page, '[data-build]');
     expect(chosen).toMatch(/Anchor 16T.*usable \(.*TiB\) for .* EUR.*% of the room/);
-    expect(await page.$$('[data-held]')).toHaveLength(3);
+    await waitForCount(page, '[data-held]', 3);
     await page.waitForSelector('[data-held="writing"]');
     await waitForText(page, /full on day \d+ \(\d+ \w+\)/);
     await page.$eval('[data-tempting="writing"]', (button) => (button as HTMLElement).click());
@@ -99,8 +109,8 @@ describe('the place Sizing', () => {
     await press(page, 'Together');
     await waitForText(page, 'efficient ways to build all stores together');
     await page.$eval('[data-front]', (dot) => dot.dispatchEvent(new MouseEvent('click', { bubbles: true })));
-    await page.waitForFunction(() => document.querySelectorAll('[data-to-buy]').length === 3);
-    expect(await page.$$('[data-held]')).toHaveLength(3);
+    await waitForCount(page, '[data-to-buy]', 3);
+    await waitForCount(page, '[data-held]', 3);
     expect(param('working')).not.toBeNull();
     expect(param('away')).not.toBeNull();
     await press(page, 'Working');

@@ -139,6 +139,10 @@ export async function typeInto(page: Page, name: string, value: string, isClicke
   if (value !== '') await page.keyboard.type(value.slice(-1));
 }
 
+/** Waits until there are so many of what a selector finds: what is drawn later than the words beside it. */
+export const waitForCount = (page: Page, selector: string, count: number) =>
+  page.waitForFunction((what, many) => document.querySelectorAll(what).length === many, {}, selector, count);
+
 /** Words of an element once it is there, spaces made plain. */
 export async function textOf(page: Page, selector: string): Promise<string> {
   await page.waitForSelector(selector);
