@@ -5,8 +5,8 @@ import { frameSizes, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
-import { phaseBytes } from '#core/3-jobs/demand/loads/load-item.ts';
-import { bytesText, formatDuration, formatShare } from '#core/1-ground/units/format.ts';
+import { phaseBytes, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
+import { blockText, bytesText, count, formatDuration, formatShare } from '#core/1-ground/units/format.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 
 /** Questions about simulations and loads, which are asked about in words of their own. */
@@ -67,9 +67,15 @@ export const loadQuestion: OtherQuestion<LoadItem> = {
       : [];
   },
   text({ phases }) {
-    const [phase] = phases;
-    const limit = phase!.limitSeconds === null ? '' : ` within ${formatDuration(phase!.limitSeconds)}`;
-    return `load ${bytesText(phases.reduce((sum, one) => sum + phaseBytes(one), 0))}${limit}`;
+    const [phase] = phases as [Phase];
+    const { limitSeconds, requestBytes, parallel, operations } = phase;
+    const limit = limitSeconds === null ? '' : ` within ${formatDuration(limitSeconds)}`;
+    const bytes = bytesText(phases.reduce((sum, one) => sum + phaseBytes(one), 0));
+    if (phases.length > 1) return `load ${bytes}${limit}`;
+    // How it is read decides as much as how much it is, and is seldom typed.
+    const files = operations === 0 ? '' : ` of ${count(operations, 'file', 'files')}`;
+    const atOnce = parallel === 1 ? 'one after the other' : `${parallel} at a time`;
+    return `load ${bytes}${files} in requests of ${blockText(requestBytes)}, ${atOnce},${limit}`.replace(/,$/, '');
   },
 };
 

@@ -102,7 +102,9 @@ describe('a question', () => {
     // 3 GB in the 15 s that computing leaves of 20.
     expect(demand).toMatchObject({ act: 'load', direction: 'read', bytesPerSecond: 200e6 });
     expect(assumed).toEqual([]);
-    expect(plainSpaces(questionText('Shuttle', workload!))).toBe('Can Shuttle load 3 GB within 20 s?');
+    expect(plainSpaces(questionText('Shuttle', workload!))).toBe(
+      'Can Shuttle load 3 GB in requests of 1 MiB, one after the other, within 20 s?',
+    );
     expect(ask({ action: 'load', load: '3 GB' }).assumed[0]).toMatch(/all of that time is for reading/);
     expect(Object.keys(ask({ action: 'load', load: '3 GB', limit: 'soon' }).errors)).toEqual(['limit']);
     expect(Object.keys(ask({ action: 'load', load: 'a lot' }).errors)).toEqual(['load']);

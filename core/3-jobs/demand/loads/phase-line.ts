@@ -101,13 +101,20 @@ function takePart(phase: Phase, part: string, fault: (what: string) => Problem):
   const data = /^(.+?)(?:\s+in\s+(.+?))?(?:\s*[x×](\d+))?$/.exec(part)!;
   phase.bytes = parseBytes(data[1]!, 'bytes');
   if (data[2] !== undefined) {
-    phase.requestBytes = parseBytes(data[2], 'request size');
+    phase.requestBytes = requestBytes(data[2]);
     if (phase.requestBytes < SMALLEST_REQUEST_BYTES || phase.requestBytes > LARGEST_REQUEST_BYTES) {
       throw fault('a request is between 4 KiB and 16 MiB.');
     }
   }
   if (data[3] !== undefined) phase.parallel = parseCount(data[3], 'requests at a time');
   if (phase.parallel > 64) throw fault('at most 64 requests are under way at a time.');
+}
+
+/** A size of requests: 64k and 1M are KiB and MiB, as blocks are counted. */
+function requestBytes(text: string): number {
+  const block = /^(\d+)\s*([kKmM])$/.exec(text);
+  if (block) return Number(block[1]) * (block[2]!.toLowerCase() === 'k' ? 1024 : 1024 * 1024);
+  return parseBytes(text, 'request size');
 }
 
 function positive(value: number, what: string, fault: (what: string) => Problem): number {
