@@ -103,8 +103,15 @@ describe('a question', () => {
     expect(demand).toMatchObject({ act: 'load', direction: 'read', bytesPerSecond: 200e6 });
     expect(assumed).toEqual([]);
     expect(plainSpaces(questionText('Shuttle', workload!))).toBe(
-      'Can Shuttle load 3 GB in requests of 1 MiB, one after the other, within 20 s?',
+      'Can Shuttle load 3 GB in requests of 256 KiB, 8 at a time, within 20 s?',
     );
+    // What was not typed of it stands in the question.
+    const least = ask({ action: 'load', load: '3 GB, 900 files', limit: '' }).workload!;
+    expect(plainSpaces(questionText('Shuttle', least))).toBe(
+      'Can Shuttle load 3 GB of 900 files in requests of 1 MiB, one after the other?',
+    );
+    const blocks = ask({ action: 'load', load: '3 GB in 64k', limit: '20 s' }).workload!;
+    expect(questionText('Shuttle', blocks)).toMatch(/requests of 64.KiB, one after the other, within/);
     expect(ask({ action: 'load', load: '3 GB' }).assumed[0]).toMatch(/all of that time is for reading/);
     expect(Object.keys(ask({ action: 'load', load: '3 GB', limit: 'soon' }).errors)).toEqual(['limit']);
     expect(Object.keys(ask({ action: 'load', load: 'a lot' }).errors)).toEqual(['load']);
