@@ -13,13 +13,13 @@ import {
 } from '#core/1-ground/units/frame-rate.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 
-/** What could be read of a format as people type it: “3840x2160 4:2:2 10 bit 25p ×3”. */
 /** A format from a line, with the number of streams when the line says it. */
 export interface ParsedFormat {
   format: Format;
   streams: number | null;
 }
 
+/** What could be read of a format as people type it: “3840x2160 4:2:2 10 bit 25p ×3”. */
 export interface FormatReading {
   raster: Raster | null;
   frameRate: FrameRate | null;
@@ -256,7 +256,8 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
   const isCoded = megabits !== null && reading.layouts.every((one) => one.kind !== 'rate');
   const isUnnamed = reading.layouts.length === LAYOUTS.length;
   const layouts = isCoded || (isUnnamed && megabits !== null) ? [LONG_GOP] : reading.layouts;
-  const [first, second] = megabits !== null && !isExact(layouts[0]!, reading.text) ? [LONG_GOP] : layouts;
+  const isOneOfSeveral = layouts.length > 1 && !isExact(layouts[0]!, reading.text);
+  const [first, second] = isOneOfSeveral && megabits !== null ? [LONG_GOP] : layouts;
   if (isUnnamed && megabits === null) throw badInput(where, `${where}: the layout or codec is missing. ${example}`);
   if (second && !isExact(first!, reading.text)) {
     const names = layouts
