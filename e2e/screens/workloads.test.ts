@@ -66,6 +66,8 @@ describe('the place Workloads', () => {
 
   it('says what is wrong while one types, and asks whether bits or bytes are meant', async () => {
     await press(page, 'Add footage');
+    await typeInto(page, 'Format', '4K 100M 25p');
+    await waitForText(page, '4K is taken as 4096×2160; UHD is 3840×2160. 100M is taken as 100 Mb/s.');
     await typeInto(page, 'Format', '3840x2160 VC-3 25p');
     await waitForText(page, /This could be VC-3/);
     await waitForText(page, 'Something above cannot be used yet.');

@@ -14,10 +14,11 @@ export function FormatField(line: LineProps) {
   const { value, onChange } = line;
   const [search, setSearch] = useState('');
   const formats = useMemo(() => libraryFormats(search, MOST_SHOWN), [search]);
-  const typed = readFormatText(value).streams;
+  const { streams: typed, assumed } = readFormatText(value);
   return (
     <>
-      <TextLine {...line} />
+      {/* What was taken where it can mean several stands in place of what may be typed. */}
+      <TextLine {...line} help={assumed.length > 0 ? assumed.join(' ') : line.help} />
       <TextLine
         label="Library"
         help={
