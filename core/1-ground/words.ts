@@ -11,3 +11,12 @@ const LIST = new Intl.ListFormat('en-GB');
 
 /** Several things in a row: “1, 4 and 32”. */
 export const listed = (things: readonly string[]): string => LIST.format(things);
+
+/** Numbers as far as people write them in words, from none. */
+export const NUMBER_WORDS: readonly string[] = [
+  ...['no', 'one', 'two', 'three', 'four', 'five', 'six'],
+  ...['seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'],
+];
+
+/** A number in a sentence: in words as far as people write them so. */
+export const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);

@@ -1,4 +1,3 @@
-import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { bytesText, formatDuration } from '#core/1-ground/units/format.ts';
 import { VERDICT_INK, verdictName, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { ink } from '../theme/tokens.ts';
@@ -55,12 +54,7 @@ export default function HoldChart({ rows, selected, onSelect }: HoldChartProps) 
       {({ row }, { x, width, height }) => (
         <>
           <HatchDefinition />
-          <RowName
-            name={row.label}
-            right={NAMES - 16}
-            y={height / 2}
-            {...(row.isFromBox ? { note: { text: FROM_ITS_BOX, fill: ink('second') } } : {})}
-          />
+          <RowName name={row.label} right={NAMES - 16} y={height / 2} isFromBox={row.isFromBox} />
           <Bar row={row} toX={(seconds) => x(seconds / unit.seconds)} right={width} height={height} />
         </>
       )}

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { Line } from 'recharts';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
+import { boxMark } from '#core/2-trade/drives/medium.ts';
 import { sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import type { SeriesWork } from '#core/3-jobs/demand/series/pipeline.ts';
 import { rateForShare, secondsAtRate } from '#core/3-jobs/demand/series/pipeline.ts';
@@ -83,7 +83,7 @@ function FrameRows({ work, rows, selected, onSelect }: DrawnProps) {
       label="One frame on each drive"
       rows={rows.map((row) => ({
         key: row.driveId,
-        label: `${row.label}: computing ${formatDuration(computeOf(row))}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}${row.on?.evidence.isPromise ? `, ${FROM_ITS_BOX}` : ''}`,
+        label: `${row.label}: computing ${formatDuration(computeOf(row))}, writing ${row.on ? formatDuration(writeOf(row)) : 'not known'}${boxMark(row.on?.evidence.isPromise)}`,
         data: { 'data-series-row': row.driveId },
         row,
       }))}
@@ -99,12 +99,7 @@ function FrameRows({ work, rows, selected, onSelect }: DrawnProps) {
     >
       {({ row }, { x, height }) => (
         <>
-          <RowName
-            name={row.label}
-            right={NAMES - 14}
-            y={height / 2}
-            {...(row.on?.evidence.isPromise ? { note: { text: FROM_ITS_BOX, fill: ink('second') } } : {})}
-          />
+          <RowName name={row.label} right={NAMES - 14} y={height / 2} isFromBox={row.on?.evidence.isPromise ?? false} />
           <FrameBar
             from={x(0)}
             middle={x(computeOf(row) / unit.seconds)}

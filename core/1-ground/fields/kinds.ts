@@ -1,6 +1,5 @@
 import type { FieldKind } from '#core/1-ground/fields/field.ts';
 import { badInput } from '#core/1-ground/problem.ts';
-import { blockText } from '#core/1-ground/units/format.ts';
 import { parseMoney, type Money } from '#core/1-ground/units/money.ts';
 import { frameRateText, parseFrameRate } from '#core/1-ground/units/frame-rate.ts';
 import {
@@ -15,7 +14,7 @@ import {
   parseShare,
   type Buffer,
 } from '#core/1-ground/units/quantity.ts';
-import { bytesTyped, rateTyped, secondsTyped, shareTyped, typable } from '#core/1-ground/units/typable.ts';
+import { blockTyped, bytesTyped, rateTyped, secondsTyped, shareTyped } from '#core/1-ground/units/typable.ts';
 
 /** Kinds of fields that any form may have. */
 
@@ -51,12 +50,7 @@ function positive(value: number, where: string): number {
 }
 
 export const BYTES: FieldKind = { as: 'size', read: parseBytes, show: bytesTyped };
-/** Rounded for reading only where nothing is lost. */
-function showBlock(bytes: number): string {
-  const text = typable(blockText(bytes));
-  return parseBytes(text) === bytes ? text : `${bytes} B`;
-}
-export const BLOCK: FieldKind = { read: parseBytes, show: showBlock };
+export const BLOCK: FieldKind = { read: parseBytes, show: blockTyped };
 export const SECONDS: FieldKind = { read: parseDuration, show: secondsTyped };
 export const SOME_SECONDS: FieldKind = {
   read: (text, where) => positive(parseDuration(text, where), where),
@@ -132,7 +126,7 @@ const listOf = <One>(read: (text: string, where: string) => One, show: (one: One
   show: (value: readonly One[]) => value.map(show).join(', '),
 });
 export const COUNTS = listOf((part, where) => parseCount(part, where), String);
-export const BLOCKS = listOf(parseBytes, showBlock);
+export const BLOCKS = listOf(parseBytes, blockTyped);
 export const DURATIONS = listOf(parseDuration, secondsTyped);
 
 /**

@@ -10,7 +10,7 @@ export const PRICE_PATTERN = String.raw`(?:[€$£]\s?)?[+-]?\d[\d.,]*(?:\s?(?:[
 /** Currencies that are known in small letters too. */
 const CODES = 'EUR|USD|GBP|CHF|SEK|NOK|DKK|PLN|CZK|JPY|CAD|AUD|INR';
 const CODE = new RegExp(`^(?:${CODES})$`, 'i');
-const PRICE = /^([€$£]|[a-z]{3}\b)?\s*([+-]?\d[\d.,]*(?:['’\s]\d{3})*(?:[.,]\d+)?)\s*([€$£]|[a-z]{3})?$/i;
+const PRICE = /^([€$£]|[a-z]{3}\b)?\s*([+-]?(?:\d{1,3}(?:['’\s]\d{3})+(?:[.,]\d+)?|\d[\d.,]*))\s*([€$£]|[a-z]{3})?$/i;
 
 export interface Money {
   amount: number;

@@ -1,4 +1,4 @@
-import { bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
+import { blockText, bytesText, formatDuration, formatNumber } from '#core/1-ground/units/format.ts';
 import { parseBytes, parseDuration } from '#core/1-ground/units/quantity.ts';
 
 /** Figures as they can be typed again: without the narrow space and the grouping of thousands. */
@@ -11,6 +11,12 @@ const plainNumber = (value: number): string =>
 /** An amount as typed again: rounded for reading only where nothing is lost. */
 export function bytesTyped(bytes: number): string {
   const text = typable(bytesText(bytes));
+  return parseBytes(text) === bytes ? text : `${bytes} B`;
+}
+
+/** A block or a request as typed again, the same way. */
+export function blockTyped(bytes: number): string {
+  const text = typable(blockText(bytes));
   return parseBytes(text) === bytes ? text : `${bytes} B`;
 }
 

@@ -21,3 +21,6 @@ export function mediumText(medium: Medium): string {
 
 /** How a drive is marked of which nothing was measured. */
 export const FROM_ITS_BOX = 'from its box';
+
+/** The mark behind a name, where it is one. */
+export const boxMark = (isPromise: boolean | undefined): string => (isPromise ? `, ${FROM_ITS_BOX}` : '');

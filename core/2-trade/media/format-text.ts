@@ -12,6 +12,7 @@ import {
   type FrameRate,
 } from '#core/1-ground/units/frame-rate.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
+import { NUMBER_WORDS } from '#core/1-ground/words.ts';
 
 /** A format from a line, with the number of streams when the line says it. */
 export interface ParsedFormat {
@@ -100,13 +101,11 @@ export function readFormatText(typed: string): FormatReading {
 
 /** “×3”, “3 streams”, “three cameras”. */
 function takeStreams(text: { rest: string }): number | null {
-  const found =
-    take(text, /\sx\s*(\d{1,4})(?=\s)|\s(\d{1,4})\s*(?:x|(?:streams?|cameras?|angles?|feeds?)(?:\s+of)?)(?=\s)/i) ??
-    take(text, SEVERAL_IN_WORDS);
+  const found = take(text, SEVERAL) ?? take(text, SEVERAL_IN_WORDS);
   if (!found) return null;
   const typed = found[1] ?? found[2]!;
-  const inWords = COUNT_WORDS.indexOf(typed.toLowerCase());
-  return inWords < 0 ? Number(typed) : inWords + 1;
+  const inWords = NUMBER_WORDS.indexOf(typed.toLowerCase());
+  return inWords < 0 ? Number(typed) : inWords;
 }
 
 /** A typed format without how many there are of it. */
@@ -116,11 +115,9 @@ export function withoutStreams(typed: string): string {
   return text.rest.replaceAll(/\s+/g, ' ').trim();
 }
 
-const COUNT_WORDS = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
-const SEVERAL_IN_WORDS = new RegExp(
-  String.raw`\s(${COUNT_WORDS.join('|')})\s+(?:streams?|cameras?|angles?|feeds?)(?:\s+of)?(?=\s)`,
-  'i',
-);
+const SEVERAL_THINGS = String.raw`(?:streams?|cameras?|angles?|feeds?)(?:\s+of)?`;
+const SEVERAL = new RegExp(String.raw`\sx\s*(\d{1,4})(?=\s)|\s(\d{1,4})\s*(?:x|${SEVERAL_THINGS})(?=\s)`, 'i');
+const SEVERAL_IN_WORDS = new RegExp(String.raw`\s(${NUMBER_WORDS.slice(1).join('|')})\s+${SEVERAL_THINGS}(?=\s)`, 'i');
 
 /** The rate at which a camera codes: of bits as it is, of bytes times eight; `M` alone stands for megabits in names. */
 function readRate(text: { rest: string }, reading: FormatReading): void {
@@ -252,14 +249,11 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
     throw badInput(where, `${where}: “${words}” names no layout or codec. Choose one from the list.`);
   }
   const megabits = reading.megabitsPerSecond;
-  // Samples at a rate of their own are coded; by which codec does not matter for the bytes.
-  const isCoded = megabits !== null && reading.layouts.every((one) => one.kind !== 'rate');
-  const isUnnamed = reading.layouts.length === LAYOUTS.length;
-  const layouts = isCoded || (isUnnamed && megabits !== null) ? [LONG_GOP] : reading.layouts;
+  const { layouts } = reading;
+  const isUnnamed = layouts.length === LAYOUTS.length;
   const isOneOfSeveral = layouts.length > 1 && !isExact(layouts[0]!, reading.text);
-  const [first, second] = isOneOfSeveral && megabits !== null ? [LONG_GOP] : layouts;
   if (isUnnamed && megabits === null) throw badInput(where, `${where}: the layout or codec is missing. ${example}`);
-  if (second && !isExact(first!, reading.text)) {
+  if (isOneOfSeveral && megabits === null) {
     const names = layouts
       .slice(0, 4)
       .map((one) => one.label)
@@ -269,9 +263,12 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
       `${where}: this could be ${names}${layouts.length > 4 ? ' and others' : ''}. Name one of them.`,
     );
   }
+  // Samples at a rate of their own are coded; by which codec does not matter for the bytes.
+  const isCoded = isUnnamed || isOneOfSeveral || layouts.every((one) => one.kind !== 'rate');
+  const layout = megabits !== null && isCoded ? LONG_GOP : layouts[0]!;
   if (!reading.frameRate) throw badInput(where, `${where}: the frame rate is missing. ${example}`);
   const format: Format = {
-    layoutId: first!.id,
+    layoutId: layout.id,
     raster: reading.raster,
     frameRate: reading.frameRate,
     ...(reading.ratio === null ? {} : { ratio: reading.ratio }),
@@ -281,7 +278,7 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
     dataRate(format);
   } catch (error) {
     if (error instanceof Problem && error.where === 'mbps') {
-      throw badInput(where, `${where}: ${first!.label} needs its rate, such as 100 Mb/s at the end.`);
+      throw badInput(where, `${where}: ${layout.label} needs its rate, such as 100 Mb/s at the end.`);
     }
     throw error;
   }

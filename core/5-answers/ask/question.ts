@@ -2,7 +2,7 @@ import { layoutById } from '#core/2-trade/media/data-rate.ts';
 import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { UNCOMPRESSED } from '#core/2-trade/media/pixel-layouts.ts';
 import { badInput } from '#core/1-ground/problem.ts';
-import { capitalized } from '#core/1-ground/words.ts';
+import { capitalized, countText } from '#core/1-ground/words.ts';
 import type { FieldErrors, FieldTexts } from '#core/1-ground/fields/field.ts';
 import { bytesText, formatDuration, rateText } from '#core/1-ground/units/format.ts';
 import type { Essence } from '#core/3-jobs/demand/essences/registry.ts';
@@ -18,7 +18,7 @@ import { jobOf, untilDecidedKind, untilDecidedOptionsSchema } from '#core/3-jobs
 import { typedRate } from '#core/3-jobs/demand/essences/own.ts';
 import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
-import { betweenText, countText } from '#core/5-answers/verdict/sentences.ts';
+import { betweenText } from '#core/5-answers/verdict/sentences.ts';
 import type { VerdictReason } from '#core/5-answers/verdict/verdict.ts';
 
 /** Names of the fields of {@link QuestionTexts} by those of the form that reads them. */

@@ -10,6 +10,8 @@ export interface Answer {
   lead: string;
   /** What it rests on: the item that decides it, with its sentence. */
   text: string;
+  /** What decides it rests on nothing but what was typed. */
+  isPromise: boolean;
   /** That item; null where nothing was judged. */
   deciding: JudgedItem | null;
 }
@@ -22,11 +24,12 @@ export function answerOf(judged: readonly JudgedItem[]): Answer {
   const verdict = WORST_FIRST.find((word) => judged.some((one) => one.verdict.verdict === word)) ?? 'not-proven';
   const deciding = judged.filter((one) => one.verdict.verdict === verdict);
   const [first] = [...deciding].sort(byUrgency);
-  const isPromise = judged.some((one) => one.verdict.isPromise);
+  const isAnyPromise = judged.some((one) => one.verdict.isPromise);
   return {
     verdict,
+    isPromise: first?.verdict.isPromise ?? false,
     deciding: first ?? null,
-    lead: isPromise ? PROMISED[verdict] : leadOf(verdict, judged),
+    lead: isAnyPromise ? PROMISED[verdict] : leadOf(verdict, judged),
     text: first
       ? `${howMany(verdict, deciding.length, judged.length, first.demand.isSum ? aloneText(judged) : null)}${nameOf(first, judged)}${first.sentence}`
       : '',

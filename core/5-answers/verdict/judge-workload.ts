@@ -12,7 +12,7 @@ import { NOT_MEASURED, verdictSentence } from '#core/5-answers/verdict/sentences
 import { judgePlayback } from '#core/5-answers/verdict/series/judge-playback.ts';
 import { judgeSeries } from '#core/5-answers/verdict/series/judge-series.ts';
 import { judgeTogether } from '#core/5-answers/verdict/together.ts';
-import { verdictName, type ItemVerdict, type Policy, type Verdict } from '#core/5-answers/verdict/verdict.ts';
+import type { ItemVerdict, Policy, Verdict } from '#core/5-answers/verdict/verdict.ts';
 
 /** What an item asks for with its verdict on a drive. */
 export interface JudgedItem {
@@ -58,12 +58,7 @@ const playedVerdict = (item: Item, demand: Demand): ItemVerdict | null =>
 /** What rests on nothing but what was typed of a drive says so. */
 function promised(own: ItemVerdict, isPromise: boolean): ItemVerdict {
   if (!isPromise || own.verdict.isPromise) return own;
-  const verdict = { ...own.verdict, isPromise };
-  const measured = verdictName(own.verdict);
-  const short = own.short.startsWith(measured)
-    ? `${verdictName(verdict)}${own.short.slice(measured.length)}`
-    : own.short;
-  return { verdict, sentence: `${own.sentence} ${NOT_MEASURED}`, short };
+  return { ...own, verdict: { ...own.verdict, isPromise }, sentence: `${own.sentence} ${NOT_MEASURED}` };
 }
 
 /** Verdicts on everything that one item asks for. @param roomBytes free bytes less the reserve; null when not known */

@@ -8,27 +8,8 @@ import {
   formatShare,
   rateText,
 } from '#core/1-ground/units/format.ts';
-import { capitalized } from '#core/1-ground/words.ts';
+import { capitalized, countText } from '#core/1-ground/words.ts';
 import type { Verdict } from '#core/5-answers/verdict/verdict.ts';
-
-const NUMBER_WORDS = [
-  'no',
-  'one',
-  'two',
-  'three',
-  'four',
-  'five',
-  'six',
-  'seven',
-  'eight',
-  'nine',
-  'ten',
-  'eleven',
-  'twelve',
-];
-
-/** A number in a sentence: in words as far as people write them so. */
-export const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);
 
 /** What is carried, for the middle of a sentence: “three streams of 3840×2160 VC-3 444 at 25”. */
 function subject({ streams, formatText, framesPerSecond, isSum }: Demand): string {

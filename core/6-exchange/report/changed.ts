@@ -3,7 +3,7 @@ import { supplyOf, type Profile } from '#core/4-runs/supply/profile.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import type { Project } from '#core/5-answers/sizing/project.ts';
 import { planOfSizing } from '#core/5-answers/sizing/project.ts';
-import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
+import { answerOf } from '#core/5-answers/verdict/answer.ts';
 import { judgeItem, judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 import { verdictName, type Verdict } from '#core/5-answers/verdict/verdict.ts';
 import { itemBehind, type Item } from '#core/3-jobs/demand/items.ts';
@@ -84,9 +84,7 @@ function questionChanges(askedId: string, basis: ReportBasis, now: KeptNow): str
   const changes = [...(isOther ? [`The workload ${workload.name} was changed since.`] : []), ...newer];
   if (changes.length === 0 || judged.length === 0) return changes;
   const again = judgedItems(workloadNow ?? workload, supplyOf(profileNow ?? profile), { headroomShare }, roomBytes);
-  const said = ({ verdict, deciding }: Answer): Said => ({ verdict, isPromise: deciding?.verdict.isPromise ?? false });
-  const today = again.length === 0 ? null : said(answerOf(again));
-  return [...changes, ...contradiction(said(answerOf(judged)), today)];
+  return [...changes, ...contradiction(answerOf(judged), again.length === 0 ? null : answerOf(again))];
 }
 
 type Said = Pick<Verdict, 'verdict' | 'isPromise'>;

@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useLayoutEffect, useRef, type ReactNode } from 'react';
+import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
 import { CartesianGrid, ComposedChart, XAxis, YAxis } from 'recharts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { FONT_FAMILY } from '../../theme/theme.ts';
@@ -219,10 +220,14 @@ interface RowNameProps {
   y: number;
   /** A line below it, in the ink that says what it means. */
   note?: { text: string; fill: string };
+  /** It is a drive of which nothing was measured, which is said below it where nothing else is. */
+  isFromBox?: boolean;
 }
 
+const BOX_NOTE = { text: FROM_ITS_BOX, fill: ink('second') };
+
 /** Name of a row at the left of its picture, with a line below it where there is something to say. */
-export function RowName({ name, right, y, note }: RowNameProps) {
+export function RowName({ name, right, y, isFromBox = false, note = isFromBox ? BOX_NOTE : undefined }: RowNameProps) {
   const end = { x: right, dy: '0.35em', textAnchor: 'end' } as const;
   return (
     <>

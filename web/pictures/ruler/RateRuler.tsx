@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
+import { boxMark } from '#core/2-trade/drives/medium.ts';
 import type { RateSpan } from '#core/4-runs/supply/evidence.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
@@ -122,14 +122,14 @@ function Lane({ lane, x, top, height, width, last, current, onChoose }: LaneProp
     <g transform={`translate(0 ${top})`} data-lane={lane.driveId}>
       {!last && <line x1={0} x2={width - RIGHT} y1={height} y2={height} stroke={ink('grid')} />}
       <g {...pressable(null, current, onChoose)}>
-        <title>{lane.isPromise ? `${lane.label}, ${FROM_ITS_BOX}` : lane.label}</title>
+        <title>{`${lane.label}${boxMark(lane.isPromise)}`}</title>
         <rect x={0} y={4} width={NAMES - 6} height={height - 8} fill={current ? ink('rail') : 'transparent'} />
         {current && <rect x={0} y={4} width={3} height={height - 8} fill={ink('text')} />}
         <RowName
           name={lane.label}
           right={NAMES - 16}
           y={height / 2}
-          {...(lane.isPromise && height >= TWO_LINES ? { note: { text: FROM_ITS_BOX, fill: ink('second') } } : {})}
+          isFromBox={lane.isPromise && height >= TWO_LINES}
         />
       </g>
       {words !== null && (

@@ -3,7 +3,7 @@ import Typography from '@mui/material/Typography';
 import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
 import { changeOverTime, type ChangeOverTime } from '#core/5-answers/compare/over-time.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
-import { FROM_ITS_BOX, LOST_WITH_MACHINE, mediumText } from '#core/2-trade/drives/medium.ts';
+import { boxMark, LOST_WITH_MACHINE, mediumText } from '#core/2-trade/drives/medium.ts';
 import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';
@@ -230,10 +230,7 @@ function DriveList({ current, onDrive }: { current: string; onDrive: (driveId: s
     <ChoiceList label="Drives">
       {drives.map(({ id, label, details, medium, identityKind }) => (
         <ChoiceItem key={id} chosen={id === current} onChoose={() => onDrive(id)}>
-          <ChoiceText
-            name={label}
-            more={`${kindText({ details, medium })}${identityKind === 'typed' ? `, ${FROM_ITS_BOX}` : ''}`}
-          />
+          <ChoiceText name={label} more={`${kindText({ details, medium })}${boxMark(identityKind === 'typed')}`} />
         </ChoiceItem>
       ))}
     </ChoiceList>

@@ -1,5 +1,4 @@
-import { capitalized } from '#core/1-ground/words.ts';
-import { countText } from '#core/5-answers/verdict/sentences.ts';
+import { capitalized, countText } from '#core/1-ground/words.ts';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';

@@ -2,8 +2,7 @@ import { eachLine } from '#core/1-ground/fields/kinds.ts';
 import { LARGEST_REQUEST_BYTES, SMALLEST_REQUEST_BYTES, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/1-ground/units/quantity.ts';
-import { blockText } from '#core/1-ground/units/format.ts';
-import { bytesTyped, secondsTyped, shareTyped, typable } from '#core/1-ground/units/typable.ts';
+import { blockTyped, bytesTyped, secondsTyped, shareTyped } from '#core/1-ground/units/typable.ts';
 
 /** What streams all the time comes in chunks so far apart, and is looked at for so long where nothing else is said. */
 const ALWAYS_EVERY_SECONDS = 0.5;
@@ -125,11 +124,11 @@ function positive(value: number, what: string, fault: (what: string) => Problem)
 /** The line that gives a phase again. */
 export function phaseLine(phase: Phase): string {
   const { requestBytes, parallel, stream } = phase;
-  const block = typable(blockText(requestBytes));
-  const request = parseBytes(block) === requestBytes ? block : `${requestBytes} B`;
   const parts = [
     phase.processorSeconds > 0 ? `${secondsTyped(phase.processorSeconds)} processor` : '',
-    phase.bytes > 0 ? `${bytesTyped(phase.bytes)} in ${request}${parallel > 1 ? ` x${parallel}` : ''}` : '',
+    phase.bytes > 0
+      ? `${bytesTyped(phase.bytes)} in ${blockTyped(requestBytes)}${parallel > 1 ? ` x${parallel}` : ''}`
+      : '',
     phase.writtenBytes ? `${bytesTyped(phase.writtenBytes)} written` : '',
     phase.operations > 0 ? `${phase.operations} files` : '',
     phase.overlapShare > 0 ? `overlap ${shareTyped(phase.overlapShare)}` : '',

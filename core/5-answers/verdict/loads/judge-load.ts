@@ -10,7 +10,7 @@ import {
   type LoadTimes,
   type PhaseTimes,
 } from '#core/5-answers/verdict/loads/phase-times.ts';
-import { noRunVerdict, UNKNOWN, type ItemVerdict, type Policy } from '#core/5-answers/verdict/verdict.ts';
+import { noRunVerdict, UNKNOWN, verdictName, type ItemVerdict, type Policy } from '#core/5-answers/verdict/verdict.ts';
 
 /** The verdict on a load: every phase within its limit, with the headroom laid on everything that the drive does. */
 export function judgeLoad(
@@ -98,10 +98,11 @@ export function judgeLoad(
   }
   const slower = loadTimes(item, requests, 1 + headroomShare)!;
   const holds = slower.phases.every(staysWithin);
+  const verdict = holds ? 'holds' : 'tight';
   return {
-    verdict: { ...common, verdict: holds ? 'holds' : 'tight', reason: 'carried' },
+    verdict: { ...common, verdict, reason: 'carried' },
     sentence: heldSentence(times, holds),
-    short: `${holds ? 'Holds' : 'Tight'}: ${times.totalSeconds === 0 ? 'streams in time' : formatDuration(times.totalSeconds)}`,
+    short: `${verdictName({ verdict, isPromise: supply.isPromise })}: ${times.totalSeconds === 0 ? 'streams in time' : formatDuration(times.totalSeconds)}`,
   };
 }
 

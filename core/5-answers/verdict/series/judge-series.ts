@@ -10,7 +10,14 @@ import {
   slowerShare,
   type SeriesOnDrive,
 } from '#core/5-answers/verdict/series/series-on-drive.ts';
-import { noRunVerdict, UNKNOWN, type ItemVerdict, type Policy, type Verdict } from '#core/5-answers/verdict/verdict.ts';
+import {
+  noRunVerdict,
+  UNKNOWN,
+  verdictName,
+  type ItemVerdict,
+  type Policy,
+  type Verdict,
+} from '#core/5-answers/verdict/verdict.ts';
 
 /**
  * The verdict on writing a series. *Breaks* when it does not fit, or when the drive takes more of the
@@ -90,10 +97,11 @@ export function judgeSeries(
     );
   }
   const holds = slowerShare(item, on, 1 + headroomShare, most) <= most;
+  const verdict = holds ? 'holds' : 'tight';
   return {
-    verdict: { ...common, verdict: holds ? 'holds' : 'tight', reason: 'carried' },
+    verdict: { ...common, verdict, reason: 'carried' },
     sentence: `${costs}${holds ? '' : ', just under what it may'}.`,
-    short: `${holds ? 'Holds' : 'Tight'}: ${shareRange(on)} of ${formatDuration(slow.totalSeconds)}`,
+    short: `${verdictName({ verdict, isPromise: supply.isPromise })}: ${shareRange(on)} of ${formatDuration(slow.totalSeconds)}`,
   };
 }
 

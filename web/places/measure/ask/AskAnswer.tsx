@@ -59,7 +59,6 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
   if (!answer) return <Line>Looking at what is known.</Line>;
   const isSame = asked === null || JSON.stringify(asked) === JSON.stringify(now.workload);
   const proof = answer.verdict === 'not-proven' ? answer.deciding?.verdict.wouldProve : null;
-  const said = { verdict: answer.verdict, isPromise: answer.deciding?.verdict.isPromise ?? false };
   return (
     <Box role="status" data-answer={answer.verdict} sx={{ mt: 1, opacity: isSame ? 1 : 0.55 }}>
       <Typography variant="body2" color="textSecondary">
@@ -70,9 +69,9 @@ export function AskAnswer({ decision, asked, assumed, isTouched, volume }: AskAn
         </Button>
       </Typography>
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
-        <InlineVerdict {...said} />
+        <InlineVerdict {...answer} />
         <Typography>
-          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>{verdictName(said)}.</b> <b>{answer.lead}</b>{' '}
+          <b style={{ color: ink(VERDICT_INK[answer.verdict]) }}>{verdictName(answer)}.</b> <b>{answer.lead}</b>{' '}
           {answer.text} {answer.fits}
           {proof && ` What would prove it: ${provingWords(proof)}`} {assumedText(assumed)}
         </Typography>

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import { FROM_ITS_BOX } from '#core/2-trade/drives/medium.ts';
+import { boxMark } from '#core/2-trade/drives/medium.ts';
 import { phaseBytes, type LoadItem, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { isFootage } from '#core/3-jobs/demand/items.ts';
 import { readRequests } from '#core/4-runs/supply/profile.ts';
@@ -74,7 +74,7 @@ function OnDrive({ item, drive: { card, supply } }: { item: LoadItem; drive: Dri
     <>
       <Heading>
         On {card.label}
-        {supply?.isPromise ? `, ${FROM_ITS_BOX}` : ''}
+        {boxMark(supply?.isPromise)}
       </Heading>
       {times ? (
         <PhaseFacts times={times} />
@@ -133,7 +133,7 @@ function Library({ drive: { card, supply, roomBytes } }: { drive: DriveSupply })
     <>
       <Heading>
         The whole library on {card.label}
-        {supply.isPromise ? `, ${FROM_ITS_BOX}` : ''}
+        {boxMark(supply.isPromise)}
       </Heading>
       <Typography variant="body2">
         {may.length === 0

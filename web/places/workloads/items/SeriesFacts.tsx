@@ -7,7 +7,7 @@ import { seriesWork } from '#core/3-jobs/demand/series/series-kind.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { bytesText, count, formatDuration, formatNumber, formatShare } from '#core/1-ground/units/format.ts';
 import { frameRateText } from '#core/1-ground/units/frame-rate.ts';
-import { FROM_ITS_BOX, LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
+import { boxMark, LOST_WITH_MACHINE } from '#core/2-trade/drives/medium.ts';
 import { previewText, seenPreviews } from '#core/5-answers/verdict/series/seen-previews.ts';
 import { seenTimes } from '#core/5-answers/verdict/series/seen-times.ts';
 import { fullText, helpText, whatHelps } from '#core/5-answers/verdict/series/what-helps.ts';
@@ -106,7 +106,7 @@ function OnDrive({
     <>
       <Heading>
         On {card.label}
-        {supply?.isPromise ? `, ${FROM_ITS_BOX}` : ''}
+        {boxMark(supply?.isPromise)}
       </Heading>
       {on ? (
         <>

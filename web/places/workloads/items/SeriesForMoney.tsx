@@ -32,7 +32,8 @@ export function SeriesForMoney({ item, drives, selectedDrive, onDrive }: ItemVie
   }, [item, now, others]);
   if (!now) return null;
   const takes = now.supply && seriesOnDrive(item, now.supply)?.neverEmptied.totalSeconds;
-  const version = sumOf(seriesWork(item).bytes);
+  const { bytes, holdsWriting } = seriesWork(item);
+  const version = sumOf(bytes);
   const fitting = ({ roomBytes }: DriveSupply) =>
     roomBytes === null ? '–' : <Fitting key="fits" versions={Math.floor(roomBytes / version)} asked={item.versions} />;
   const { price, currency } = now.card.details;
@@ -41,11 +42,11 @@ export function SeriesForMoney({ item, drives, selectedDrive, onDrive }: ItemVie
       <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
         {takes === undefined
           ? `Writing has not been measured on ${now.card.label}: choose the drive that it is written to now.`
-          : beside.length === 0 && seriesWork(item).holdsWriting
+          : holdsWriting
             ? 'The times hold the writing to a drive that is not known: what another would save cannot be said.'
             : `Written to ${now.card.label} now, where nothing of its fast cache comes back meanwhile. Choose another drive to hold them against that one.`}
       </Typography>
-      {takes !== undefined && !seriesWork(item).holdsWriting && (
+      {takes !== undefined && !holdsWriting && (
         <FigureTable
           heads={[
             'Drive',
