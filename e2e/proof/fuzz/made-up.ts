@@ -158,11 +158,18 @@ export function spoiledBytes(good: Uint8Array): fc.Arbitrary<Buffer> {
 const PROGRAM_WORDS =
   /undefined|\[object |\bNaN\b|TypeError|RangeError|ReferenceError|is not a function|^\s+at .+:\d+/m;
 
-/** What is wrong with a sentence for people; null for nothing. What it quotes is theirs. */
-export function sentenceFault(sentence: string): string | null {
+/** What is wrong with a sentence for people; null for nothing. What it quotes is theirs, and so is what they sent. */
+export function sentenceFault(sentence: string, sent: readonly string[] = []): string | null {
   if (sentence.trim() === '') return 'says nothing';
   const words = PROGRAM_WORDS.exec(sentence.replace(/“[^”]*”/g, '“”'))?.[0];
-  return words === undefined ? null : `says “${words}”`;
+  return words === undefined || sent.some((text) => text.includes(words)) ? null : `says “${words}”`;
+}
+
+/** Every text in a value, names too. */
+export function textsIn(value: unknown): string[] {
+  if (typeof value === 'string') return [value];
+  if (typeof value !== 'object' || value === null) return [];
+  return Object.entries(value).flatMap(([name, part]) => [name, ...textsIn(part)]);
 }
 
 /** Whether a text would do something to a terminal that shows it. */

@@ -8,7 +8,7 @@ import { jsonSchemaOf, type JsonSchema } from '#core/1-ground/schema/json-schema
 import { callApi, removeFolder, startApp, temporaryFolder, volumeOfFolder, type App } from '../../support/app.ts';
 import { hashesIn } from '../../support/hashes.ts';
 import { extent, holdsForSeconds } from '../extent.ts';
-import { hostileText, sentenceFault, spoiled, valueOf } from './made-up.ts';
+import { hostileText, sentenceFault, spoiled, textsIn, valueOf } from './made-up.ts';
 
 /** Every route with what its description asks for, and with what it does not, for so long. */
 const SECONDS = extent(140, 30);
@@ -195,12 +195,6 @@ async function answerTo(
   return { status: response.status, text: '', type, told };
 }
 
-/** Names of everything in a value, those in it too. */
-function namesIn(value: unknown): string[] {
-  if (typeof value !== 'object' || value === null) return [];
-  return Object.entries(value).flatMap(([name, part]) => [...(Array.isArray(value) ? [] : [name]), ...namesIn(part)]);
-}
-
 describe('every route, with what it asks for and with what it does not', () => {
   it(
     `answers as it is described for ${SECONDS} s, and harms nothing`,
@@ -226,9 +220,8 @@ describe('every route, with what it asks for and with what it does not', () => {
           if (status >= 400) {
             expect(type, told).toContain('application/problem+json');
             const { detail } = JSON.parse(text) as { detail: string };
-            // Names that were made up may be said again.
-            const own = namesIn(call.body).reduce((rest, name) => rest.replaceAll(name || '\0', '…'), detail);
-            expect(sentenceFault(own), `${told} ${detail}`).toBeNull();
+            const sent = textsIn([id, ...new URLSearchParams(call.queries).values(), call.body]);
+            expect(sentenceFault(detail, sent), `${told} ${detail}`).toBeNull();
           } else if (type.includes('json')) expect(() => JSON.parse(text) as unknown, told).not.toThrow();
           if (calls % 40 === 0) ids = await idsNow();
         }),
