@@ -247,7 +247,9 @@ export function lostIn({ windowSeconds, lostSeconds }: LostTime, window: number)
 
 /**
  * Lengths of windows, up to one, at which the work in them is about to grow again: where all that is lost has been,
- * seconds ascending. Between two of them the work first stands still and then grows with the window.
+ * seconds ascending. Between two of them the work first stands still and then grows with the window. Of many rounds of
+ * the longest window only the first and the last are among them: what is between goes evenly from round to round, but for
+ * where something turns; those around a turn are {@link tightWindowsAround} it.
  */
 export function tightWindows(lost: LostTime, mostSeconds: number): number[] {
   const { windowSeconds, lostSeconds } = lost;
@@ -255,7 +257,6 @@ export function tightWindows(lost: LostTime, mostSeconds: number): number[] {
   const tight: number[] = [];
   const last = Math.floor(mostSeconds / longest);
   for (let round = 0; round <= last; round += 1) {
-    // What a window loses grows evenly from round to round: the first and the last ones show the most.
     if (round === FIRST_ROUNDS && last - round > LAST_ROUNDS) round = last - LAST_ROUNDS;
     for (let at = 0; at < windowSeconds.length; at += 1) {
       const [fromWindow, fromLost] = at === 0 ? [0, 0] : [windowSeconds[at - 1]!, lostSeconds[at - 1]!];
@@ -270,6 +271,25 @@ export function tightWindows(lost: LostTime, mostSeconds: number): number[] {
 
 const FIRST_ROUNDS = 8;
 const LAST_ROUNDS = 3;
+
+/**
+ * Of each length at which the work is about to grow again, those of the rounds before and after a length, seconds: the
+ * most that waits goes evenly from round to round up to where something turns, so that it is there or beside it.
+ */
+export function tightWindowsAround({ windowSeconds, lostSeconds }: LostTime, window: number): number[] {
+  const longest = windowSeconds.at(-1)!;
+  const found: number[] = [];
+  // All of the first rounds are looked at anyway.
+  if (window < (FIRST_ROUNDS - 1) * longest) return found;
+  for (let at = 0; at < windowSeconds.length; at += 1) {
+    const [fromWindow, fromLost] = at === 0 ? [0, 0] : [windowSeconds[at - 1]!, lostSeconds[at - 1]!];
+    if (lostSeconds[at]! <= fromLost) continue;
+    const first = fromWindow + lostSeconds[at]! - fromLost;
+    const round = Math.floor((window - first) / longest);
+    found.push(first + round * longest, first + (round + 1) * longest);
+  }
+  return found;
+}
 
 /** For every window the larger of two. */
 export function largerOf(one: LostTime, other: LostTime): LostTime {

@@ -96,17 +96,24 @@ function servicesOf(transfer: Transfer): Services {
   return services;
 }
 
-function overdueOn(items: readonly Asked[], direction: Direction, transfer: Transfer, fromBytes: number): number {
+/** @param limitBytes where only that is asked, whether more than so much is overdue; see {@link mostOverdue} */
+function overdueOn(
+  items: readonly Asked[],
+  direction: Direction,
+  transfer: Transfer,
+  fromBytes: number,
+  limitBytes: number | null = null,
+): number {
   const constant = constantRate(items);
   if (direction === 'read') {
     const { all } = servicesOf(transfer);
-    if (constant === null) return mostStarved(items, all);
+    if (constant === null) return mostStarved(items, all, limitBytes);
     return mostMissing(constant.rate, constant.bytes / constant.rate, all) - constant.bufferBytes;
   }
   return Math.max(
     ...placedOn(transfer, fromBytes).map(({ service, placed }) =>
       constant === null
-        ? mostOverdue(items, service, placed)
+        ? mostOverdue(items, service, placed, limitBytes)
         : mostWaiting(constant.rate, constant.bytes, service, placed) - constant.bufferBytes,
     ),
   );
@@ -131,7 +138,7 @@ function fitsOn(
   mostBytes: number,
 ): boolean {
   const constant = direction === 'write' ? constantRate(items) : null;
-  if (constant === null) return overdueOn(items, direction, transfer, fromBytes) <= mostBytes;
+  if (constant === null) return overdueOn(items, direction, transfer, fromBytes, mostBytes) <= mostBytes;
   return placedOn(transfer, fromBytes).every(({ service, placed }) =>
     waitsWithin(mostBytes + constant.bufferBytes, constant.rate, constant.bytes, service, placed),
   );

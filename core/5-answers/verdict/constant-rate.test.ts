@@ -19,11 +19,14 @@ const anyLoss: fc.Arbitrary<LostTime> = fc
     minLength: 1,
     maxLength: 6,
   })
-  .map((steps) => {
-    let [window, lost] = [0, 0];
-    const all = steps.map(([longer, share]) => ((window += longer), (lost += share * longer), [window, lost] as const));
-    return { windowSeconds: all.map(([one]) => one), lostSeconds: all.map(([, one]) => one) };
-  });
+  .map(lossOf);
+
+/** Loss of windows that grow by so many seconds each, of which so large a share is lost. */
+function lossOf(steps: readonly (readonly [number, number])[]): LostTime {
+  let [window, lost] = [0, 0];
+  const all = steps.map(([longer, share]) => ((window += longer), (lost += share * longer), [window, lost] as const));
+  return { windowSeconds: all.map(([one]) => one), lostSeconds: all.map(([, one]) => one) };
+}
 
 describe('a constant rate', () => {
   it('leaves as much waiting as any demand of that rate', () => {
@@ -88,6 +91,124 @@ describe('a constant rate', () => {
         },
       ),
       { numRuns: 200 },
+    );
+  });
+
+  it('of a take many times as long as the trace is as if each round of it were written out, whatever was asked before', () => {
+    /** The same loss, for longer takes than the trace, with every round a part of it. */
+    const writtenOut = ({ windowSeconds, lostSeconds }: LostTime, mostSeconds: number): LostTime => {
+      const [longest, most] = [windowSeconds.at(-1)!, lostSeconds.at(-1)!];
+      const rounds = Array.from({ length: Math.ceil(mostSeconds / longest) + 1 }, (_, round) => round);
+      return {
+        windowSeconds: rounds.flatMap((round) => windowSeconds.map((window) => round * longest + window)),
+        lostSeconds: rounds.flatMap((round) => lostSeconds.map((lost) => round * most + lost)),
+      };
+    };
+    const few = fc.array(
+      fc.tuple(fc.double({ min: 0.1, max: 2, noNaN: true }), fc.double({ min: 0, max: 0.6, noNaN: true })),
+      {
+        minLength: 1,
+        maxLength: 4,
+      },
+    );
+    const pieces = fc.array(
+      fc.tuple(fc.double({ min: 1, max: 90, noNaN: true }), fc.double({ min: 0, max: 300, noNaN: true })),
+      { minLength: 1, maxLength: 4 },
+    );
+    fc.assert(
+      fc.property(
+        anyLevels,
+        few.map(lossOf),
+        pieces,
+        fc.double({ min: 0, max: 300, noNaN: true }),
+        fc.double({ min: 1, max: 9, noNaN: true }),
+        (levels, lost, demand, fromBytes, longer) => {
+          const larger = { ...levels, toBytes: levels.toBytes.map((end) => 40 * end) };
+          let [second, asked] = [0, 0];
+          const points = demand.map(([took, rate]) => [(second += took), (asked += took * rate)] as const);
+          const curve = { seconds: [0, ...points.map(([at]) => at)], bytes: [0, ...points.map(([, at]) => at)] };
+          const items = [{ curve, bufferBytes: 0, burst: { bytes: 0, bytesPerSecond: 0 } }];
+          const [one, other] = [serviceOf(larger, lost), serviceOf(larger, writtenOut(lost, longer * second))];
+          const isClose = (told: number, truth: number) =>
+            expect(Math.abs(told - truth)).toBeLessThanOrEqual(1e-6 * Math.max(1, asked));
+          isClose(mostOverdue(items, one, { fromBytes }), mostOverdue(items, other, { fromBytes }));
+          isClose(mostStarved(items, one), mostStarved(items, other));
+          if (asked === 0) return;
+          mostWaiting(asked / second, asked * longer, one, { fromBytes });
+          mostMissing(asked / second, second * longer, one);
+          isClose(
+            mostWaiting(asked / second, asked, one, { fromBytes }),
+            mostWaiting(asked / second, asked, other, { fromBytes }),
+          );
+          isClose(mostMissing(asked / second, second, one), mostMissing(asked / second, second, other));
+        },
+      ),
+      {
+        numRuns: 400,
+        examples: [
+          // Once told by 6.5 bytes too little after a take twice as long, and by 49 bytes too little.
+          [
+            { toBytes: [3125.8 / 40, 3870.9 / 40], bytesPerSecond: [16.248, 33.285] },
+            lossOf([
+              [0.168, 0],
+              [2, 0.6],
+              [0.1325, 0.6],
+            ]),
+            [[200, 7.9776]],
+            0,
+            1.986,
+          ],
+          [
+            { toBytes: [2727.7 / 40, 35_090 / 40], bytesPerSecond: [29.203, 103.37] },
+            lossOf([
+              [0.5919, 0],
+              [1.9411, 0.6],
+              [0.3546, 0],
+            ]),
+            [[200, 52.26]],
+            0,
+            1,
+          ],
+        ],
+      },
+    );
+  });
+});
+
+describe('a demand that changes', () => {
+  it('is more overdue than a limit exactly where the most it is overdue by is', () => {
+    fc.assert(
+      fc.property(
+        anyLevels,
+        anyLoss,
+        fc.array(
+          fc.tuple(
+            fc.double({ min: 1, max: 60, noNaN: true }),
+            fc.double({ min: 1, max: 300, noNaN: true }),
+            fc.double({ min: 0, max: 200, noNaN: true }),
+          ),
+          { minLength: 2, maxLength: 4 },
+        ),
+        fc.double({ min: 0, max: 300, noNaN: true }),
+        fc.double({ min: 0, max: 2, noNaN: true }),
+        (levels, lost, takes, fromBytes, share) => {
+          const items = takes.map(([seconds, rate, bufferBytes]) => ({
+            curve: { seconds: [0, seconds], bytes: [0, rate * seconds] },
+            bufferBytes,
+            burst: { bytes: rate, bytesPerSecond: 3 * rate },
+          }));
+          const service = serviceOf(levels, lost);
+          for (const most of [mostOverdue(items, service, { fromBytes }), mostStarved(items, service)]) {
+            const limit = share * Math.abs(most) - 1;
+            if (!Number.isFinite(most) || Math.abs(most - limit) < 1e-6 * Math.max(1, Math.abs(most))) continue;
+            expect(mostOverdue(items, service, { fromBytes }, limit) > limit).toBe(
+              mostOverdue(items, service, { fromBytes }) > limit,
+            );
+            expect(mostStarved(items, service, limit) > limit).toBe(mostStarved(items, service) > limit);
+          }
+        },
+      ),
+      { numRuns: 300 },
     );
   });
 });

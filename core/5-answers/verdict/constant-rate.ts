@@ -1,4 +1,4 @@
-import { tightWindows } from '#core/4-runs/trace/lost-time.ts';
+import { tightWindows, tightWindowsAround } from '#core/4-runs/trace/lost-time.ts';
 import { playedWindows, slowestWork } from '#core/5-answers/verdict/worst-case.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/5-answers/verdict/service.ts';
 
@@ -39,6 +39,12 @@ function windowsOf(service: Service, upToSeconds: number): Windows {
     seconds.push(window);
     doneBytes.push(done);
   };
+  const addEnding = (turn: number, window: number, worked: number): void => {
+    const startWork = workUntil(service, turn) - worked;
+    if (startWork < 0) return;
+    const from = bytesAfter(service, startWork);
+    add(from, window, turn - from);
+  };
   for (const from of slower) {
     const startWork = workUntil(service, from);
     if (startWork === Infinity) continue;
@@ -48,18 +54,17 @@ function windowsOf(service: Service, upToSeconds: number): Windows {
     });
     for (const turn of quicker) {
       const until = workUntil(service, turn) - startWork;
-      if (until > 0) add(from, windowOfWork(service, until), turn - from);
+      if (until <= 0) continue;
+      const window = windowOfWork(service, until);
+      add(from, window, turn - from);
+      for (const around of tightWindowsAround(service.lost, window)) {
+        const done = bytesAfter(service, startWork + workIn(service, around));
+        if (done !== Infinity) add(from, around, done - from);
+        addEnding(turn, around, workIn(service, around));
+      }
     }
   }
-  for (const turn of quicker) {
-    const until = workUntil(service, turn);
-    tight.forEach((window, at) => {
-      const startWork = until - work[at]!;
-      if (startWork < 0) return;
-      const from = bytesAfter(service, startWork);
-      add(from, window, turn - from);
-    });
-  }
+  for (const turn of quicker) tight.forEach((window, at) => addEnding(turn, window, work[at]!));
   const windows: Windows = {
     fromBytes: Float64Array.from(fromBytes),
     seconds: Float64Array.from(seconds),
@@ -203,9 +208,18 @@ function mostAtEnds(
     if (start < fromBytes || start >= last) continue;
     const window = (last - start) / bytesPerSecond;
     look(start, window, workIn(service, window));
+    // The windows that are kept may be those of a longer take, without the last rounds of this one.
+    for (const around of tightWindowsAround(service.lost, window)) {
+      const worked = workIn(service, around);
+      look(start, around, worked);
+      look(last - bytesPerSecond * around, around, worked);
+    }
   }
   if (fromBytes > 0)
-    for (const window of untilQuicker(windows, service, fromBytes)) look(fromBytes, window, workIn(service, window));
+    for (const window of untilQuicker(windows, service, fromBytes)) {
+      look(fromBytes, window, workIn(service, window));
+      for (const around of tightWindowsAround(service.lost, window)) look(fromBytes, around, workIn(service, around));
+    }
   return most;
 }
 
@@ -239,7 +253,9 @@ export function mostMissing(bytesPerSecond: number, takeSeconds: number, service
     };
     played.set(service, windows);
   }
-  let most = Math.max(0, bytesPerSecond * takeSeconds - slowestWork(service, workIn(service, takeSeconds)));
+  const missing = (window: number): number =>
+    window <= takeSeconds ? bytesPerSecond * window - slowestWork(service, workIn(service, window)) : 0;
+  let most = Math.max(0, missing(takeSeconds), ...tightWindowsAround(service.lost, takeSeconds).map(missing));
   const { seconds, doneBytes } = windows;
   for (let row = 0; row < seconds.length; row += 1) {
     if (seconds[row]! <= takeSeconds) most = Math.max(most, bytesPerSecond * seconds[row]! - doneBytes[row]!);

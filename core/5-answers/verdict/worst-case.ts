@@ -1,5 +1,5 @@
 import { bytesAt, type Progress } from '#core/1-ground/curves/progress.ts';
-import { lostIn, tightWindows } from '#core/4-runs/trace/lost-time.ts';
+import { lostIn, tightWindows, tightWindowsAround } from '#core/4-runs/trace/lost-time.ts';
 import { askedSeconds, summed, type Asked } from '#core/5-answers/verdict/asked.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/5-answers/verdict/service.ts';
 import { countAtMost } from '#core/1-ground/numbers/search.ts';
@@ -54,11 +54,14 @@ export interface Placed {
 /**
  * The most by which what is due may exceed what a drive has written of it, bytes; not above 0 when the take holds.
  * For one item without a buffer that is the least buffer.
+ * @param limitBytes where only that is asked, whether more than so much is: then the answer is no more than this where
+ * nothing is, and the first that is more where something is, which takes a tenth of the time
  */
 export function mostOverdue(
   items: readonly Asked[],
   service: Service,
   { fromBytes, endsBeyondBytes = -1, endsBeforeBytes = Infinity }: Placed,
+  limitBytes: number | null = null,
 ): number {
   const total = summed(items);
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
@@ -66,22 +69,41 @@ export function mostOverdue(
   const tight = tightWindows(service.lost, lastSeconds);
   const knots = total.seconds;
   const { slower, quicker } = turnsOf(service);
-  let most = -Infinity;
+  let most = limitBytes ?? -Infinity;
+  const isSettled = (): boolean => limitBytes !== null && most > limitBytes;
   const slowestRate = Math.min(...service.rates);
   const mostLost = lostIn(service.lost, lastSeconds);
+  const burstBytes = items.reduce((sum, { burst }) => sum + burst.bytes, 0);
 
   const look = (s: number, t: number, startBytes: number, startWork: number): void => {
     const moved = fromBytes + bytesAt(total, t);
     if (moved <= endsBeyondBytes || moved > endsBeforeBytes) return;
-    const asked = due(arrivals, s, t);
     // Even with no more than the slowest level, and all of the loss that there can be, it would not be the most.
     const window = t - s;
-    if (asked - slowestRate * Math.max(0, window - mostLost) <= most) return;
+    const atLeast = slowestRate * Math.max(0, window - mostLost);
+    if (moved - startBytes + burstBytes - atLeast <= most) return;
+    const asked = due(arrivals, s, t);
+    if (asked - atLeast <= most) return;
     const done = bytesAfter(service, startWork + workIn(service, window));
     if (done === Infinity) return;
     most = Math.max(most, asked - (done - startBytes));
   };
 
+  // Windows whose end is given: at the end of an item, or where less is asked for from there on, and all that is
+  // lost has been; and those that end where a quicker level begins.
+  const ending = (t: number, window: number): void => {
+    const s = t - window;
+    if (s <= 0) return;
+    const startBytes = fromBytes + bytesAt(total, s);
+    const startWork = workUntil(service, startBytes);
+    if (startWork !== Infinity) look(s, t, startBytes, startWork);
+  };
+  const endingAtQuicker = (bytes: number, window: number): void => {
+    const startWork = workUntil(service, bytes) - workIn(service, window);
+    if (startWork < 0) return;
+    const s = momentOf(total, bytesAfter(service, startWork) - fromBytes);
+    if (s !== null && s + window <= lastSeconds) ending(s + window, window);
+  };
   const begins = new Set(knots);
   for (const bytes of slower) {
     const moment = momentOf(total, bytes - fromBytes);
@@ -93,35 +115,32 @@ export function mostOverdue(
     const startBytes = fromBytes + bytesAt(total, s);
     const startWork = workUntil(service, startBytes);
     if (startWork === Infinity) continue;
+    if (isSettled()) return most;
     for (const window of tight) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
-    for (const t of knots) if (t >= s) look(s, t, startBytes, startWork);
-    for (const window of bursts) if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
+    // Where something turns, and of many rounds those around it.
+    const turnAt = (t: number): void => {
+      look(s, t, startBytes, startWork);
+      for (const window of tightWindowsAround(service.lost, t - s)) {
+        if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
+        ending(t, window);
+      }
+    };
+    for (const t of knots) if (t >= s) turnAt(t);
+    for (const window of bursts) if (s + window <= lastSeconds) turnAt(s + window);
     for (const bytes of quicker) {
       const work = workUntil(service, bytes) - startWork;
       if (work <= 0) continue;
-      const t = s + windowOfWork(service, work);
-      if (t <= lastSeconds) look(s, t, startBytes, startWork);
+      const window = windowOfWork(service, work);
+      if (s + window > lastSeconds) continue;
+      turnAt(s + window);
+      for (const around of tightWindowsAround(service.lost, window)) endingAtQuicker(bytes, around);
     }
   }
-  // Windows whose end is given: at the end of an item, or where less is asked for from there on, and all that is
-  // lost has been; and those that end where a quicker level begins.
-  const ending = (t: number, window: number): void => {
-    const s = t - window;
-    if (s <= 0) return;
-    const startBytes = fromBytes + bytesAt(total, s);
-    const startWork = workUntil(service, startBytes);
-    if (startWork !== Infinity) look(s, t, startBytes, startWork);
-  };
-  for (const t of knots) for (const window of tight) if (window < t) ending(t, window);
-  for (const bytes of quicker) {
-    const untilQuicker = workUntil(service, bytes);
-    for (const window of tight) {
-      const startWork = untilQuicker - workIn(service, window);
-      if (startWork < 0) continue;
-      const s = momentOf(total, bytesAfter(service, startWork) - fromBytes);
-      if (s !== null && s + window <= lastSeconds) ending(s + window, window);
-    }
+  for (const t of knots) {
+    if (isSettled()) return most;
+    for (const window of tight) ending(t, window);
   }
+  for (const bytes of quicker) for (const window of tight) endingAtQuicker(bytes, window);
   return most;
 }
 
@@ -147,25 +166,36 @@ export function playedWindows(service: Service, mostSeconds: number): number[] {
   const turns = quicker.flatMap((bytes) =>
     boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
   );
-  return [...tightWindows(service.lost, mostSeconds), ...turns.map((work) => windowOfWork(service, work))];
+  const turnWindows = turns.map((work) => windowOfWork(service, work));
+  const around = turnWindows.flatMap((window) => tightWindowsAround(service.lost, window));
+  return [...tightWindows(service.lost, mostSeconds), ...turnWindows, ...around];
 }
 
 /**
  * The same for playing, which may begin at any byte that was read: what is due in each window against the slowest
  * stretch of the drive.
+ * @param limitBytes as of {@link mostOverdue}
  */
-export function mostStarved(items: readonly Asked[], service: Service): number {
+export function mostStarved(items: readonly Asked[], service: Service, limitBytes: number | null = null): number {
   const total = summed(items);
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
   const { lastSeconds } = arrivals;
-  let most = -Infinity;
+  let most = limitBytes ?? -Infinity;
   // What a window holds at least does not hang on where it lies: worked out once for each length.
   const windows = playedWindows(service, lastSeconds).sort((a, b) => a - b);
   const least = windows.map((window) => slowestWork(service, workIn(service, window)));
   const look = (s: number, t: number, done: number): void => {
     if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
   };
+  const around = (s: number, t: number): void => {
+    for (const window of tightWindowsAround(service.lost, t - s)) {
+      const done = slowestWork(service, workIn(service, window));
+      if (s + window <= lastSeconds) look(s, s + window, done);
+      if (window < t) look(t - window, t, done);
+    }
+  };
   for (const s of total.seconds) {
+    if (limitBytes !== null && most > limitBytes) return most;
     windows.forEach((window, at) => {
       if (s + window <= lastSeconds) look(s, s + window, least[at]!);
       if (window < s) look(s - window, s, least[at]!);
@@ -173,6 +203,7 @@ export function mostStarved(items: readonly Asked[], service: Service): number {
     let shorter = 0;
     for (const t of total.seconds) {
       if (t < s) continue;
+      around(s, t);
       while (shorter < windows.length && windows[shorter]! <= t - s) shorter += 1;
       // No less than in the next shorter window: most pairs need no more than that.
       const atLeast = shorter > 0 ? least[shorter - 1]! : 0;
