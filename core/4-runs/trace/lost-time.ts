@@ -249,7 +249,7 @@ export function lostIn({ windowSeconds, lostSeconds }: LostTime, window: number)
  * Lengths of windows, up to one, at which the work in them is about to grow again: where all that is lost has been,
  * seconds ascending. Between two of them the work first stands still and then grows with the window. Of many rounds of
  * the longest window only the first and the last are among them: what is between goes evenly from round to round, but for
- * where something turns; those around a turn are {@link tightWindowsAround} it.
+ * where something turns; those around a turn are found by {@link forTightAround}.
  */
 export function tightWindows(lost: LostTime, mostSeconds: number): number[] {
   const { windowSeconds, lostSeconds } = lost;
@@ -272,23 +272,41 @@ export function tightWindows(lost: LostTime, mostSeconds: number): number[] {
 const FIRST_ROUNDS = 8;
 const LAST_ROUNDS = 3;
 
-/**
- * Of each length at which the work is about to grow again, those of the rounds before and after a length, seconds: the
- * most that waits goes evenly from round to round up to where something turns, so that it is there or beside it.
- */
-export function tightWindowsAround({ windowSeconds, lostSeconds }: LostTime, window: number): number[] {
-  const longest = windowSeconds.at(-1)!;
-  const found: number[] = [];
-  // All of the first rounds are looked at anyway.
-  if (window < (FIRST_ROUNDS - 1) * longest) return found;
-  for (let at = 0; at < windowSeconds.length; at += 1) {
-    const [fromWindow, fromLost] = at === 0 ? [0, 0] : [windowSeconds[at - 1]!, lostSeconds[at - 1]!];
-    if (lostSeconds[at]! <= fromLost) continue;
-    const first = fromWindow + lostSeconds[at]! - fromLost;
-    const round = Math.floor((window - first) / longest);
-    found.push(first + round * longest, first + (round + 1) * longest);
-  }
+/** Where in each round the work is about to grow again, and what is lost up to there; worked out once. */
+const growing = new WeakMap<LostTime, { afterSeconds: number[]; lostSeconds: number[] }>();
+
+function growingIn(lost: LostTime): { afterSeconds: number[]; lostSeconds: number[] } {
+  const known = growing.get(lost);
+  if (known) return known;
+  const found: { afterSeconds: number[]; lostSeconds: number[] } = { afterSeconds: [], lostSeconds: [] };
+  lost.lostSeconds.forEach((until, at) => {
+    const [fromWindow, fromLost] = at === 0 ? [0, 0] : [lost.windowSeconds[at - 1]!, lost.lostSeconds[at - 1]!];
+    if (until <= fromLost) return;
+    found.afterSeconds.push(fromWindow + until - fromLost);
+    found.lostSeconds.push(until);
+  });
+  growing.set(lost, found);
   return found;
+}
+
+/**
+ * Calls with each length at which the work is about to grow again of the rounds before and after a length, and with the
+ * work in it, seconds: the most that waits goes evenly from round to round up to where something turns, so that it is
+ * there or beside it.
+ */
+export function forTightAround(lost: LostTime, window: number, look: (window: number, work: number) => void): void {
+  const longest = lost.windowSeconds.at(-1)!;
+  // All of the first rounds are looked at anyway.
+  if (window < (FIRST_ROUNDS - 1) * longest) return;
+  const { afterSeconds, lostSeconds } = growingIn(lost);
+  const most = lost.lostSeconds.at(-1)!;
+  for (let at = 0; at < afterSeconds.length; at += 1) {
+    const after = afterSeconds[at]!;
+    const round = Math.floor((window - after) / longest);
+    const work = round * (longest - most) + after - lostSeconds[at]!;
+    look(after + round * longest, work);
+    look(after + (round + 1) * longest, work + longest - most);
+  }
 }
 
 /** For every window the larger of two. */

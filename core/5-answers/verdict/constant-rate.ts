@@ -1,4 +1,4 @@
-import { tightWindows, tightWindowsAround } from '#core/4-runs/trace/lost-time.ts';
+import { tightWindows, forTightAround } from '#core/4-runs/trace/lost-time.ts';
 import { playedWindows, slowestWork } from '#core/5-answers/verdict/worst-case.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/5-answers/verdict/service.ts';
 
@@ -57,11 +57,11 @@ function windowsOf(service: Service, upToSeconds: number): Windows {
       if (until <= 0) continue;
       const window = windowOfWork(service, until);
       add(from, window, turn - from);
-      for (const around of tightWindowsAround(service.lost, window)) {
-        const done = bytesAfter(service, startWork + workIn(service, around));
+      forTightAround(service.lost, window, (around, worked) => {
+        const done = bytesAfter(service, startWork + worked);
         if (done !== Infinity) add(from, around, done - from);
-        addEnding(turn, around, workIn(service, around));
-      }
+        addEnding(turn, around, worked);
+      });
     }
   }
   for (const turn of quicker) tight.forEach((window, at) => addEnding(turn, window, work[at]!));
@@ -209,16 +209,16 @@ function mostAtEnds(
     const window = (last - start) / bytesPerSecond;
     look(start, window, workIn(service, window));
     // The windows that are kept may be those of a longer take, without the last rounds of this one.
-    for (const around of tightWindowsAround(service.lost, window)) {
-      const worked = workIn(service, around);
+    forTightAround(service.lost, window, (around, worked) => {
+      if (bytesPerSecond * around - slowest * worked <= most) return;
       look(start, around, worked);
       look(last - bytesPerSecond * around, around, worked);
-    }
+    });
   }
   if (fromBytes > 0)
     for (const window of untilQuicker(windows, service, fromBytes)) {
       look(fromBytes, window, workIn(service, window));
-      for (const around of tightWindowsAround(service.lost, window)) look(fromBytes, around, workIn(service, around));
+      forTightAround(service.lost, window, (around, worked) => look(fromBytes, around, worked));
     }
   return most;
 }
@@ -253,9 +253,10 @@ export function mostMissing(bytesPerSecond: number, takeSeconds: number, service
     };
     played.set(service, windows);
   }
-  const missing = (window: number): number =>
-    window <= takeSeconds ? bytesPerSecond * window - slowestWork(service, workIn(service, window)) : 0;
-  let most = Math.max(0, missing(takeSeconds), ...tightWindowsAround(service.lost, takeSeconds).map(missing));
+  let most = Math.max(0, bytesPerSecond * takeSeconds - slowestWork(service, workIn(service, takeSeconds)));
+  forTightAround(service.lost, takeSeconds, (window, work) => {
+    if (window <= takeSeconds) most = Math.max(most, bytesPerSecond * window - slowestWork(service, work));
+  });
   const { seconds, doneBytes } = windows;
   for (let row = 0; row < seconds.length; row += 1) {
     if (seconds[row]! <= takeSeconds) most = Math.max(most, bytesPerSecond * seconds[row]! - doneBytes[row]!);

@@ -1,5 +1,5 @@
 import { bytesAt, type Progress } from '#core/1-ground/curves/progress.ts';
-import { lostIn, tightWindows, tightWindowsAround } from '#core/4-runs/trace/lost-time.ts';
+import { lostIn, tightWindows, forTightAround } from '#core/4-runs/trace/lost-time.ts';
 import { askedSeconds, summed, type Asked } from '#core/5-answers/verdict/asked.ts';
 import { bytesAfter, turnsOf, windowOfWork, workIn, workUntil, type Service } from '#core/5-answers/verdict/service.ts';
 import { countAtMost } from '#core/1-ground/numbers/search.ts';
@@ -120,10 +120,10 @@ export function mostOverdue(
     // Where something turns, and of many rounds those around it.
     const turnAt = (t: number): void => {
       look(s, t, startBytes, startWork);
-      for (const window of tightWindowsAround(service.lost, t - s)) {
+      forTightAround(service.lost, t - s, (window) => {
         if (s + window <= lastSeconds) look(s, s + window, startBytes, startWork);
         ending(t, window);
-      }
+      });
     };
     for (const t of knots) if (t >= s) turnAt(t);
     for (const window of bursts) if (s + window <= lastSeconds) turnAt(s + window);
@@ -133,7 +133,7 @@ export function mostOverdue(
       const window = windowOfWork(service, work);
       if (s + window > lastSeconds) continue;
       turnAt(s + window);
-      for (const around of tightWindowsAround(service.lost, window)) endingAtQuicker(bytes, around);
+      forTightAround(service.lost, window, (around) => endingAtQuicker(bytes, around));
     }
   }
   for (const t of knots) {
@@ -167,8 +167,9 @@ export function playedWindows(service: Service, mostSeconds: number): number[] {
     boundaries.map((from) => workUntil(service, bytes) - workUntil(service, from)).filter((work) => work > 0),
   );
   const turnWindows = turns.map((work) => windowOfWork(service, work));
-  const around = turnWindows.flatMap((window) => tightWindowsAround(service.lost, window));
-  return [...tightWindows(service.lost, mostSeconds), ...turnWindows, ...around];
+  const windows = [...tightWindows(service.lost, mostSeconds), ...turnWindows];
+  for (const window of turnWindows) forTightAround(service.lost, window, (around) => windows.push(around));
+  return windows;
 }
 
 /**
@@ -187,13 +188,12 @@ export function mostStarved(items: readonly Asked[], service: Service, limitByte
   const look = (s: number, t: number, done: number): void => {
     if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
   };
-  const around = (s: number, t: number): void => {
-    for (const window of tightWindowsAround(service.lost, t - s)) {
-      const done = slowestWork(service, workIn(service, window));
+  const around = (s: number, t: number): void =>
+    forTightAround(service.lost, t - s, (window, work) => {
+      const done = slowestWork(service, work);
       if (s + window <= lastSeconds) look(s, s + window, done);
       if (window < t) look(t - window, t, done);
-    }
-  };
+    });
   for (const s of total.seconds) {
     if (limitBytes !== null && most > limitBytes) return most;
     windows.forEach((window, at) => {
