@@ -14,8 +14,6 @@ export interface Scene {
   longNames?: boolean;
   /** Least share of the window that the main picture takes; none where there is no picture. */
   pictureShare?: number;
-  /** Whether it stands for its place or sheet: one of each is looked at in the other theme too. */
-  stands?: boolean;
   /** Whether it differs from another only in its data: `npm run screens` alone looks at it. */
   isVariant?: boolean;
   /** What is done before it is looked at. */
@@ -33,7 +31,7 @@ const opened = (button: string, title: string) => async (page: Page) => {
 
 /** Screens of a workspace in which nothing was done yet. */
 export const EMPTY_SCENES: readonly Scene[] = [
-  { stands: true, name: 'measure-nothing', path: '/measure', ready: 'main' },
+  { name: 'measure-nothing', path: '/measure', ready: 'main' },
   { name: 'workloads-nothing', path: '/workloads', ready: 'main p' },
   { name: 'fit-nothing', path: '/fit', ready: 'main p' },
   { name: 'drives-nothing', path: '/drives', ready: 'main p' },
@@ -51,7 +49,7 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     ...more,
   });
   return [
-    { stands: true, name: 'report', path: '/report', ready: 'svg[data-page="2"]' },
+    { name: 'report', path: '/report', ready: 'svg[data-page="2"]' },
     {
       name: 'report-title',
       path: '/report',
@@ -62,7 +60,7 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     run('run-passes', 'demo-petrel-passes', '[data-pass]', { isVariant: true }),
     run('run-spinning', 'demo-anchor-passes', '[data-pass]', { isVariant: true }),
     run('run-recovery', 'demo-limpet-fill', '[data-pass]', { isVariant: true }),
-    run('run-doubts', 'demo-cormorant-hot', '[data-doubt]', { stands: true }),
+    run('run-doubts', 'demo-cormorant-hot', '[data-doubt]'),
     run('run-frames', 'demo-cormorant-frames', '[data-lane]'),
     run('run-ladder', 'demo-petrel-ladder', '[data-panel]'),
     run('run-scatter', 'demo-jetty4-scatter', '[data-dots]'),
@@ -74,11 +72,10 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       // Names of sixty characters stand beside it.
       pictureShare: 0.28,
     }),
-    { stands: true, name: 'workloads', path: '/workloads', ready: '[data-item]', pictureShare: 0.3 },
+    { name: 'workloads', path: '/workloads', ready: '[data-item]', pictureShare: 0.3 },
     { isVariant: true, name: 'workloads-one', path: '/workloads/one', ready: '[data-item]', pictureShare: 0.3 },
     { name: 'workloads-forty', path: '/workloads/forty', ready: '[data-item]', longNames: true, pictureShare: 0.3 },
     {
-      stands: true,
       name: 'series',
       path: '/workloads/demo-kelp-sim',
       ready: '[data-series-dot]',
@@ -86,7 +83,6 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       pictureShare: 0.3,
     },
     {
-      stands: true,
       name: 'load',
       path: '/workloads/demo-reef-keeper',
       ready: '[data-load-row][data-verdict]',
@@ -106,7 +102,7 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       },
     },
     run('run-replay', 'demo-jetty4-replay', '[data-load-row="predicted"]', { pictureShare: 0.2 }),
-    { stands: true, name: 'fit', path: '/fit', ready: '[data-mark]', pictureShare: 0.4 },
+    { name: 'fit', path: '/fit', ready: '[data-mark]', pictureShare: 0.4 },
     { isVariant: true, name: 'fit-one', path: '/fit', ready: '[data-mark]', workloadId: 'one', pictureShare: 0.4 },
     {
       name: 'fit-forty',
@@ -117,7 +113,6 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       pictureShare: 0.4,
     },
     {
-      stands: true,
       name: 'fit-backlog',
       path: '/fit',
       ready: '[data-row][data-verdict="breaks"]',
@@ -128,7 +123,7 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('svg[aria-label^="Backlog over"]');
       },
     },
-    { stands: true, name: 'sizing', path: '/sizing', ready: '[data-material]', pictureShare: 0.3 },
+    { name: 'sizing', path: '/sizing', ready: '[data-material]', pictureShare: 0.3 },
     {
       name: 'sizing-cost',
       path: '/sizing',
@@ -153,15 +148,14 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     },
     { name: 'sizing-long-names', path: '/sizing', ready: '[data-together]', longNames: true, pictureShare: 0.3 },
     {
-      stands: true,
       name: 'sheet-plan',
       path: '/sizing',
       ready: '[data-material]',
       act: opened('Change the plan', 'Change the plan'),
     },
-    { stands: true, name: 'copies', path: '/copies', ready: '[data-binds]', pictureShare: 0.12 },
+    { name: 'copies', path: '/copies', ready: '[data-binds]', pictureShare: 0.12 },
     { name: 'copies-long-names', path: '/copies', ready: '[data-binds]', longNames: true, pictureShare: 0.12 },
-    { stands: true, name: 'drives', path: '/drives', ready: '[data-run-levels]', pictureShare: 0.3 },
+    { name: 'drives', path: '/drives', ready: '[data-run-levels]', pictureShare: 0.3 },
     { name: 'drives-long-names', path: '/drives', ready: '[data-run-levels]', longNames: true, pictureShare: 0.3 },
     {
       name: 'drives-several',
@@ -175,7 +169,6 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       },
     },
     {
-      stands: true,
       name: 'drives-links',
       path: '/drives',
       ready: '[data-run-levels]',
@@ -185,45 +178,39 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
         await page.waitForSelector('[data-link]');
       },
     },
-    run('run-copy', 'demo-told-short', '[data-binds]', { stands: true }),
+    run('run-copy', 'demo-told-short', '[data-binds]'),
     run('run-copies', 'demo-card-thrice', '[data-binds]'),
     {
-      stands: true,
       name: 'sheet-copy',
       path: '/copies',
       ready: '[data-binds]',
       act: opened('Copy now', 'Copy now'),
     },
     {
-      stands: true,
       name: 'sheet-verify',
       path: '/copies',
       ready: '[data-binds]',
       act: opened('Verify a hash list', 'Verify a hash list'),
     },
     {
-      stands: true,
       name: 'sheet-drive',
       path: '/drives',
       ready: '[data-run-levels]',
       act: opened('Edit card', 'Edit card'),
     },
     {
-      stands: true,
       name: 'sheet-settings',
       path: '/measure/runs/demo-petrel-take',
       ready: '[data-pass]',
       act: opened('Settings', 'Settings'),
     },
     {
-      stands: true,
       name: 'sheet-keys',
       path: '/measure/runs/demo-petrel-take',
       ready: '[data-pass]',
       act: opened('Keys and words', 'Keys and words'),
     },
     {
-      stands: true,
       name: 'sheet-recipe',
       path: '/measure/runs/demo-petrel-take',
       ready: '[data-pass]',
@@ -233,21 +220,18 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
       },
     },
     {
-      stands: true,
       name: 'sheet-item',
       path: '/workloads',
       ready: '[data-item]',
       act: opened('Add footage', 'Add footage'),
     },
     {
-      stands: true,
       name: 'sheet-series',
       path: '/workloads',
       ready: '[data-item]',
       act: opened('Add cache series', 'Add cache series'),
     },
     {
-      stands: true,
       name: 'sheet-load',
       path: '/workloads',
       ready: '[data-item]',
@@ -255,7 +239,6 @@ export function scenesOf({ fourHours, failed }: Workspace): Scene[] {
     },
     // The last of all: its answer stands in its browser from then on.
     {
-      stands: true,
       name: 'measure-asked',
       path: '/measure?action=record&what=UHD+4%3A2%3A2+10+bit+25p+x2&length=10+min&takes=3&between=stay&gap=&buffer=1+s',
       ready: '[data-pass]',

@@ -1,4 +1,4 @@
-import type { RunDocument } from '#core/4-runs/run/run-document.ts';
+import type { RunListEntry } from '#core/6-exchange/api/wire.ts';
 import { NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/footage/footage-form.ts';
 import { type FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import { WORKLOAD_VERSION } from '#core/3-jobs/demand/workload.ts';
@@ -46,9 +46,10 @@ async function ended(app: App, volumeId: string, recipeId: string, options: obje
   if (start.status !== 201) throw new Error(JSON.stringify(start.document));
   const { id } = start.document as { id: string };
   for (;;) {
-    const run = (await callApi(app, 'GET', `/runs/${id}`)).document as RunDocument;
-    if (run.endedAt !== null) return id;
-    await new Promise((resolve) => setTimeout(resolve, 200));
+    // Each look reads all of a run that still goes on: not too often, and not the run itself, which is its whole trace.
+    const list = (await callApi(app, 'GET', '/runs')).document as RunListEntry[];
+    if (list.some(({ run }) => run.id === id && !['queued', 'running'].includes(run.state))) return id;
+    await new Promise((resolve) => setTimeout(resolve, 1500));
   }
 }
 
