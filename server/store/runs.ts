@@ -13,11 +13,12 @@ import {
 } from '#core/4-runs/run/run-document.ts';
 import { openCopyRecord } from '#core/4-runs/run/copy-record.ts';
 import { applyRunEvent, type RunEvent } from '#core/4-runs/run/run-events.ts';
-import { ANALYSIS_VERSION, summaryOf } from '#core/4-runs/supply/run-summary.ts';
+import { ANALYSIS_VERSION, summaryOf, type RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import type { DriveHistory } from '#engine/run/runner.ts';
 import { runChunks, runs } from '#server/store/schema.ts';
 import type { Database } from '#server/store/database.ts';
 
+const OVER: RunDocument['state'][] = ['finished', 'stopped', 'interrupted', 'failed'];
 const WRITE = 0;
 const READ = 1;
 
@@ -205,28 +206,56 @@ export async function findRunSoFar(
   return { run, lastSequence: chunks.at(-1)?.sequence ?? -1 };
 }
 
-/** The newest runs first, with their figures; those of an older analysis are made anew. */
+/** Figures of a run that goes on, and until when they are told. */
+interface SoFar {
+  summary: RunSummary;
+  untilMs: number;
+}
+/**
+ * Reading a run of hours anew takes a second of the processor that measures meanwhile: its figures are told again for so
+ * many times as long as they took.
+ */
+const TOLD_AGAIN_TIMES = 30;
+const soFar = new WeakMap<Database, Map<string, SoFar>>();
+
+/** Figures of a run from all that is kept of it; null where it was deleted meanwhile. */
+async function summaryNow(db: Database, id: string, isOver: boolean): Promise<RunSummary | null> {
+  const known = soFar.get(db) ?? new Map<string, SoFar>();
+  soFar.set(db, known);
+  const before = known.get(id);
+  if (!isOver && before && performance.now() < before.untilMs) return before.summary;
+  known.delete(id);
+  const began = performance.now();
+  const run = await findRun(db, id);
+  if (run === null) return null;
+  const summary = summaryOf(run);
+  if (isOver) {
+    await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, id));
+  } else {
+    const now = performance.now();
+    known.set(id, { summary, untilMs: now + TOLD_AGAIN_TIMES * (now - began) });
+  }
+  return summary;
+}
+
+/**
+ * The newest runs first, with their figures; those of an older analysis are made anew, those of a run that goes on may be
+ * some seconds old.
+ */
 export async function listRuns(db: Database, most: number): Promise<RunListEntry[]> {
   const rows = await db.select().from(runs).orderBy(desc(runs.startedAt)).limit(most);
   const entries: RunListEntry[] = [];
   for (const row of rows) {
-    let { summary } = row;
-    if (summary === null || row.analysisVersion !== ANALYSIS_VERSION) {
-      const run = await findRun(db, row.id);
-      // It was deleted since the list was read.
-      if (run === null) continue;
-      summary = summaryOf(run);
-      if (run.endedAt !== null)
-        await db.update(runs).set({ summary, analysisVersion: ANALYSIS_VERSION }).where(eq(runs.id, row.id));
-    }
-    entries.push({ run: openingNow(row.opening), ...summary });
+    const isKept = row.summary !== null && row.analysisVersion === ANALYSIS_VERSION;
+    const summary = isKept ? row.summary : await summaryNow(db, row.id, OVER.includes(row.state));
+    if (summary !== null) entries.push({ run: openingNow(row.opening), ...summary });
   }
   return entries;
 }
 
 /** Ids of the runs that are over, the oldest first. */
 export async function listFinishedRunIds(db: Database): Promise<string[]> {
-  const over = inArray(runs.state, ['finished', 'stopped', 'interrupted', 'failed']);
+  const over = inArray(runs.state, OVER);
   const rows = await db.select({ id: runs.id }).from(runs).where(over).orderBy(asc(runs.startedAt), asc(runs.id));
   return rows.map(({ id }) => id);
 }
@@ -256,7 +285,7 @@ export async function runIdsOfDrive(db: Database, driveId: string, most: number)
     .where(
       and(
         eq(runs.driveId, driveId),
-        inArray(runs.state, ['finished', 'stopped', 'interrupted', 'failed']),
+        inArray(runs.state, OVER),
         sql`coalesce(${runs.opening}->>'leftOut', 'false') = 'false'`,
       ),
     )

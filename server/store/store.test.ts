@@ -206,6 +206,18 @@ describe('the store', () => {
     expect(others.length).toBeGreaterThan(0);
   });
 
+  it('lists all of a run once it is over, however lately it was listed while it went on', async () => {
+    const run = await madeRun('listed-before');
+    const listed = async () => (await listRuns(store.db, 100)).find((entry) => entry.run.id === run.id)!;
+    await insertRun(store.db, { ...run, state: 'running', endedAt: null });
+    const none = await listed();
+    expect([none.run.state, none.figures.write]).toEqual(['running', null]);
+    await insertChunk(store.db, run.id, 0, run.samples, []);
+    expect(await closeInterruptedRuns(store.db)).toContain(run.id);
+    const { run: opening, figures } = await listed();
+    expect([opening.state, figures.write!.medianBytesPerSecond]).toEqual(['interrupted', 100]);
+  });
+
   it('says clearly that a run is not there', async () => {
     await expect(readRun(store.db, 'none')).rejects.toThrow(/no run “none”/);
     await expect(deleteRun(store.db, 'none')).rejects.toThrow(/no run “none”/);
