@@ -19,6 +19,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
     'tavrox check /media/shuttle "3 × 3840x2160 4:2:2 10 bit 25p" --for 40min --takes 4 --taken-off',
     'tavrox check /media/shuttle --file clip.mov --for 18:32 --play',
     'tavrox check /media/shuttle "1.03 GB" --simulate --for "240 frames" --computing 11s',
+    'tavrox check /media/shuttle "480*360*280, density and velocity, 16 bit" --simulate --for "240 frames" --computing 11s',
     'tavrox check /media/shuttle "3.2 GB in 256 KiB x8, 5 s processor" --load --for 20s',
     'tavrox check /media/card "48 kHz 24 bit x2" --for 2h --use-all',
     'tavrox check "20 TB spinning, 265 MB/s, 12 ms, SATA" "3 × UHD vc3-444 25p" --for 1h45',

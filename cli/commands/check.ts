@@ -90,7 +90,10 @@ export function addCheckCommand(program: Command): void {
     .option('--gap <time>', 'between takes, such as 10min', '0')
     .option('--taken-off', 'each take is taken off the drive before the next; without it all stay there')
     .option('--play', 'plays it; without it, it is recorded')
-    .option('--simulate', 'a simulation writes it frame by frame: “1.03 GB” --for “240 frames”')
+    .option(
+      '--simulate',
+      'a simulation writes it frame by frame, which are told by size or grid: “1.03 GB” --for “240 frames”',
+    )
     .option('--computing <time>', 'of a frame of a simulation', FIRST_QUESTION.compute)
     .option(
       '--against <drive>',

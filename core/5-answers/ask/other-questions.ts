@@ -1,8 +1,11 @@
+import { Problem } from '#core/1-ground/problem.ts';
+import { capitalized } from '#core/1-ground/words.ts';
 import type { FieldErrors } from '#core/1-ground/fields/field.ts';
 import type { Item } from '#core/3-jobs/demand/items.ts';
 import { loadForm } from '#core/3-jobs/demand/loads/load-form.ts';
 import { frameSizes, sumOf } from '#core/3-jobs/demand/series/frame-bytes.ts';
 import { seriesForm } from '#core/3-jobs/demand/series/series-form.ts';
+import { gridText, readTypedGrid, type TypedGrid } from '#core/3-jobs/demand/series/typed-grid.ts';
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { phaseBytes, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
@@ -13,7 +16,7 @@ import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 interface OtherQuestion<Kind extends Item> {
   read(question: QuestionTexts): { item: Kind | null; errors: Partial<Record<keyof QuestionTexts, string>> };
   /** What is taken where the question does not say it, each as a sentence. */
-  assumed(item: Kind): string[];
+  assumed(item: Kind, question: QuestionTexts): string[];
   /** What follows “Can Petrel 2T”. */
   text(item: Kind): string;
 }
@@ -28,24 +31,50 @@ function at<Part extends keyof QuestionTexts>(errors: FieldErrors, fieldOf: Reco
 /** “240 frames” and “240” are the same. */
 const withoutFrames = (text: string): string => text.trim().replace(/\s*frames?$/i, '');
 
-/** A cache series whose frames are of one size; it is not played. */
+/** A frame by its grid, or what is wrong with it; null for what is none. */
+function gridOf(text: string): TypedGrid | Problem | null {
+  try {
+    return readTypedGrid(text);
+  } catch (error) {
+    if (error instanceof Problem) return error;
+    throw error;
+  }
+}
+
+/** A cache series whose frames are of one size, told by its bytes or by its grid; it is not played. */
 export const simulateQuestion: OtherQuestion<SeriesItem> = {
   read({ frame, frames, compute }) {
     const size = frame.trim().replace(/\s*(?:a|per) frame$/i, '');
-    if (size === '') return { item: null, errors: { frame: 'frame: say how large a frame is, such as 1.03 GB.' } };
-    const texts = { ...seriesForm.start, size, frames: withoutFrames(frames), compute, playback: '' };
+    if (size === '')
+      return {
+        item: null,
+        errors: { frame: 'frame: say how large a frame is, such as 1.03 GB, or its grid, such as 480*360*280.' },
+      };
+    const grid = gridOf(size);
+    if (grid instanceof Problem) return { item: null, errors: { frame: grid.message } };
+    const sized = grid ? { size: '', ...grid.texts } : { size };
+    const texts = { ...seriesForm.start, ...sized, frames: withoutFrames(frames), compute, playback: '' };
     const { item, errors } = seriesForm.read(texts, ID, null);
     return { item, errors: at(errors, { size: 'frame', frames: 'frames', compute: 'compute' }, 'frame') };
   },
-  assumed({ mostDriveShare, queueFrames, versions }) {
+  assumed({ frames, mostDriveShare, queueFrames, versions }, { frame }) {
     const waits =
       queueFrames === 0 ? 'the program waits until each frame is written' : 'frames are written in the background';
+    const taken = readTypedGrid(frame)?.isAssumed ?? false;
     return [
+      ...(frames.kind === 'grid'
+        ? [
+            taken
+              ? `It is taken that ${gridText(frames)}. Type what it keeps, such as 480*360*280, density, 16 bit, 20 %.`
+              : `${capitalized(gridText(frames))}.`,
+          ]
+        : []),
       `It is taken that ${waits}, that the drive may cost ${formatShare(mostDriveShare)} of the whole time, and that ${versions === 1 ? 'one version is' : `${versions} versions are`} kept.`,
     ];
   },
-  text({ frames, frameCount, computeSeconds }) {
-    const size = frames.kind === 'size' ? bytesText(frames.frameBytes) : 'their size';
+  text(item) {
+    const { frameCount, computeSeconds } = item;
+    const size = bytesText(frameSizes(item)[0]!);
     return `simulate ${frameCount} frames of ${size}, each computed in ${formatDuration(computeSeconds[0]!)}`;
   },
 };

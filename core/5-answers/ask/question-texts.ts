@@ -15,7 +15,7 @@ export interface QuestionTexts {
   /** Between takes; empty for none. */
   gap: string;
   buffer: string;
-  /** Of a simulation: bytes of a frame, how many there are, and how long computing one takes. */
+  /** Of a simulation: bytes of a frame or its grid, how many there are, and how long computing one takes. */
   frame: string;
   frames: string;
   compute: string;

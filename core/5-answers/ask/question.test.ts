@@ -2,6 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import { costOfDeciding, fitsText, openDemands, questionText, readQuestion } from '#core/5-answers/ask/question.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
+import { frameSizes } from '#core/3-jobs/demand/series/frame-bytes.ts';
+import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { supplyFrom, samplesOf, evidenceOfTrace } from '#core/testing/curves.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 
@@ -94,6 +96,33 @@ describe('a question', () => {
     expect(fitsText(workload!, judged, roomOf(240e9))).toMatch(/not one version fits/);
     const wrong = ask({ action: 'simulate', frame: 'large', frames: 'many', compute: '-1 s' }).errors;
     expect(Object.keys(wrong).sort()).toEqual(['compute', 'frame', 'frames']);
+  });
+
+  it('about a simulation takes a frame by its grid, and says what it takes of it', () => {
+    const of = (frame: string) => ask({ action: 'simulate', frame, frames: '240', compute: '11 s' });
+    const bytesOf = (frame: string) => {
+      const { workload, errors } = of(frame);
+      expect(errors).toEqual({});
+      return frameSizes(workload!.items[0] as SeriesItem)[0]!;
+    };
+    const voxels = 480 * 360 * 280;
+    // Density and velocity are four components of four bytes.
+    expect(bytesOf('480*360*280')).toBe(16 * voxels);
+    expect(bytesOf('480 x 360 × 280 voxels')).toBe(16 * voxels);
+    expect(bytesOf('480*360*280, density, 16 bit')).toBe(2 * voxels);
+    expect(bytesOf('480*360*280 with density and velocity, half float, 25 %')).toBe((8 * voxels) / 4);
+    expect(bytesOf('480*360*280, density 1 x 32, heat 2 x 8, 2,5:1')).toBe(Math.ceil((6 * voxels) / 2.5));
+    expect(plainSpaces(questionText('Shuttle', of('480*360*280').workload!))).toBe(
+      'Can Shuttle simulate 240 frames of 774 MB, each computed in 11 s?',
+    );
+    expect(plainSpaces(of('480*360*280').assumed[0]!)).toBe(
+      'It is taken that all of 480 × 360 × 280 voxels are kept, with density (1 × 32 bit) and velocity (3 × 32 bit): 774 MB a frame. Type what it keeps, such as 480*360*280, density, 16 bit, 20 %.',
+    );
+    expect(plainSpaces(of('1024*1024*512, density, 20 % occupied').assumed[0]!)).toBe(
+      '20 % of 1,024 × 1,024 × 512 voxels are kept, with density (1 × 32 bit): 429 MB a frame.',
+    );
+    for (const wrong of ['480*360*280, something', '480*360*280, 0 %', '480*360*280, 1:3', '0*360*280'])
+      expect(Object.keys(of(wrong).errors), wrong).toEqual(['frame']);
   });
 
   it('about a load is what is read within what it may take', () => {

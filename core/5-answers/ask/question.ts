@@ -49,7 +49,7 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
   if (question.action === 'simulate' || question.action === 'load') {
     const { item, errors } = (question.action === 'simulate' ? simulateQuestion : loadQuestion).read(question);
     if (item === null) return { workload: null, errors, assumed: [], either: null };
-    return { workload: workloadOf(item), errors: {}, assumed: assumedOf(item), either: null };
+    return { workload: workloadOf(item), errors: {}, assumed: assumedOf(item, question), either: null };
   }
   const texts: FieldTexts = {
     ...NEW_FOOTAGE.texts,
@@ -94,9 +94,9 @@ const workloadOf = (item: Item): Workload => ({
   items: [item],
 });
 
-function assumedOf(item: Item): string[] {
-  if (item.kind === 'series') return simulateQuestion.assumed(item);
-  return item.kind === 'load' ? loadQuestion.assumed(item) : [];
+function assumedOf(item: Item, question: QuestionTexts): string[] {
+  if (item.kind === 'series') return simulateQuestion.assumed(item, question);
+  return item.kind === 'load' ? loadQuestion.assumed(item, question) : [];
 }
 
 function named(errors: FieldErrors): ReadQuestion['errors'] {

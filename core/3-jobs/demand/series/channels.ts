@@ -20,17 +20,17 @@ export const USUAL_CHANNELS: readonly Channel[] = [
 const EXAMPLE = 'velocity 3 x 32';
 
 /** A channel from a line as people type it: name, components, bits of each: `velocity 3 x 32`. @throws Problem `bad-input` */
-export function parseChannel(line: string): Channel {
+export function parseChannel(line: string, where = 'channels'): Channel {
   const match = /^(.*\S)\s+(\d+)\s*[x×*]\s*(\d+)(?:\s*bit)?$/i.exec(line.trim());
   if (!match) {
-    throw badInput('channels', `channels: “${line}” does not say what it keeps. Type a line such as “${EXAMPLE}”.`);
+    throw badInput(where, `${where}: “${line}” does not say what it keeps. Type a line such as “${EXAMPLE}”.`);
   }
   const bits = Number(match[3]);
   if (bits !== 8 && bits !== 16 && bits !== 32 && bits !== 64) {
-    throw badInput('channels', `channels: “${line}”: a component has 8, 16, 32 or 64 bits.`);
+    throw badInput(where, `${where}: “${line}”: a component has 8, 16, 32 or 64 bits.`);
   }
-  const components = parseCount(match[2]!, 'channels');
-  if (components > 64) throw badInput('channels', `channels: “${line}”: a channel has at most 64 components.`);
+  const components = parseCount(match[2]!, where);
+  if (components > 64) throw badInput(where, `${where}: “${line}”: a channel has at most 64 components.`);
   return { name: match[1]!.slice(0, 60), components, bits };
 }
 

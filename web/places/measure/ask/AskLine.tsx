@@ -146,7 +146,8 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
           <>
             {part('frames', 62)}
             <span>frames of</span>
-            {part('frame', 92)}
+            {/* A grid with what it keeps is longer than a size. */}
+            {part('frame', Math.min(300, Math.max(92, 24 + 8 * question.frame.length)))}
             <span>each, computed in</span>
             {part('compute', 76)}
           </>
