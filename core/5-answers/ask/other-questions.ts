@@ -9,7 +9,7 @@ import { gridText, readTypedGrid, type TypedGrid } from '#core/3-jobs/demand/ser
 import type { LoadItem } from '#core/3-jobs/demand/loads/load-item.ts';
 import type { SeriesItem } from '#core/3-jobs/demand/series/series-item.ts';
 import { phaseBytes, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
-import { blockText, bytesText, count, formatDuration, formatShare } from '#core/1-ground/units/format.ts';
+import { blockText, bytesText, count, formatDuration, formatShare, rateText } from '#core/1-ground/units/format.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 
 /** Questions about simulations and loads, which are asked about in words of their own. */
@@ -79,6 +79,16 @@ export const simulateQuestion: OtherQuestion<SeriesItem> = {
   },
 };
 
+/** What streams in has its limit from its own pace, unless it is given one that is shorter. */
+const ownPace = (item: LoadItem): LoadItem => ({
+  ...item,
+  phases: item.phases.map((phase) =>
+    phase.stream && (phase.limitSeconds ?? 0) > phase.stream.everySeconds ? { ...phase, limitSeconds: null } : phase,
+  ),
+});
+
+const streamRate = ({ bytes, stream }: Phase): string => rateText(bytes / stream!.everySeconds);
+
 /** One phase of loading, with what it may take. */
 export const loadQuestion: OtherQuestion<LoadItem> = {
   read({ load, limit }) {
@@ -88,23 +98,32 @@ export const loadQuestion: OtherQuestion<LoadItem> = {
     const fault = errors['phases'];
     const isLimit =
       fault !== undefined && loadForm.read({ ...loadForm.start, phases: named, name: '' }, ID, null).item !== null;
-    return { item, errors: at(errors, { phases: isLimit ? 'limit' : 'load' }, 'load') };
+    return { item: item && ownPace(item), errors: at(errors, { phases: isLimit ? 'limit' : 'load' }, 'load') };
   },
   assumed({ phases }) {
-    return phases[0]!.processorSeconds === 0
+    const [{ processorSeconds, stream, bytes, limitSeconds }] = phases as [Phase];
+    if (stream !== null) {
+      const each = formatDuration(limitSeconds ?? stream.everySeconds);
+      return [
+        `It is taken that it comes in chunks of ${bytesText(bytes)}, each within ${each}, for ${formatDuration(stream.forSeconds)}.`,
+      ];
+    }
+    return processorSeconds === 0
       ? ['It is taken that all of that time is for reading: type what is computed beside it, such as 4 s processor.']
       : [];
   },
   text({ phases }) {
     const [phase] = phases as [Phase];
-    const { limitSeconds, requestBytes, parallel, operations } = phase;
+    const { limitSeconds, requestBytes, parallel, operations, stream } = phase;
+    const atOnce = parallel === 1 ? 'one after the other' : `${parallel} at a time`;
+    // How it is read decides as much as how much it is, and is seldom typed.
+    const requests = `in requests of ${blockText(requestBytes)}, ${atOnce}`;
+    if (stream && phases.length === 1) return `stream in ${streamRate(phase)} all the time, ${requests}`;
     const limit = limitSeconds === null ? '' : ` within ${formatDuration(limitSeconds)}`;
     const bytes = bytesText(phases.reduce((sum, one) => sum + phaseBytes(one), 0));
     if (phases.length > 1) return `load ${bytes}${limit}`;
-    // How it is read decides as much as how much it is, and is seldom typed.
     const files = operations === 0 ? '' : ` of ${count(operations, 'file', 'files')}`;
-    const atOnce = parallel === 1 ? 'one after the other' : `${parallel} at a time`;
-    return `load ${bytes}${files} in requests of ${blockText(requestBytes)}, ${atOnce},${limit}`.replace(/,$/, '');
+    return `load ${bytes}${files} ${requests},${limit}`.replace(/,$/, '');
   },
 };
 

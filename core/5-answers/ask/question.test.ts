@@ -146,6 +146,24 @@ describe('a question', () => {
     expect(Object.keys(ask({ action: 'load', load: 'a lot' }).errors)).toEqual(['load']);
   });
 
+  it('about what streams is held to its own pace, whatever a load may take', () => {
+    const of = (load: string, limit: string) => ask({ action: 'load', load, limit });
+    const { workload, assumed } = of('50 MB/sec all the time', '20 s');
+    expect(plainSpaces(questionText('Shuttle', workload!))).toBe(
+      'Can Shuttle stream in 50 MB/s all the time, in requests of 1 MiB, one after the other?',
+    );
+    expect(plainSpaces(assumed[0]!)).toBe(
+      'It is taken that it comes in chunks of 25 MB, each within 500 ms, for 10 min.',
+    );
+    expect(plainSpaces(of('50 MB/sec all the time', '200 ms').assumed[0]!)).toMatch(/each within 200 ms/);
+    // 25 MB at 400 MB/s.
+    const read = evidenceOfTrace(samplesOf([60, 400]), { direction: 'read' });
+    const [judged] = judgedItems(workload!, supplyFrom([read]), { headroomShare: 0.25 }, 1e12);
+    expect(plainSpaces(judged!.sentence)).toMatch(
+      /^At its rate in one go a chunk would take 62.5 ms, and one is wanted every 500 ms, but requests of this size were not/,
+    );
+  });
+
   it('says how much of it fits', () => {
     const { workload } = ask({ what: '100 MB/s' });
     const judgedIn = (bytes: number) => judgedItems(workload!, supplyFrom([]), { headroomShare: 0.25 }, bytes);

@@ -44,6 +44,18 @@ describe('a line of a phase', () => {
     });
   });
 
+  it('is read as people say it', () => {
+    const of = (line: string) => parsePhase(line);
+    const always = of('World: 80 MB/s all the time');
+    for (const said of ['80 MB/sec all the time', '80 MB per second continuously', '640 Mb/s constantly'])
+      expect(of(`World: ${said}`), said).toEqual(always);
+    expect(of('World: 80 MBps all the time for 20 min').stream).toEqual({ everySeconds: 0.5, forSeconds: 1200 });
+    expect(of('Level: 4 s CPU, 1.8 GB, 1 file, at most 20 s')).toEqual(
+      of('Level: 4 s processor, 1.8 GB, 1 files, within 20 s'),
+    );
+    expect(of('Level: 4 s of processor time, 1.8 GB, 1,200 Files').operations).toBe(1200);
+  });
+
   it('gives the same phase again, whatever it holds', () => {
     fc.assert(
       fc.property(anyPhase, (phase) => {

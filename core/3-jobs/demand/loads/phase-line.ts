@@ -53,22 +53,22 @@ export function parsePhase(line: string): Phase {
 }
 
 function takePart(phase: Phase, part: string, fault: (what: string) => Problem): void {
-  const processor = /^(.+?)\s+(?:processor|computing)$/.exec(part);
+  const processor = /^(.+?)\s+(?:of\s+)?(?:processor|computing|cpu)(?:\s+time)?$/i.exec(part);
   if (processor) {
     phase.processorSeconds = parseDuration(processor[1]!, 'processor');
     return;
   }
-  const files = /^(\S+)\s+(?:files|operations)$/.exec(part);
+  const files = /^(.+?)\s+(?:files?|operations?)$/i.exec(part);
   if (files) {
     phase.operations = parseCount(files[1]!, 'files', 0);
     return;
   }
-  const written = /^(.+?)\s+written$/.exec(part);
+  const written = /^(.+?)\s+written$/i.exec(part);
   if (written) {
     phase.writtenBytes = parseBytes(written[1]!, 'written');
     return;
   }
-  const always = /^(.+?\/\s*s)\s+all the time(?:\s+for\s+(.+))?$/i.exec(part);
+  const always = /^(.+?)\s+(?:all the time|continuously|constantly)(?:\s+for\s+(.+))?$/i.exec(part);
   if (always) {
     phase.bytes = Math.round(parseRate(always[1]!, 'rate') * ALWAYS_EVERY_SECONDS);
     const forSeconds = always[2] === undefined ? ALWAYS_FOR_SECONDS : parseDuration(always[2], 'for');
@@ -78,18 +78,18 @@ function takePart(phase: Phase, part: string, fault: (what: string) => Problem):
     };
     return;
   }
-  const overlap = /^overlap\s+(.+)$/.exec(part);
+  const overlap = /^overlap\s+(.+)$/i.exec(part);
   if (overlap) {
     phase.overlapShare = parseShare(overlap[1]!, 'overlap');
     if (phase.overlapShare > 1) throw fault('the overlap is at most 100%.');
     return;
   }
-  const within = /^within\s+(.+)$/.exec(part);
+  const within = /^(?:within|in less than|at most)\s+(.+)$/i.exec(part);
   if (within) {
     phase.limitSeconds = positive(parseDuration(within[1]!, 'within'), 'the limit', fault);
     return;
   }
-  const stream = /^every\s+(.+?)\s+for\s+(.+)$/.exec(part);
+  const stream = /^every\s+(.+?)\s+for\s+(.+)$/i.exec(part);
   if (stream) {
     phase.stream = {
       everySeconds: positive(parseDuration(stream[1]!, 'every'), 'the time between chunks', fault),

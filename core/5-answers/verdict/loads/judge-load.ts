@@ -75,7 +75,7 @@ export function judgeLoad(
     };
   }
   if (broken || !times.isMeasured || times.phases.some(({ stream }) => stream && !stream.isMeasured)) {
-    const time = formatDuration(times.totalSeconds);
+    const time = wouldTakeText(times);
     return {
       verdict: {
         ...common,
@@ -84,8 +84,8 @@ export function judgeLoad(
         wouldProve: ladderFor(item, requests),
       },
       sentence: broken
-        ? `By larger requests, or more at a time, than it makes it would take ${time}; its own were not measured: a Block ladder shows them.`
-        : `At its rate in one go it would take ${time}, but requests of this size were not measured: a Block ladder shows them.`,
+        ? `By larger requests, or more at a time, than it makes ${time}; its own were not measured: a Block ladder shows them.`
+        : `At its rate in one go ${time}, but requests of this size were not measured: a Block ladder shows them.`,
       short: 'Not proven: requests',
     };
   }
@@ -104,6 +104,14 @@ export function judgeLoad(
     sentence: heldSentence(times, holds),
     short: `${verdictName({ verdict, isPromise: supply.isPromise })}: ${times.totalSeconds === 0 ? 'streams in time' : formatDuration(times.totalSeconds)}`,
   };
+}
+
+/** “it would take 12 s”; of what only streams, “a chunk would take 63 ms, and one is wanted every 500 ms”. */
+function wouldTakeText({ totalSeconds, phases }: LoadTimes): string {
+  const stream = phases.find((one) => one.stream !== null)?.stream;
+  return totalSeconds === 0 && stream
+    ? `a chunk would take ${formatDuration(stream.usualSeconds)}, and one is wanted every ${formatDuration(stream.everySeconds)}`
+    : `it would take ${formatDuration(totalSeconds)}`;
 }
 
 /** Rate at which its bytes come while it waits, bytes per second. */
