@@ -1,4 +1,4 @@
-import { badInput } from '#core/1-ground/problem.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
 import { parseNumber } from '#core/1-ground/units/quantity.ts';
 
@@ -31,6 +31,17 @@ export function parseMoney(text: string, where = 'price'): Money {
     if (isKnown) return { amount, currency: SIGNS[sign] ?? sign.toUpperCase() };
   }
   throw badInput(where, `${where}: “${text.trim()}” is no price. Type a number, nothing or more, such as 189 EUR.`);
+}
+
+/** A price that names its currency; null for anything else. */
+export function pricedIn(text: string): Money | null {
+  if (!PRICE.test(text.trim()) || !/[a-z€$£]/i.test(text)) return null;
+  try {
+    return parseMoney(text);
+  } catch (error) {
+    if (error instanceof Problem) return null;
+    throw error;
+  }
 }
 
 /** Currencies that are named beside amounts in a text, each once. */

@@ -88,6 +88,9 @@ export function parseBytes(text: string, where = 'size'): number {
   return Math.round(amount * factor);
 }
 
+/** A rate anywhere in a line, as {@link parseRate} reads it. */
+export const RATE_PATTERN = String.raw`\d[\d.,]*\s*[kMGT]?i?(?:[Bb]|bit)(?:ps|\s*\/\s*s(?:ec(?:ond)?)?|\s+per\s+s(?:ec(?:ond)?)?)`;
+
 /**
  * Bytes per second of a typed rate: `530MB/s`, `530 MB/sec`, `530 MBps`, `4.4 Gb/s`, `300 Mbps`.
  * @throws Problem `bad-input` as {@link parseBytes}, and when the “per second” is missing.

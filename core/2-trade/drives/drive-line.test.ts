@@ -40,6 +40,18 @@ describe('a drive in one line', () => {
     ['2 TB flash, 3000 MB/s, 80 µs', { medium: 'flash' }, { accessSeconds: 80e-6 }],
     ['2 TB flash, 3000 MB/s, access time 0,1 ms', { medium: 'flash' }, { accessSeconds: 1e-4 }],
     ['16 TB 7,200 rpm; 250 MB/s; inner 120 MB/s', { medium: 'spinning' }, { ratedInnerBytesPerSecond: 120e6 }],
+    ['16 TB HDD, 7200 RPM, 250 MB/s', { medium: 'spinning' }, { price: null, ratedWriteBytesPerSecond: 250e6 }],
+    [
+      '2 TB SSD, up to 560/530 MB/s, 119 eur',
+      { medium: 'flash' },
+      { ratedReadBytesPerSecond: 560e6, ratedWriteBytesPerSecond: 530e6, price: 119, currency: 'EUR' },
+    ],
+    [
+      '4 TB NVMe, reads up to 7000 MB/sec, writes 6.5 GB per second, 1 299 EUR',
+      { medium: 'flash' },
+      { ratedReadBytesPerSecond: 7e9, ratedWriteBytesPerSecond: 6.5e9, price: 1299, currency: 'EUR' },
+    ],
+    ["1 TB flash, 4 Gb/s, 1'299.50 CHF", { medium: 'flash' }, { ratedWriteBytesPerSecond: 5e8, price: 1299.5 }],
     ['Card: 128 GB card, 90 MB/s, 34 dB', { label: 'Card', medium: 'flash' }, { loudnessDecibels: 34 }],
   ])('%s', (line, card, details) => {
     const drive = line.startsWith('reads')

@@ -1,7 +1,7 @@
 import { badInput } from '#core/1-ground/problem.ts';
 import { bytesText } from '#core/1-ground/units/format.ts';
-import { parseMoney } from '#core/1-ground/units/money.ts';
-import { parseBytes, parseDuration, parseNumber, parseRate } from '#core/1-ground/units/quantity.ts';
+import { pricedIn } from '#core/1-ground/units/money.ts';
+import { RATE_PATTERN, parseBytes, parseDuration, parseNumber, parseRate } from '#core/1-ground/units/quantity.ts';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { parseHop } from '#core/2-trade/links/hop-line.ts';
 import { MEDIUM_NAMES, type Medium } from '#core/2-trade/drives/medium.ts';
@@ -20,6 +20,13 @@ const MEDIUM_WORDS: readonly (readonly [RegExp, Medium])[] = [
   [/\b(?:share|network|nas|server)\b/i, 'network'],
   [/\b(?:flash|ssd|nvme|card|solid state)\b/i, 'flash'],
 ];
+/** A rate, of what it is, and after how much it is so. */
+const ONE_RATE = new RegExp(
+  String.raw`^(?:(writes?|writing|reads?|reading|then|floor|inner)\s+(?:at\s+|up to\s+)?|up to\s+)?(${RATE_PATTERN})(?:\s+after\s+(.+))?$`,
+  'i',
+);
+/** As it stands on boxes: reading and writing before one unit. */
+const BOTH_RATES = /^(?:up to\s+)?(\d[\d.,]*)\s*\/\s*(\d[\d.,]*)\s*([kMGT]i?B(?:ps|\/s(?:ec)?))$/;
 const EXAMPLE = '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR';
 
 /**
@@ -55,10 +62,12 @@ function takePart(drive: NewDrive, part: string): void {
   const { details } = drive;
   const medium = MEDIUM_WORDS.find(([word]) => word.test(part));
   if (medium) drive.medium = medium[1];
-  const rate =
-    /^(?:(writes?|writing|reads?|reading|then|floor|inner)\s+(?:at\s+|up to\s+)?)?(\S+\s*[kMGT]i?B\/s|\S+\s*[kMG]b\/s)(?:\s+after\s+(.+))?$/i.exec(
-      part,
-    );
+  const both = BOTH_RATES.exec(part);
+  if (both) {
+    takeRate(details, 'reads', parseRate(`${both[1]} ${both[3]}`, 'line'), undefined);
+    return takeRate(details, 'writes', parseRate(`${both[2]} ${both[3]}`, 'line'), undefined);
+  }
+  const rate = ONE_RATE.exec(part);
   if (rate) return takeRate(details, rate[1]?.toLowerCase() ?? '', parseRate(rate[2]!, 'line'), rate[3]);
   const written = /^(\S+(?:\s+\S+)?)\s+written$|^(\S+)\s*TBW$/i.exec(part);
   if (written) {
@@ -77,9 +86,10 @@ function takePart(drive: NewDrive, part: string): void {
     details.accessSeconds = parseDuration(access[1]!, 'line');
     return;
   }
-  if (/^(?:[€$£]|[A-Z]{3}\b)\s*\d[\d.,'’\s]*$|^\d[\d.,'’\s]*(?:[A-Z]{3}|[€$£])$/.test(part)) {
-    const { amount, currency } = parseMoney(part, 'line');
-    Object.assign(details, { price: amount, currency });
+  // 7200 RPM are no currency.
+  const price = medium ? null : pricedIn(part);
+  if (price) {
+    Object.assign(details, { price: price.amount, currency: price.currency });
     return;
   }
   const loudness = /^(\d[\d.,]*)\s*dB(?:\(A\)|A)?$/i.exec(part);

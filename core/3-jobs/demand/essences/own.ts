@@ -9,7 +9,7 @@ import {
 import { kindSchema } from '#core/3-jobs/demand/item-kind.ts';
 import { rateText } from '#core/1-ground/units/format.ts';
 import { readFormatText, withoutStreams } from '#core/2-trade/media/format-text.ts';
-import { parseRate } from '#core/1-ground/units/quantity.ts';
+import { RATE_PATTERN, parseRate } from '#core/1-ground/units/quantity.ts';
 import type { FrameRate } from '#core/1-ground/units/frame-rate.ts';
 import { FRAME_RATE, RATE, TEXT, numberSuchAs } from '#core/1-ground/fields/kinds.ts';
 
@@ -23,8 +23,7 @@ const schema = object({
 });
 export type OwnEssence = InferType<typeof schema>;
 
-const RATE_ALONE =
-  /^(?:(\d{1,3})\s*[x×]\s*)?(\d[\d.,]*\s*[kMGT]?i?(?:[Bb]|bit)(?:ps|\s*\/\s*s(?:ec)?|\s+per\s+s(?:ec(?:ond)?)?))(?:\s*[x×]\s*(\d{1,3}))?$/;
+const RATE_ALONE = new RegExp(String.raw`^(?:(\d{1,3})\s*[x×]\s*)?(${RATE_PATTERN})(?:\s*[x×]\s*(\d{1,3}))?$`);
 
 /**
  * What is typed as a rate, alone such as “240 MB/s ×2”, or beside a name that says nothing of its own, such as
