@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { LostTime } from '#core/4-runs/trace/lost-time.ts';
 import { mostMissing, mostWaiting, waitsWithin } from '#core/5-answers/verdict/constant-rate.ts';
-import { serviceOf } from '#core/5-answers/verdict/service.ts';
+import { bytesAfter, serviceOf, workIn, workUntil } from '#core/5-answers/verdict/service.ts';
 import { mostOverdue, mostStarved } from '#core/5-answers/verdict/worst-case.ts';
 
 const anyLevels = fc
@@ -176,6 +176,72 @@ describe('a constant rate', () => {
 });
 
 describe('a demand that changes', () => {
+  it('is overdue by no less than in any window that is tried', () => {
+    fc.assert(
+      fc.property(
+        anyLevels,
+        anyLoss,
+        fc.array(
+          fc.tuple(
+            fc.double({ min: 1, max: 60, noNaN: true }),
+            fc.double({ min: 1, max: 300, noNaN: true }),
+            // A buffer from which more was taken off than there is.
+            fc.double({ min: -200, max: 200, noNaN: true }),
+          ),
+          { minLength: 1, maxLength: 3 },
+        ),
+        fc.double({ min: 0, max: 300, noNaN: true }),
+        (levels, lost, takes, fromBytes) => {
+          const items = takes.map(([seconds, rate, bufferBytes]) => ({
+            curve: { seconds: [0, seconds], bytes: [0, rate * seconds] },
+            bufferBytes,
+            burst: { bytes: rate, bytesPerSecond: 3 * rate },
+          }));
+          const service = serviceOf(levels, lost);
+          const told = mostOverdue(items, service, { fromBytes });
+          const starved = mostStarved(items, service);
+          const last = Math.max(...takes.map(([seconds]) => seconds));
+          const asked = (second: number) =>
+            takes.reduce((sum, [seconds, rate]) => sum + rate * Math.min(second, seconds), 0);
+          const moments = Array.from({ length: 25 }, (_, at) => (at * last) / 24);
+          for (const s of moments) {
+            const start = fromBytes + asked(s);
+            for (const t of moments.filter((one) => one >= s)) {
+              const done = bytesAfter(service, workUntil(service, start) + workIn(service, t - s)) - start;
+              if (!Number.isFinite(done)) continue;
+              const due = takes.reduce((sum, [seconds, rate, bufferBytes]) => {
+                const came = rate * (Math.min(t, seconds) - Math.min(s, seconds));
+                return sum + Math.max(0, came + Math.min(rate, 3 * rate * (t - s)) - bufferBytes);
+              }, 0);
+              expect(told).toBeGreaterThanOrEqual(due - done - 1e-6 * (1 + due));
+              // Played, it may lie anywhere on the drive.
+              for (let from = 0; from < levels.toBytes.at(-1)!; from += levels.toBytes.at(-1)! / 9) {
+                const read = bytesAfter(service, workUntil(service, from) + workIn(service, t - s)) - from;
+                if (Number.isFinite(read)) expect(starved).toBeGreaterThanOrEqual(due - read - 1e-6 * (1 + due));
+              }
+            }
+          }
+        },
+      ),
+      {
+        numRuns: 150,
+        endOnFailure: true,
+        // A burst that ends with its item was once passed over, where the drive becomes slower in the middle of it.
+        examples: [
+          [
+            { toBytes: [279, 360, 1225], bytesPerSecond: [129, 165, 11.9] },
+            lossOf([[1, 0]]),
+            [
+              [4.67, 1.455, 0],
+              [1, 42.14, 0],
+            ],
+            300,
+          ],
+        ],
+      },
+    );
+  });
+
   it('is more overdue than a limit exactly where the most it is overdue by is', () => {
     fc.assert(
       fc.property(

@@ -42,6 +42,10 @@ function due({ items }: Arrivals, s: number, t: number): number {
   return sum;
 }
 
+/** How long bursts of items last, seconds: 0 for whole frames that come at once. */
+const burstWindows = (items: readonly Asked[]): number[] =>
+  items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
+
 /** Where a job begins on the drive, and which of its windows count. */
 export interface Placed {
   /** Bytes of the drive at which the take begins. */
@@ -55,7 +59,7 @@ export interface Placed {
  * The most by which what is due may exceed what a drive has written of it, bytes; not above 0 when the take holds.
  * For one item without a buffer that is the least buffer.
  * @param limitBytes where only that is asked, whether more than so much is: then the answer is no more than this where
- * nothing is, and the first that is more where something is, which takes a tenth of the time
+ * nothing is, and the first that is more where something is, which is quicker to say
  */
 export function mostOverdue(
   items: readonly Asked[],
@@ -66,14 +70,16 @@ export function mostOverdue(
   const total = summed(items);
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
   const { lastSeconds } = arrivals;
-  const tight = tightWindows(service.lost, lastSeconds);
+  // And those that are as long as a burst of an item's own.
+  const tight = [...tightWindows(service.lost, lastSeconds), ...burstWindows(items)];
   const knots = total.seconds;
   const { slower, quicker } = turnsOf(service);
   let most = limitBytes ?? -Infinity;
   const isSettled = (): boolean => limitBytes !== null && most > limitBytes;
   const slowestRate = Math.min(...service.rates);
   const mostLost = lostIn(service.lost, lastSeconds);
-  const burstBytes = items.reduce((sum, { burst }) => sum + burst.bytes, 0);
+  // What may be due beyond what the curves ask for: bursts, and what a thinned curve took off its buffer and more.
+  const beyondBytes = items.reduce((sum, { burst, bufferBytes }) => sum + burst.bytes + Math.max(0, -bufferBytes), 0);
 
   const look = (s: number, t: number, startBytes: number, startWork: number): void => {
     const moved = fromBytes + bytesAt(total, t);
@@ -81,7 +87,7 @@ export function mostOverdue(
     // Even with no more than the slowest level, and all of the loss that there can be, it would not be the most.
     const window = t - s;
     const atLeast = slowestRate * Math.max(0, window - mostLost);
-    if (moved - startBytes + burstBytes - atLeast <= most) return;
+    if (moved - startBytes + beyondBytes - atLeast <= most) return;
     const asked = due(arrivals, s, t);
     if (asked - atLeast <= most) return;
     const done = bytesAfter(service, startWork + workIn(service, window));
@@ -109,8 +115,7 @@ export function mostOverdue(
     const moment = momentOf(total, bytes - fromBytes);
     if (moment !== null) begins.add(moment);
   }
-  // Where a burst of an item's own ends.
-  const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
+  const bursts = burstWindows(items);
   for (const s of begins) {
     const startBytes = fromBytes + bytesAt(total, s);
     const startWork = workUntil(service, startBytes);
@@ -183,7 +188,7 @@ export function mostStarved(items: readonly Asked[], service: Service, limitByte
   const { lastSeconds } = arrivals;
   let most = limitBytes ?? -Infinity;
   // What a window holds at least does not hang on where it lies: worked out once for each length.
-  const windows = playedWindows(service, lastSeconds).sort((a, b) => a - b);
+  const windows = [...playedWindows(service, lastSeconds), ...burstWindows(items)].sort((a, b) => a - b);
   const least = windows.map((window) => slowestWork(service, workIn(service, window)));
   const look = (s: number, t: number, done: number): void => {
     if (done !== Infinity) most = Math.max(most, due(arrivals, s, t) - done);
@@ -209,10 +214,6 @@ export function mostStarved(items: readonly Asked[], service: Service, limitByte
       const atLeast = shorter > 0 ? least[shorter - 1]! : 0;
       if (due(arrivals, s, t) - atLeast > most) look(s, t, slowestWork(service, workIn(service, t - s)));
     }
-  }
-  const bursts = items.flatMap(({ burst }) => (burst.bytes > 0 ? [burst.bytes / burst.bytesPerSecond] : []));
-  for (const window of bursts) {
-    if (window <= lastSeconds) look(0, window, slowestWork(service, workIn(service, window)));
   }
   return most;
 }
