@@ -45,26 +45,21 @@ describe('a busy processor', () => {
     expect(await look(always, AbortSignal.abort())).toMatchObject({ waitedSeconds: 0 });
   });
 
-  it.skipIf(system.name !== 'Linux')('is told from one at rest on this machine', async () => {
+  // That it is at rest cannot be asked of a machine on which other tests run beside this one.
+  it.skipIf(system.name !== 'Linux')('is found on this machine where something computes on all of it', async () => {
     const spinning = Array.from({ length: 2 * availableParallelism() }, () =>
       spawn(process.execPath, ['-e', 'console.log(1); for (;;);'], { stdio: ['ignore', 'pipe', 'ignore'] }),
     );
-    await Promise.all(spinning.map((one) => new Promise((resolve) => one.stdout.once('data', resolve))));
-    let stopped = false;
-    const found = untilQuiet({
-      signal: new AbortController().signal,
-      mostSeconds: 600,
-      wait: async (seconds) => {
-        await wait(seconds * 1000);
-        // It was found busy: from now on it is left alone, as far as these are concerned.
-        if (!stopped && seconds === 1) {
-          stopped = true;
-          for (const one of spinning) one.kill('SIGKILL');
-        }
-      },
-    });
-    const { waitedSeconds, isQuiet } = await found;
-    expect({ isQuiet, stopped }).toEqual({ isQuiet: true, stopped: true });
-    expect(waitedSeconds).toBeGreaterThan(2);
+    try {
+      await Promise.all(spinning.map((one) => new Promise((resolve) => one.stdout.once('data', resolve))));
+      const found = await untilQuiet({
+        signal: new AbortController().signal,
+        mostSeconds: 2,
+        wait: (seconds) => wait(seconds * 1000),
+      });
+      expect(found).toEqual({ waitedSeconds: 2.25, isQuiet: false });
+    } finally {
+      for (const one of spinning) one.kill('SIGKILL');
+    }
   });
 });
