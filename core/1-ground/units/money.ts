@@ -35,9 +35,9 @@ export function parseMoney(text: string, where = 'price'): Money {
 
 /** A price that names its currency; null for anything else. */
 export function pricedIn(text: string): Money | null {
-  if (!PRICE.test(text.trim()) || !/[a-z€$£]/i.test(text)) return null;
   try {
-    return parseMoney(text);
+    const money = parseMoney(text);
+    return money.currency === '' ? null : money;
   } catch (error) {
     if (error instanceof Problem) return null;
     throw error;

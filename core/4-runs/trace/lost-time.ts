@@ -252,16 +252,14 @@ export function lostIn({ windowSeconds, lostSeconds }: LostTime, window: number)
  * where something turns; those around a turn are found by {@link forTightAround}.
  */
 export function tightWindows(lost: LostTime, mostSeconds: number): number[] {
-  const { windowSeconds, lostSeconds } = lost;
-  const longest = windowSeconds.at(-1)!;
+  const longest = lost.windowSeconds.at(-1)!;
+  const { afterSeconds } = growingIn(lost);
   const tight: number[] = [];
   const last = Math.floor(mostSeconds / longest);
   for (let round = 0; round <= last; round += 1) {
     if (round === FIRST_ROUNDS && last - round > LAST_ROUNDS) round = last - LAST_ROUNDS;
-    for (let at = 0; at < windowSeconds.length; at += 1) {
-      const [fromWindow, fromLost] = at === 0 ? [0, 0] : [windowSeconds[at - 1]!, lostSeconds[at - 1]!];
-      if (lostSeconds[at]! <= fromLost) continue;
-      const window = round * longest + fromWindow + lostSeconds[at]! - fromLost;
+    for (const after of afterSeconds) {
+      const window = round * longest + after;
       if (window > mostSeconds) return tight;
       tight.push(window);
     }

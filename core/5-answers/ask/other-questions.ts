@@ -51,7 +51,7 @@ export const simulateQuestion: OtherQuestion<SeriesItem> = {
         errors: { frame: 'frame: say how large a frame is, such as 1.03 GB, or its grid, such as 480*360*280.' },
       };
     const grid = gridOf(size);
-    if (grid instanceof Problem) return { item: null, errors: { frame: grid.message } };
+    if (grid instanceof Problem) return { item: null, errors: { frame: grid.detail } };
     const sized = grid ? { size: '', ...grid.texts } : { size };
     const texts = { ...seriesForm.start, ...sized, frames: withoutFrames(frames), compute, playback: '' };
     const { item, errors } = seriesForm.read(texts, ID, null);

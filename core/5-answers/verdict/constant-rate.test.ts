@@ -175,28 +175,34 @@ describe('a constant rate', () => {
   });
 });
 
+/** Seconds, rate and buffer of each of several takes. */
+const anyTakes = (leastBuffer: number, length: { minLength: number; maxLength: number }) =>
+  fc.array(
+    fc.tuple(
+      fc.double({ min: 1, max: 60, noNaN: true }),
+      fc.double({ min: 1, max: 300, noNaN: true }),
+      fc.double({ min: leastBuffer, max: 200, noNaN: true }),
+    ),
+    length,
+  );
+/** A take at a rate that may be four times as high for a third of a second. */
+const burstyItem = ([seconds, rate, bufferBytes]: readonly [number, number, number]) => ({
+  curve: { seconds: [0, seconds], bytes: [0, rate * seconds] },
+  bufferBytes,
+  burst: { bytes: rate, bytesPerSecond: 3 * rate },
+});
+
 describe('a demand that changes', () => {
   it('is overdue by no less than in any window that is tried', () => {
     fc.assert(
       fc.property(
         anyLevels,
         anyLoss,
-        fc.array(
-          fc.tuple(
-            fc.double({ min: 1, max: 60, noNaN: true }),
-            fc.double({ min: 1, max: 300, noNaN: true }),
-            // A buffer from which more was taken off than there is.
-            fc.double({ min: -200, max: 200, noNaN: true }),
-          ),
-          { minLength: 1, maxLength: 3 },
-        ),
+        // A buffer from which more was taken off than there is.
+        anyTakes(-200, { minLength: 1, maxLength: 3 }),
         fc.double({ min: 0, max: 300, noNaN: true }),
         (levels, lost, takes, fromBytes) => {
-          const items = takes.map(([seconds, rate, bufferBytes]) => ({
-            curve: { seconds: [0, seconds], bytes: [0, rate * seconds] },
-            bufferBytes,
-            burst: { bytes: rate, bytesPerSecond: 3 * rate },
-          }));
+          const items = takes.map(burstyItem);
           const service = serviceOf(levels, lost);
           const told = mostOverdue(items, service, { fromBytes });
           const starved = mostStarved(items, service);
@@ -247,22 +253,11 @@ describe('a demand that changes', () => {
       fc.property(
         anyLevels,
         anyLoss,
-        fc.array(
-          fc.tuple(
-            fc.double({ min: 1, max: 60, noNaN: true }),
-            fc.double({ min: 1, max: 300, noNaN: true }),
-            fc.double({ min: 0, max: 200, noNaN: true }),
-          ),
-          { minLength: 2, maxLength: 4 },
-        ),
+        anyTakes(0, { minLength: 2, maxLength: 4 }),
         fc.double({ min: 0, max: 300, noNaN: true }),
         fc.double({ min: 0, max: 2, noNaN: true }),
         (levels, lost, takes, fromBytes, share) => {
-          const items = takes.map(([seconds, rate, bufferBytes]) => ({
-            curve: { seconds: [0, seconds], bytes: [0, rate * seconds] },
-            bufferBytes,
-            burst: { bytes: rate, bytesPerSecond: 3 * rate },
-          }));
+          const items = takes.map(burstyItem);
           const service = serviceOf(levels, lost);
           for (const most of [mostOverdue(items, service, { fromBytes }), mostStarved(items, service)]) {
             const limit = share * Math.abs(most) - 1;

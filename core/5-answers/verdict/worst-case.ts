@@ -70,8 +70,8 @@ export function mostOverdue(
   const total = summed(items);
   const arrivals: Arrivals = { total, items, lastSeconds: askedSeconds(items) };
   const { lastSeconds } = arrivals;
-  // And those that are as long as a burst of an item's own.
-  const tight = [...tightWindows(service.lost, lastSeconds), ...burstWindows(items)];
+  const bursts = burstWindows(items);
+  const tight = [...tightWindows(service.lost, lastSeconds), ...bursts];
   const knots = total.seconds;
   const { slower, quicker } = turnsOf(service);
   let most = limitBytes ?? -Infinity;
@@ -115,7 +115,6 @@ export function mostOverdue(
     const moment = momentOf(total, bytes - fromBytes);
     if (moment !== null) begins.add(moment);
   }
-  const bursts = burstWindows(items);
   for (const s of begins) {
     const startBytes = fromBytes + bytesAt(total, s);
     const startWork = workUntil(service, startBytes);
