@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ActiveRun, Annotation } from '#core/6-exchange/api/wire.ts';
+import { heardIn } from '#core/4-runs/run/loudness.ts';
 import { api } from '../api/client.ts';
-import { startListening, stopListening } from './listening.ts';
+import { startListening, stopListening, useListening } from './listening.ts';
 import { useLive } from './live.ts';
 
 const runAt = (elapsedSeconds: number, runId = 'long'): ActiveRun =>
@@ -47,6 +48,18 @@ describe('listening', () => {
     expect(fromSeconds).toBeCloseTo(-20, 0);
     expect(levels.length * stepSeconds).toBeGreaterThan(20 + 180);
     expect(levels.filter((level) => level === -40).length).toBeGreaterThanOrEqual(359);
+  });
+
+  it('says once the room was heard for so long that a run can be told from it, and no more while one goes on', async () => {
+    await hear(2.5, -60);
+    expect(useListening.getState().isRoomKnown).toBe(false);
+    await hear(0.5, -60);
+    expect(useListening.getState().isRoomKnown).toBe(true);
+    useLive.setState({ active: [runAt(0)] });
+    await hear(60, -40);
+    expect(useListening.getState().isRoomKnown).toBe(false);
+    const { loudness } = kept.at(-1)!;
+    expect(heardIn(loudness!, [0, 60])).toMatchObject({ before: -60, underLoad: -40 });
   });
 
   it('says nothing of two runs at once', async () => {

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { ActiveRun } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
-import { energyMean, thinned, type Loudness } from '#core/4-runs/run/loudness.ts';
+import { energyMean, LEAST_BEFORE_SECONDS, thinned, type Loudness } from '#core/4-runs/run/loudness.ts';
 import { api } from '../api/client.ts';
 import type { Microphone, openMicrophone } from '../sound/microphone.ts';
 import { useLive } from './live.ts';
@@ -12,6 +12,8 @@ interface Listening {
   microphone: string;
   /** The mean of the last two seconds, decibels against full scale; null before it is known. */
   level: number | null;
+  /** Whether the room was heard for so long that a run which begins now can be told from it. */
+  isRoomKnown: boolean;
   /** Makes sound pressure levels of them; null until a known level is typed. */
   offsetDecibels: number | null;
   problem: string | null;
@@ -23,6 +25,7 @@ export const useListening = create<Listening>()(() => ({
   state: 'off',
   microphone: '',
   level: null,
+  isRoomKnown: false,
   offsetDecibels: null,
   problem: null,
   heard: null,
@@ -66,7 +69,7 @@ const openLoaded: typeof openMicrophone = async (tell, lost) =>
  * @param open given by tests
  */
 export async function startListening(open = openLoaded): Promise<void> {
-  useListening.setState({ state: 'asking', problem: null, level: null });
+  useListening.setState({ state: 'asking', problem: null, level: null, isRoomKnown: false });
   /** From the audio's clock to the page's: what arrives soonest was least delayed. */
   let shift = Infinity;
   try {
@@ -76,7 +79,14 @@ export async function startListening(open = openLoaded): Promise<void> {
       if (followed.size === 0) rows = rows.filter(({ at }) => at > now() - BEFORE_SECONDS);
       else if (rows.length % KEPT_LEVELS === 0) for (const [runId, run] of followed) void keep(runId, run);
       else if (rows.length % SHOWN_LEVELS === 0) for (const [runId, run] of followed) show(runId, run);
-      useListening.setState({ level: energyMean(rows.slice(-SHOWN_LEVELS).map(({ level }) => level)) });
+      useListening.setState({
+        level: energyMean(rows.slice(-SHOWN_LEVELS).map(({ level }) => level)),
+        // One level more: what begins before the run's first moment and ends after it counts for neither.
+        isRoomKnown:
+          microphone !== null &&
+          followed.size === 0 &&
+          (rows.length - 1) * microphone.stepSeconds >= LEAST_BEFORE_SECONDS,
+      });
     }, stopListening);
   } catch (error) {
     useListening.setState({ state: 'off', problem: (error as Problem).detail });
@@ -94,7 +104,7 @@ export function stopListening(): void {
   microphone?.close();
   [microphone, unfollow, rows] = [null, null, []];
   followed.clear();
-  useListening.setState({ state: 'off', level: null });
+  useListening.setState({ state: 'off', level: null, isRoomKnown: false });
 }
 
 /** The level now is known: what a meter beside the microphone shows, dB(A). */

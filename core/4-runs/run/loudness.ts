@@ -39,7 +39,7 @@ export function thinned(loudness: Loudness): Loudness {
 /** Up to so long before a run counts as how loud it was before. */
 const BEFORE_SECONDS = 60;
 /** With less of it nothing is said. */
-const LEAST_BEFORE_SECONDS = 2.5;
+export const LEAST_BEFORE_SECONDS = 2.5;
 /** What stands out by less cannot be told from the room (ISO 3746, criterion for background noise). */
 export const LEAST_ABOVE_DECIBELS = 3;
 /** A drive that spins up does so in the first seconds. */

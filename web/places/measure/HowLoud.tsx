@@ -20,7 +20,7 @@ const SMALL = { fontSize: 13.5, px: 0.5, mr: 1, minWidth: 0, fontWeight: 400 } a
 
 /** What a microphone heard of a run, and listening. */
 export default function HowLoud({ run }: { run: RunDocument }) {
-  const { state, level, microphone, offsetDecibels, problem } = useListening();
+  const { state, level, isRoomKnown, microphone, offsetDecibels, problem } = useListening();
   const loudness = useHeard(run);
   const heard = loudness && heardIn(loudness, movedSecondsOf(run));
   if (loudness === null && !mayChange()) return null;
@@ -44,6 +44,7 @@ export default function HowLoud({ run }: { run: RunDocument }) {
                   ? `${decibelText(level)} of full scale`
                   : `${decibelText(level + offsetDecibels)}(A)`}
             </b>
+            {isRoomKnown && '. The room is known: a run may begin.'}
           </Typography>
           <KnownLevel
             label="A meter beside it shows"
