@@ -32,6 +32,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
   volumes: ['tavrox volumes --json'],
   drive: [
     'tavrox drive add "Falcon: 20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR"',
+    'tavrox drive add "2 TB portable SSD 1050 MB/s read 1000 MB/s write USB 3.2 Gen 2 189 €"',
     'tavrox drive add --profile shuttle.profile.json --capacity "2 TB" --price "189 EUR"',
     'tavrox drive list --json',
     'tavrox drive remove Falcon',

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseDriveLine } from '#core/2-trade/drives/drive-line.ts';
 import { newDriveText, newDriveTexts, readNewDrive } from '#core/2-trade/drives/new-drive.ts';
@@ -52,11 +53,69 @@ describe('a drive in one line', () => {
       { ratedReadBytesPerSecond: 7e9, ratedWriteBytesPerSecond: 6.5e9, price: 1299, currency: 'EUR' },
     ],
     ["1 TB flash, 4 Gb/s, 1'299.50 CHF", { medium: 'flash' }, { ratedWriteBytesPerSecond: 5e8, price: 1299.5 }],
+    [
+      '20 TB spinning 265 MB/s 12 ms SATA 530 EUR',
+      { label: '20 TB spinning', medium: 'spinning', capacityBytes: 20e12 },
+      { ratedWriteBytesPerSecond: 265e6, accessSeconds: 0.012, price: 530, hops: [{ linkId: 'sata-6' }] },
+    ],
+    [
+      'Lagoon 4T 4TB NVMe 7,000 MB/s read 6,000 MB/s write 800 MB/s after 400 GB USB4 40Gbps €329 2400 TBW',
+      { label: 'Lagoon 4T', medium: 'flash', capacityBytes: 4e12 },
+      {
+        ratedReadBytesPerSecond: 7e9,
+        ratedWriteBytesPerSecond: 6e9,
+        ratedFloorBytesPerSecond: 8e8,
+        ratedFallBytes: 4e11,
+        hops: [{ linkId: 'tunnel-40' }],
+        price: 329,
+        enduranceBytes: 2.4e15,
+      },
+    ],
+    [
+      '2TB SSD read 3500 MB/s write 3000 MB/s PCIe 3.0 x4 99,90 €',
+      { label: '2 TB flash' },
+      {
+        ratedReadBytesPerSecond: 3.5e9,
+        ratedWriteBytesPerSecond: 3e9,
+        hops: [{ linkId: 'pcie-3', lanes: 4 }],
+        price: 99.9,
+      },
+    ],
+    [
+      'NAS share 10GbE 900MB/s 40 TB',
+      { label: '40 TB share', medium: 'network' },
+      { className: 'NAS share', ratedReadBytesPerSecond: 9e8, hops: [{ linkId: 'ethernet-10' }] },
+    ],
+    [
+      'portable SSD 2TB up to 1,050/1,000 MB/s USB 3.2 Gen 2 $139',
+      { label: '2 TB flash' },
+      {
+        className: 'portable SSD',
+        ratedReadBytesPerSecond: 1.05e9,
+        ratedWriteBytesPerSecond: 1e9,
+        hops: [{ linkId: 'usb-10' }],
+        currency: 'USD',
+      },
+    ],
+    [
+      '512 GB CFexpress Type B card writes 1200 MB/s sustained 400 MB/s',
+      { medium: 'flash' },
+      { ratedWriteBytesPerSecond: 1.2e9, ratedFloorBytesPerSecond: 4e8, hops: [{ linkId: 'pcie-3', lanes: 2 }] },
+    ],
+    [
+      '18 TB HDD 270 MB/s down to 130 MB/s',
+      { medium: 'spinning' },
+      { ratedInnerBytesPerSecond: 1.3e8, ratedReadBytesPerSecond: 2.7e8 },
+    ],
+    [
+      '2 TB SSD 1000 MB/s, writes 800 MB/s',
+      { medium: 'flash' },
+      { ratedReadBytesPerSecond: 1e9, ratedWriteBytesPerSecond: 8e8 },
+    ],
+    ['18 TB HDD costs 1 299 EUR, 270 MB/s', { medium: 'spinning' }, { price: 1299 }],
     ['Card: 128 GB card, 90 MB/s, 34 dB', { label: 'Card', medium: 'flash' }, { loudnessDecibels: 34 }],
   ])('%s', (line, card, details) => {
-    const drive = line.startsWith('reads')
-      ? parseDriveLine(line.replace('NAS 40 TB', '40 TB NAS'))
-      : parseDriveLine(line);
+    const drive = parseDriveLine(line);
     expect(drive).toMatchObject(card);
     expect(drive.details).toMatchObject(details);
   });
@@ -66,8 +125,46 @@ describe('a drive in one line', () => {
     ['265 MB/s, spinning', /how large/],
     ['20 TB, 265 MB/s, purple', /“purple” is no size/],
     ['20 TB, 265 MB/s, 530', /“530” is no size/],
+    ['20 TB 265 MB/s, for a friend', /“a friend” is no size/],
+    ['2 TB 4 TB SSD 500 MB/s', /2.TB and 4.TB large/],
+    ['8 TB SSD 2800 MB/s 2000 MB/s', /two rates for one thing/],
+    ['8 TB SSD writes 2800 MB/s, writes 2000 MB/s', /two rates for one thing/],
+    ['2 TB SSD 1000 MB/s USB-C', /“USB-C” is a plug/],
+    ['2 TB SSD 7000 MB/s PCIe 4.0', /1, 2 or 4 lanes/],
+    ['2 TB SSD 900 MB/s USB 3.2', /5, 10 or 20 Gb.s/],
   ])('%s is refused with what is wrong', (line, fault) => {
     expect(() => parseDriveLine(line)).toThrow(fault);
+  });
+
+  it('says all that it was taken for, and nothing that stands in it is passed over', () => {
+    expect(
+      plainSpaces(newDriveText(parseDriveLine('2 TB portable SSD 1050MB/s 0.1 ms USB 3.2 Gen 2 600 TBW 1,299 EUR'))),
+    ).toBe(
+      '2 TB flash: 2 TB, flash (portable SSD), writes 1,050 MB/s, reads 1,050 MB/s, access in 100 µs, behind USB 10 Gb/s, may be written 600 TB, 1,299 EUR',
+    );
+  });
+
+  it('is the same with commas between its parts and without, and in any order', () => {
+    const PARTS = [
+      '4 TB SSD',
+      'reads 3.1 GB/s',
+      'writes 2900 MB/s',
+      'then 800 MB/s after 90 GB',
+      '80 µs',
+      'USB 20 Gb/s',
+      '219 EUR',
+      '700 TBW',
+    ];
+    const expected = parseDriveLine(PARTS.join(', '));
+    fc.assert(
+      fc.property(
+        fc.shuffledSubarray(PARTS, { minLength: PARTS.length }),
+        fc.array(fc.constantFrom(', ', ' ', '; '), { minLength: 7, maxLength: 7 }),
+        (parts, joins) => {
+          expect(parseDriveLine(parts.map((part, at) => part + (joins[at] ?? '')).join(''))).toEqual(expected);
+        },
+      ),
+    );
   });
 
   it('and fields beside it are one drive: a field counts first, and what is taken is said', () => {

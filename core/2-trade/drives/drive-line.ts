@@ -1,9 +1,9 @@
 import { badInput } from '#core/1-ground/problem.ts';
-import { bytesText } from '#core/1-ground/units/format.ts';
+import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { pricedIn } from '#core/1-ground/units/money.ts';
 import { RATE_PATTERN, parseBytes, parseDuration, parseNumber, parseRate } from '#core/1-ground/units/quantity.ts';
 import { NO_DETAILS, type DriveDetails } from '#core/2-trade/drives/drive-details.ts';
-import { parseHop } from '#core/2-trade/links/hop-line.ts';
+import { linkAtStart } from '#core/2-trade/links/link-names.ts';
 import { MEDIUM_NAMES, type Medium } from '#core/2-trade/drives/medium.ts';
 
 /** A drive that nobody has here, as it is known from a box, a data sheet or a mail. */
@@ -20,35 +20,103 @@ const MEDIUM_WORDS: readonly (readonly [RegExp, Medium])[] = [
   [/\b(?:share|network|nas|server)\b/i, 'network'],
   [/\b(?:flash|ssd|nvme|card|solid state)\b/i, 'flash'],
 ];
-/** A rate, of what it is, and after how much it is so. */
-const ONE_RATE = new RegExp(
-  String.raw`^(?:(writes?|writing|reads?|reading|then|floor|inner)\s+(?:at\s+|up to\s+)?|up to\s+)?(${RATE_PATTERN})(?:\s+after\s+(.+))?$`,
-  'i',
-);
-/** As it stands on boxes: reading and writing before one unit. */
-const BOTH_RATES = /^(?:up to\s+)?(\d[\d.,]*)\s*\/\s*(\d[\d.,]*)\s*([kMGT]i?B(?:ps|\/s(?:ec)?))$/;
+const AMOUNT = String.raw`\d[\d.,]*`;
+const SIZE = String.raw`${AMOUNT}\s*[kMGTP]i?B`;
+const VERBS = 'writes?|writing|reads?|reading';
+/** Words of a drive’s kind, which are no name. */
+const KIND_WORDS =
+  /^(?:spinning|hard|solid|state|disk|drive|hdd|ssd|nvme|m\.2|card|flash|memory|ram|share|network|nas|server|raid|portable|external|internal|rugged|new|used|\d[\d,]*\s*rpm)$/i;
+/** A rate with what it is of before or behind it, and after how much it is so. What stands behind belongs to the next where that is left without. */
+const ONE_RATE = String.raw`(?:(${VERBS}|then|(?:falls|down)\s+to|(?:sustained|sustains|steady)(?:\s+(?:write|writing))?|floor|inner(?:\s+tracks)?)[:\s]\s*(?:at\s+|up\s+to\s+)?|up\s+to\s+)?(${RATE_PATTERN})`;
+const BEHIND = String.raw`\s+(write|writing|read|reading)\b(?!\s+(?:at\s+|up\s+to\s+)?${RATE_PATTERN}(?!\s*(?:write|writing|read|reading|after)\b))`;
+const AFTER = String.raw`\s+after(?:\s+the\s+first)?\s+(${SIZE})`;
 const EXAMPLE = '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR';
+/** Words that join others and say nothing of a drive. */
+const JOINING = /^(?:with|and|at|of|over|via|on|by|behind|for|costs?|price|link|connection|access|time|&|\+|[–-])$/i;
+
+/** What is known of it so far; a rate of which nobody says whether it reads or writes stands for both that nobody gives. */
+interface Draft extends NewDrive {
+  anyBytesPerSecond: number | null;
+}
+
+const part = (pattern: string, take: Take): Part => ({ pattern: new RegExp(`^(?:${pattern})`, 'i'), take });
+type Take = (drive: Draft, match: RegExpExecArray) => void;
+/** What a line is made of: how it is known at the beginning of what is left of it, and what it says of the drive. */
+interface Part {
+  pattern: RegExp;
+  take: Take;
+}
+
+/** The first that matches counts. */
+const PARTS: readonly Part[] = [
+  // As it stands on boxes: reading and writing before one unit.
+  part(
+    String.raw`(?:up\s+to\s+)?(${AMOUNT})\s*\/\s*(${AMOUNT})\s*([kMGT]i?B(?:ps|\/s(?:ec)?))(?:\s*(?:R\/W|read\/write))?`,
+    (drive, [, read, write, unit]) => {
+      takeRate(drive, 'reads', `${read} ${unit}`);
+      takeRate(drive, 'writes', `${write} ${unit}`);
+    },
+  ),
+  part(`${ONE_RATE}(?:${AFTER}|${BEHIND})?`, (drive, [, before, rate, after, behind]) =>
+    takeRate(drive, before ?? behind ?? (after === undefined ? '' : 'then'), rate!, after),
+  ),
+  part(String.raw`(${AMOUNT})\s*TBW\b|(${SIZE})\s+written\b|endurance[:\s]\s*(${SIZE})(?!\s*\/)`, (drive, match) => {
+    drive.details.enduranceBytes = parseBytes(
+      match[1] === undefined ? (match[2] ?? match[3])! : `${match[1]} TB`,
+      'line',
+    );
+  }),
+  part(String.raw`(${SIZE})(?![\w/])`, (drive, [, size]) => {
+    const bytes = parseBytes(size!, 'line');
+    if (drive.capacityBytes > 0 && bytes !== drive.capacityBytes) {
+      throw badInput(
+        'line',
+        `line: it is ${bytesText(drive.capacityBytes)} and ${bytesText(bytes)} large. Say what the other is: “then 1,450 MB/s after 190 GB”, “1200 TBW”.`,
+      );
+    }
+    drive.capacityBytes = bytes;
+  }),
+  part(
+    String.raw`(?:access(?:\s+time)?\s+)?(${AMOUNT}\s*(?:ms|[µμu]s|s))\b(?:\s+access(?:\s+time)?)?`,
+    ({ details }, [, time]) => {
+      details.accessSeconds = parseDuration(time!, 'line');
+    },
+  ),
+  part(String.raw`(${AMOUNT})\s*dB(?:\(A\)|A)?(?!\w)`, ({ details }, [, level]) => {
+    details.loudnessDecibels = parseNumber(level!, 'line');
+  }),
+];
+/** What a line may begin with that is a price; 7200 RPM and 500 HDD are no currencies. */
+const PRICE = /^(?:[€$£]|[a-z]{3}\s)?\s*\d(?:[\d.,]|['’\s](?=\d{3}\b))*(?:\s?(?:[€$£]|[a-z]{3}\b))?/i;
+/** A word of a line, with its number where it has one: “7,200 rpm”. */
+const WORD = /^(?:\d[\d,]*\s*rpm\b|\S+)/i;
 
 /**
  * “20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR”, “Shuttle: 2 TB flash, writes 5,200 MB/s, then 1,450 MB/s after
- * 190 GB, reads 6.8 GB/s”: in any order, with commas between. What is no name, size, rate, time, link or price is
- * refused, and never passed over.
+ * 190 GB, reads 6.8 GB/s”, “4TB SSD 7000 MB/s read 6500 MB/s write USB4 40Gbps €329”: in any order, with commas between or
+ * without. What is no name, size, rate, time, link or price is refused, and never passed over.
  * @throws Problem `bad-input` that names the part at fault
  */
 export function parseDriveLine(line: string): NewDrive {
   const named = /^([^:,]{1,120}):\s+(.*)$/s.exec(line.trim());
-  const parts = (named?.[2] ?? line)
-    .split(/[,;](?=\s|$)/)
-    .map((part) => part.trim())
-    .filter(Boolean);
-  const drive: NewDrive = {
-    label: named?.[1]?.trim() ?? '',
+  const isName = named !== null && !WITH_COLON.test(named[1]!);
+  const draft: Draft = {
+    label: isName ? named[1]!.trim() : '',
     medium: 'unknown',
     capacityBytes: 0,
     details: { ...NO_DETAILS },
+    anyBytesPerSecond: null,
   };
-  for (const part of parts) takePart(drive, part);
+  const stretches = (isName ? named[2]! : line).split(/[,;](?=\s|$)/);
+  stretches.forEach((stretch, at) => takeStretch(draft, stretch, at === 0 && !isName));
+  const { anyBytesPerSecond, ...drive } = draft;
   const { details } = drive;
+  if (anyBytesPerSecond !== null) {
+    const { ratedWriteBytesPerSecond: write, ratedReadBytesPerSecond: read } = details;
+    if (write !== null && read !== null) throw twoRates(write, anyBytesPerSecond);
+    details.ratedWriteBytesPerSecond ??= anyBytesPerSecond;
+    details.ratedReadBytesPerSecond ??= anyBytesPerSecond;
+  }
   if (drive.capacityBytes === 0)
     throw badInput('line', `line: say how large it is. Type a drive such as “${EXAMPLE}”.`);
   if (details.ratedWriteBytesPerSecond === null && details.ratedReadBytesPerSecond === null) {
@@ -58,70 +126,103 @@ export function parseDriveLine(line: string): NewDrive {
   return drive;
 }
 
-function takePart(drive: NewDrive, part: string): void {
-  const { details } = drive;
-  const medium = MEDIUM_WORDS.find(([word]) => word.test(part));
-  if (medium) drive.medium = medium[1];
-  const both = BOTH_RATES.exec(part);
-  if (both) {
-    takeRate(details, 'reads', parseRate(`${both[1]} ${both[3]}`, 'line'), undefined);
-    return takeRate(details, 'writes', parseRate(`${both[2]} ${both[3]}`, 'line'), undefined);
+/** What stands before a colon that belongs to what follows it. */
+const WITH_COLON = new RegExp(
+  String.raw`(?:^|\s)(?:${VERBS}|then|floor|inner|endurance|price|link|connection|access)$`,
+  'i',
+);
+
+/**
+ * What stands between two commas: parts one after the other, and words that say what kind of drive it is.
+ * @param mayName whether words before its first part may be the drive’s name
+ */
+function takeStretch(drive: Draft, stretch: string, mayName: boolean): void {
+  let words: string[] = [];
+  const hadCapacity = drive.capacityBytes > 0;
+  let rest = stretch.trim();
+  let isAtBegin = mayName;
+  while (rest !== '') {
+    const known = words.length;
+    rest = rest.slice(takeNext(drive, rest, words)).trim();
+    if (!isAtBegin || words.length > known) continue;
+    isAtBegin = false;
+    if (words.every((word) => KIND_WORDS.test(word))) continue;
+    drive.label = words.join(' ').slice(0, 120);
+    words = [];
   }
-  const rate = ONE_RATE.exec(part);
-  if (rate) return takeRate(details, rate[1]?.toLowerCase() ?? '', parseRate(rate[2]!, 'line'), rate[3]);
-  const written = /^(\S+(?:\s+\S+)?)\s+written$|^(\S+)\s*TBW$/i.exec(part);
-  if (written) {
-    details.enduranceBytes = parseBytes(written[1] ?? `${written[2]} TB`, 'line');
-    return;
+  if (words.length === 0) return;
+  const text = words.join(' ');
+  const found = mediumIn(text);
+  if (!found && (hadCapacity || drive.capacityBytes === 0)) {
+    throw badInput('line', `line: “${text}” is no size, rate, time, link or price. Type a drive such as “${EXAMPLE}”.`);
   }
-  const capacity = /^(\d[\d.,]*\s*[kMGTP]i?B)\b(.*)$/i.exec(part);
-  if (capacity) {
-    drive.capacityBytes = parseBytes(capacity[1]!, 'line');
-    const words = capacity[2]!.trim();
-    if (words !== '' && !medium) details.className = words.slice(0, 80);
-    return;
-  }
-  const access = /^(?:access(?:\s+time)?\s+)?(\d[\d.,]*\s*(?:ms|[µμu]s|s))(?:\s+access(?:\s+time)?)?$/i.exec(part);
-  if (access) {
-    details.accessSeconds = parseDuration(access[1]!, 'line');
-    return;
-  }
-  // 7200 RPM are no currency.
-  const price = medium ? null : pricedIn(part);
-  if (price) {
-    Object.assign(details, { price: price.amount, currency: price.currency });
-    return;
-  }
-  const loudness = /^(\d[\d.,]*)\s*dB(?:\(A\)|A)?$/i.exec(part);
-  if (loudness) {
-    details.loudnessDecibels = parseNumber(loudness[1]!, 'line');
-    return;
-  }
-  const hop = linkOf(part);
-  if (hop) details.hops = [...(details.hops ?? []), hop];
-  else if (!medium) {
-    throw badInput('line', `line: “${part}” is no size, rate, time, link or price. Type a drive such as “${EXAMPLE}”.`);
-  } else if (details.className === '') details.className = part.slice(0, 80);
+  // “SSD” alone says no more than its medium does.
+  if (drive.details.className === '' && found?.words !== text) drive.details.className = text.slice(0, 80);
 }
 
-function takeRate(details: DriveDetails, which: string, bytesPerSecond: number, after: string | undefined): void {
-  if (which.startsWith('writ')) details.ratedWriteBytesPerSecond = bytesPerSecond;
-  else if (which.startsWith('read')) details.ratedReadBytesPerSecond = bytesPerSecond;
-  else if (which === 'inner') details.ratedInnerBytesPerSecond = bytesPerSecond;
-  else if (which === 'then' || which === 'floor') {
-    details.ratedFloorBytesPerSecond = bytesPerSecond;
+/** What words say that a drive keeps its bytes on, and those that say so; undefined where none does. */
+function mediumIn(text: string): { words: string; medium: Medium } | undefined {
+  for (const [word, medium] of MEDIUM_WORDS) {
+    const match = word.exec(text);
+    if (match) return { words: match[0], medium };
+  }
+  return undefined;
+}
+
+/** Takes what a text begins with; the length of it. */
+function takeNext(drive: Draft, text: string, words: string[]): number {
+  const link = linkAtStart(text, 'line');
+  if (link) {
+    drive.details.hops = [...(drive.details.hops ?? []), link.hop];
+    return link.words.length;
+  }
+  for (const { pattern, take } of PARTS) {
+    const match = pattern.exec(text);
+    if (!match) continue;
+    take(drive, match);
+    return match[0].length;
+  }
+  const word = WORD.exec(text)![0];
+  const priced = PRICE.exec(text)?.[0];
+  const price = priced === undefined || mediumIn(word) || mediumIn(priced) ? null : pricedIn(priced);
+  if (price) {
+    Object.assign(drive.details, { price: price.amount, currency: price.currency });
+    return priced!.length;
+  }
+  if (!JOINING.test(word.replace(/:$/, ''))) words.push(word);
+  drive.medium = mediumIn(words.join(' '))?.medium ?? drive.medium;
+  return word.length;
+}
+
+/** @param which what stands before the rate or behind it, or nothing */
+function takeRate(draft: Draft, which: string, rate: string, after?: string): void {
+  const { details } = draft;
+  const bytesPerSecond = parseRate(rate, 'line');
+  const keep = (field: RateField): void => {
+    if ((details[field] ?? bytesPerSecond) !== bytesPerSecond) throw twoRates(details[field]!, bytesPerSecond);
+    details[field] = bytesPerSecond;
+  };
+  const of = which.toLowerCase();
+  if (of.startsWith('writ')) keep('ratedWriteBytesPerSecond');
+  else if (of.startsWith('read')) keep('ratedReadBytesPerSecond');
+  // What spins comes down on its way inwards.
+  else if (of.startsWith('inner') || (of.startsWith('down') && draft.medium === 'spinning')) {
+    keep('ratedInnerBytesPerSecond');
+  } else if (of !== '') {
+    keep('ratedFloorBytesPerSecond');
     if (after !== undefined) details.ratedFallBytes = parseBytes(after, 'line');
   } else {
-    details.ratedWriteBytesPerSecond ??= bytesPerSecond;
-    details.ratedReadBytesPerSecond ??= bytesPerSecond;
+    if ((draft.anyBytesPerSecond ?? bytesPerSecond) !== bytesPerSecond)
+      throw twoRates(draft.anyBytesPerSecond!, bytesPerSecond);
+    draft.anyBytesPerSecond = bytesPerSecond;
   }
 }
 
-/** A link as people say it; null for what is none. */
-function linkOf(part: string) {
-  try {
-    return parseHop(/^sata$/i.test(part) ? 'SATA 6 Gb/s' : part);
-  } catch {
-    return null;
-  }
-}
+type RateField =
+  'ratedWriteBytesPerSecond' | 'ratedReadBytesPerSecond' | 'ratedFloorBytesPerSecond' | 'ratedInnerBytesPerSecond';
+
+const twoRates = (one: number, other: number) =>
+  badInput(
+    'line',
+    `line: ${rateText(one)} and ${rateText(other)} are two rates for one thing. Say which is which: writes, reads, then, inner.`,
+  );

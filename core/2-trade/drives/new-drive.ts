@@ -2,7 +2,8 @@ import type { Field, FieldErrors, FieldTexts } from '#core/1-ground/fields/field
 import { BYTES, TEXT, choiceOf } from '#core/1-ground/fields/kinds.ts';
 import { readFields } from '#core/1-ground/fields/read-fields.ts';
 import { Problem } from '#core/1-ground/problem.ts';
-import { bytesText, rateText } from '#core/1-ground/units/format.ts';
+import { bytesText, decibelText, formatDuration, rateText } from '#core/1-ground/units/format.ts';
+import { moneyText } from '#core/1-ground/units/money.ts';
 import { DRIVE_FIELDS, NO_DETAILS, driveTexts, readDrive } from '#core/2-trade/drives/drive-details.ts';
 import { parseDriveLine, type NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import { MEDIA, MEDIUM_NAMES, mediumText, type Medium } from '#core/2-trade/drives/medium.ts';
@@ -78,7 +79,7 @@ export function newDriveText({ label, medium, capacityBytes, details }: NewDrive
   const { ratedWriteBytesPerSecond: write, ratedReadBytesPerSecond: read, ratedFloorBytesPerSecond: floor } = details;
   const inner = details.ratedInnerBytesPerSecond;
   return [
-    `${label}: ${bytesText(capacityBytes)}, ${mediumText(medium)}`,
+    `${label}: ${bytesText(capacityBytes)}, ${mediumText(medium)}${details.className === '' ? '' : ` (${details.className})`}`,
     write === null ? 'writing not known' : `writes ${rateText(write)}`,
     ...(floor === undefined
       ? []
@@ -87,6 +88,10 @@ export function newDriveText({ label, medium, capacityBytes, details }: NewDrive
     ...(medium === 'spinning' && (write ?? read) !== null
       ? [`${rateText(inner ?? (write ?? read)! / 2)}${inner === undefined ? ' assumed' : ''} on its inner tracks`]
       : []),
-    ...(details.price === null ? [] : [`${details.price} ${details.currency}`.trim()]),
+    ...(details.accessSeconds === undefined ? [] : [`access in ${formatDuration(details.accessSeconds)}`]),
+    ...(details.hops === null ? [] : [`behind ${details.hops.map((hop) => hop.label).join(' and ')}`]),
+    ...(details.enduranceBytes === null ? [] : [`may be written ${bytesText(details.enduranceBytes)}`]),
+    ...(details.loudnessDecibels === null ? [] : [`${decibelText(details.loudnessDecibels)}(A)`]),
+    ...(details.price === null ? [] : [moneyText(details.price, details.currency)]),
   ].join(', ');
 }

@@ -1,5 +1,6 @@
 import { eachLine } from '#core/1-ground/fields/kinds.ts';
-import { hopOf, type Hop } from '#core/2-trade/links/connection.ts';
+import type { Hop } from '#core/2-trade/links/connection.ts';
+import { linkAtStart } from '#core/2-trade/links/link-names.ts';
 import { LINK_KINDS } from '#core/2-trade/links/links.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { parseRate } from '#core/1-ground/units/quantity.ts';
@@ -7,14 +8,12 @@ import { rateTyped } from '#core/1-ground/units/typable.ts';
 
 /** Hops of a connection as people type them, one a line: kind of link, lanes, and where it is. */
 
-const plain = (text: string): string => text.toLowerCase().replace(/[\s,]+/g, '');
-const LANES = /\s*[x×]\s*(\d{1,2})$/;
 const PLACE = /\s+at\s+(\S.*)$/i;
 
 /**
- * “PCIe 4.0 x4”, “USB 10 Gb/s at the hub”, “Ethernet 10 Gb/s at port 1”, or a ceiling of one’s own with a
+ * “PCIe 4.0 x4”, “USB 3.2 Gen 2 at the hub”, “10GbE at port 1”, or a ceiling of one’s own with a
  * name: “Old adapter: 400 MB/s”. Hops of two drives at the same place are one, and shared.
- * @throws Problem `bad-input` that lists the kinds there are
+ * @throws Problem `bad-input` that lists the kinds there are, or asks which of several is meant
  */
 export function parseHop(line: string): Hop {
   const place = PLACE.exec(line)?.[1]?.trim();
@@ -33,17 +32,14 @@ export function parseHop(line: string): Hop {
       ...at,
     };
   }
-  const lanes = Number(LANES.exec(text)?.[1] ?? 1);
-  const name = plain(text.replace(LANES, ''));
-  const kind = LINK_KINDS.find(({ label }) => plain(label) === name);
-  const hop = kind && lanes >= 1 && lanes <= 32 ? hopOf(kind.id, kind.lanes === 'counted' ? lanes : 1) : undefined;
-  if (!hop) {
+  const link = linkAtStart(text, 'connection');
+  if (link?.words.length !== text.length) {
     throw badInput(
       'connection',
       `connection: “${line.trim()}” is no link known here. There is: ${LINK_KINDS.map(({ label }) => label).join(', ')}; or type a ceiling of your own, such as Old adapter: 400 MB/s.`,
     );
   }
-  return { ...hop, ...at };
+  return { ...link.hop, ...at };
 }
 
 /** A hop as it is typed, so that reading it again gives the same. */

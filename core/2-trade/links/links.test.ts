@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { hopLine, parseHop } from '#core/2-trade/links/hop-line.ts';
+import { linkChoices } from '#core/2-trade/links/link-choices.ts';
 import { bindingHop, downgradedHops, hopOf } from '#core/2-trade/links/connection.ts';
 import {
   LINK_KINDS,
@@ -64,5 +66,61 @@ describe('connections', () => {
   it('names hops below what both ends could do', () => {
     expect(downgradedHops({ hops }).map((hop) => hop.label)).toEqual(['PCIe 3.0 ×1']);
     expect(hopOf('no-such-link')).toBeUndefined();
+  });
+});
+
+describe('links as they are called', () => {
+  it.each([
+    ['USB 3.2 Gen 2', 'usb-10', 1],
+    ['usb 3.2 gen2x2', 'usb-20', 1],
+    ['USB 3.0', 'usb-5', 1],
+    ['USB 3.1 Gen 1', 'usb-5', 1],
+    ['USB 2.0', 'usb-480', 1],
+    ['USB4 40Gbps', 'tunnel-40', 1],
+    ['USB4 v2 80 Gb/s', 'tunnel-80', 1],
+    ['Thunderbolt 3', 'tunnel-40', 1],
+    ['Thunderbolt 5', 'tunnel-80', 1],
+    ['10GbE', 'ethernet-10', 1],
+    ['2.5 GbE', 'ethernet-2.5', 1],
+    ['25 Gb/s Ethernet', 'ethernet-25', 1],
+    ['10 gigabit Ethernet', 'ethernet-10', 1],
+    ['10GBASE-T', 'ethernet-10', 1],
+    ['Gigabit LAN', 'ethernet-1', 1],
+    ['SATA', 'sata-6', 1],
+    ['SATA III', 'sata-6', 1],
+    ['SATA 3 Gb/s', 'sata-3', 1],
+    ['SAS 12G', 'sas-12', 1],
+    ['PCIe Gen4 x4', 'pcie-4', 4],
+    ['PCIe 5.0 ×2', 'pcie-5', 2],
+    ['Gen 3 x4', 'pcie-3', 4],
+    ['CFexpress Type B', 'pcie-3', 2],
+    ['CFexpress 4.0 Type B', 'pcie-4', 2],
+    ['UHS-II', 'sd-uhs-2', 1],
+    ['16G FC', 'fc-16', 1],
+  ])('%s', (typed, linkId, lanes) => {
+    expect(parseHop(typed)).toMatchObject({ linkId, lanes });
+    expect(parseHop(`${typed} at the hub`)).toMatchObject({ linkId, at: 'the hub' });
+  });
+
+  it.each(['USB 3.2', 'USB4', 'USB-C', 'USB', 'SAS', 'PCIe 4.0', 'Thunderbolt', 'Ethernet', 'CFexpress'])(
+    '%s leaves open how much it carries, and is asked about',
+    (typed) => {
+      const wanted = /Type (?:which|how much|how many|what the link carries),(?: such as)? ([^.]+(?:\.\d[^.]*)?)\.$/;
+      let said = '';
+      try {
+        parseHop(typed);
+      } catch (error) {
+        said = (error as Error).message;
+      }
+      expect(said).toMatch(wanted);
+    },
+  );
+
+  it('every link is read again by the name it has here', () => {
+    for (const hop of linkChoices()) expect(parseHop(hopLine(hop))).toEqual(hop);
+  });
+
+  it.each(['USB 7 Gb/s', 'SATA 9', '10 apples', 'PCIe 4.0 x64', 'Ethernet 10 Gb/s and more'])('%s is none', (typed) => {
+    expect(() => parseHop(typed)).toThrow();
   });
 });
