@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { inStore } from '#cli/in-store.ts';
 import { call } from '#cli/through-server.ts';
+import { RATE_PATTERN } from '#core/1-ground/units/quantity.ts';
 import type { DriveDetails } from '#core/2-trade/drives/drive-details.ts';
 import { parseDriveLine, type NewDrive } from '#core/2-trade/drives/drive-line.ts';
 import { parseProfile, type Profile } from '#core/4-runs/supply/profile.ts';
@@ -35,7 +36,10 @@ export function typedDrive(line: string): KnownDrive {
 const idOf = ({ label }: NewDrive): string => `typed-${label}`.slice(0, 80);
 
 /** Whether a text reads as a drive on its box, and not as a path or a name. */
-export const isDriveLine = (text: string): boolean => /,/.test(text) && /\d\s*[kMGTP]i?B\b/.test(text);
+export const isDriveLine = (text: string): boolean =>
+  HAS_SIZE.test(text) && (text.includes(',') || HAS_RATE.test(text));
+const HAS_SIZE = /\d\s*[kMGTP]i?B\b/;
+const HAS_RATE = new RegExp(RATE_PATTERN);
 
 /**
  * Drives that have a card in the workspace; none where there is no workspace yet.

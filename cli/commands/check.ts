@@ -26,6 +26,7 @@ import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { parseProfile, profileOn, profileRunOf, supplyOn, type Profile } from '#core/4-runs/supply/profile.ts';
 import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
+import { sortedWhat } from '#core/5-answers/ask/sorted-question.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import {
   askedWorkload,
@@ -55,7 +56,7 @@ import { storeFolderOf } from '#server/store/folder.ts';
 
 interface CheckFlags extends HowAsked {
   for?: string;
-  takes: string;
+  takes?: string;
   gap: string;
   takenOff?: boolean;
   play?: boolean;
@@ -83,10 +84,10 @@ export function addCheckCommand(program: Command): void {
     )
     .argument(
       '[what]',
-      'a format as people type it, such as “3 × 3840x2160 4:2:2 10 bit 25p”; the size of a frame, or what is loaded',
+      'a format as people type it, such as “3 × 3840x2160 4:2:2 10 bit 25p for 40 min”; the size of a frame, or what is loaded',
     )
     .option('--for <time>', 'length of a take, such as 40min or 18:32; frames of a simulation; what a load may take')
-    .option('--takes <n>', 'number of takes', FIRST_QUESTION.takes)
+    .option('--takes <n>', `number of takes; ${FIRST_QUESTION.takes} when not given`)
     .option('--gap <time>', 'between takes, such as 10min', '0')
     .option('--taken-off', 'each take is taken off the drive before the next; without it all stay there')
     .option('--play', 'plays it; without it, it is recorded')
@@ -271,23 +272,33 @@ async function workloadFrom(
     return { workload, assumed: [] };
   }
   const essence = flags.file === undefined ? null : await essenceOf(flags.file);
-  const length = flags.for ?? (essence ? lengthOf(essence) : null);
+  const action = actionOf(flags);
+  // Footage is asked about in one go, as people say it: “UHD ProRes 422 25p, 2 takes of 3 h”.
+  const said = action === 'simulate' || action === 'load' ? null : sortedWhat(what ?? '');
+  const length = once('for', flags.for, said?.length) ?? (essence ? lengthOf(essence) : null);
   if (length === null) throw badInput('for', 'for: is missing. Say how long a take is, such as --for 40min.');
   const texts: QuestionTexts = {
-    action: actionOf(flags),
-    what: what ?? '',
+    action: said?.action === 'play' ? 'play' : action,
+    what: said?.what ?? '',
     length,
     frame: what ?? '',
     frames: length,
     compute: flags.computing,
     load: what ?? '',
     limit: length,
-    takes: flags.takes,
+    takes: once('takes', flags.takes, said?.takes) ?? FIRST_QUESTION.takes,
     between: flags.takenOff ? 'take-off' : 'stay',
     gap: flags.gap,
     buffer: flags.buffer,
   };
   return askedWorkload(texts, essence);
+}
+
+/** What is said as a flag or with the rest; null where it is not. @throws Problem `bad-input` where both say something else */
+function once(flag: string, given: string | undefined, said: string | null | undefined): string | null {
+  if (given !== undefined && said && given.trim() !== said.trim())
+    throw badInput(flag, `${flag}: is said twice, as ${given.trim()} and as ${said.trim()}. Say it once.`);
+  return given ?? said ?? null;
 }
 
 function actionOf({ play, simulate, load }: CheckFlags): QuestionTexts['action'] {

@@ -39,6 +39,10 @@ describe('a format as it is typed', () => {
     ['UHD 50p 200 Mb/s', '3840x2160', 'long-gop', 50, null],
     ['6K raw 3:1 25p', '6144x3240', 'bayer-12', 25, null],
     ['3 x UHD 4:2:2 10 bit uncompressed 25p', '3840x2160', 'yuv422-10', 25, 3],
+    ['EXR half float RGBA UHD 24fps', '3840x2160', 'exr-rgba-half', 24, null],
+    ['16 bit half EXR RGB UHD 24fps', '3840x2160', 'exr-rgb-half', 24, null],
+    ['TIFF 16 bit UHD 24fps', '3840x2160', 'rgb-16', 24, null],
+    ['TIFF RGBA 8 bit 1080p25', '1920x1080', 'rgba-8', 25, null],
     ['Dome master 4K ProRes 4444 60p', '4096x4096', 'rdd36-4444', 60, null],
     ['4K scope prores hq 24p', '4096x1716', 'rdd36-high', 24, null],
   ])('%s', (typed, ...expected) => {
@@ -59,6 +63,7 @@ describe('a format as it is typed', () => {
     ['3840x2160 4:2:2 10 bit', /frame rate is missing/],
     ['3840x2160 VC-3 25p', /could be VC-3/],
     ['3840x2160 wobble 25p', /“wobble” names no layout/],
+    ['UHD EXR half float 24p', /could be OpenEXR RGB half, OpenEXR RGBA half. Name/],
     ['1920x1080 long-gop 25p', /needs its rate/],
     ['99999x2160 4:2:2 10 bit 25p', /not possible/],
   ])('says what is wrong with “%s”', (typed, message) => {

@@ -1,6 +1,6 @@
 import type { FieldKind } from '#core/1-ground/fields/field.ts';
 import { dataRate, layoutById, searchLayouts, type Format } from '#core/2-trade/media/data-rate.ts';
-import { RAW, SHORT_RASTERS, TRADE_NAMES } from '#core/2-trade/media/trade-names.ts';
+import { RAW, SHORT_RASTERS, TIFF, TRADE_NAMES } from '#core/2-trade/media/trade-names.ts';
 import { LAYOUTS, UNCOMPRESSED, type Layout } from '#core/2-trade/media/pixel-layouts.ts';
 import { NAMED_RASTERS, parseRaster, rasterText, type Raster } from '#core/2-trade/media/rasters.ts';
 import { badInput, Problem } from '#core/1-ground/problem.ts';
@@ -138,6 +138,10 @@ function readRate(text: { rest: string }, reading: FormatReading): void {
 /** Names of the trade become words that are known here. */
 function readTradeNames(text: { rest: string }, { assumed }: FormatReading): void {
   for (const [typed, words] of TRADE_NAMES) text.rest = text.rest.replaceAll(typed, words);
+  if (text.rest.search(TIFF.typed) >= 0) {
+    text.rest = text.rest.replaceAll(TIFF.typed, /\brgba?\b/i.test(text.rest) ? ' ' : ' rgb ');
+    assumed.push(TIFF.said);
+  }
   for (const { typed, raster, said } of SHORT_RASTERS) {
     if (text.rest.search(typed) < 0) continue;
     text.rest = text.rest.replaceAll(typed, ` ${raster} `);
@@ -206,7 +210,13 @@ function readLayout(text: { rest: string }, reading: FormatReading): void {
     return;
   }
   const query = known.join(' ');
-  const found = searchLayouts(query);
+  const all = searchLayouts(query);
+  // Whole words say more than parts of words: RGB is not RGBA.
+  const whole = all.filter(({ id, label }) => {
+    const own = [...id.split('-'), ...label.toLowerCase().split(/[\s,]+/), id];
+    return known.every((word) => own.includes(word));
+  });
+  const found = whole.length > 0 ? whole : all;
   // The one whose own name is closest to what was typed comes first: “4:2:2 10-bit” before what only contains it.
   const distance = ({ id, label }: Layout) =>
     id === query || plainLabel(label) === query.replace(UNCOMPRESSED, '')
@@ -246,7 +256,10 @@ export function parseFormatText(typed: string, where = 'format'): ParsedFormat {
   parseRaster(rasterText(reading.raster), where);
   if (reading.unread.length > 0 || reading.layouts.length === 0) {
     const words = reading.unread.length > 0 ? reading.unread.join(' ') : typed.trim();
-    throw badInput(where, `${where}: “${words}” names no layout or codec. Choose one from the list.`);
+    throw badInput(
+      where,
+      `${where}: “${words}” names no layout or codec known here. ${example} What is coded counts by its rate: UHD 25p 400 Mb/s.`,
+    );
   }
   const megabits = reading.megabitsPerSecond;
   const { layouts } = reading;

@@ -17,7 +17,13 @@ export const TRADE_NAMES: readonly (readonly [typed: RegExp, words: string])[] =
   [/\bdnx\s*hd\s*(?:36|45|75|90)\b/gi, 'vc3-lb'],
   [/\ball[\s-]?i(?:ntra)?\b/gi, 'all-intra'],
   [/\bv210\b/gi, 'yuv422-10'],
+  [/\b(?:16[\s-]*bits?\s*)?half(?:[\s-]*float)?(?:\s*16[\s-]*bits?)?\b/gi, 'half'],
+  [/\b16[\s-]*bits?\s*float\b/gi, 'half'],
+  [/\b32[\s-]*bits?\s*float\b/gi, 'float'],
 ];
+
+/** Stills as TIFF, which hold their samples as they are. */
+export const TIFF = { typed: /\btiffs?\b|\btif\b/gi, said: 'TIFF is taken as uncompressed RGB, without its header.' };
 
 /** A short name of a raster that can mean several: the largest is taken, and said. */
 interface ShortRaster {

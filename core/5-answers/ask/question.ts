@@ -12,6 +12,7 @@ import { FROM_MATERIAL, NEW_FOOTAGE, readFootage } from '#core/3-jobs/demand/foo
 import type { FootageItem } from '#core/3-jobs/demand/footage/footage-item.ts';
 import { loadQuestion, simulateQuestion, versionsText } from '#core/5-answers/ask/other-questions.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+import { lengthInSeconds } from '#core/5-answers/ask/sorted-question.ts';
 import type { Demand } from '#core/3-jobs/demand/demand.ts';
 import { WORKLOAD_VERSION, type Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf, untilDecidedKind, untilDecidedOptionsSchema } from '#core/3-jobs/recipes/until-decided.ts';
@@ -54,7 +55,7 @@ export function readQuestion(question: QuestionTexts, material: Essence | null =
   const texts: FieldTexts = {
     ...NEW_FOOTAGE.texts,
     format: question.what,
-    takeLength: question.length,
+    takeLength: lengthInSeconds(question.length, question.what),
     takes: question.takes,
     between: question.between,
     gap: question.gap,
@@ -120,7 +121,7 @@ function eitherWay(item: FootageItem, what: string): EitherWay | null {
   const { essence } = item;
   if (essence.kind !== 'picture' || (essence.ratio ?? 1) > 1) return null;
   const { label } = layoutById(essence.layoutId);
-  if (!label.endsWith(UNCOMPRESSED) || /\buncompressed\b|\bv210\b/i.test(what)) return null;
+  if (!label.endsWith(UNCOMPRESSED) || /\buncompressed\b|\bv210\b|\btiff?s?\b/i.test(what)) return null;
   const coded = (USUAL_MEGABITS * 1e6 * item.streams) / 8;
   return {
     plain: `${what.trim()} uncompressed`,

@@ -8,6 +8,7 @@ import { useSearchParams } from 'react-router';
 import { withoutName } from '#core/1-ground/fields/field.ts';
 import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+import { sortedQuestion } from '#core/5-answers/ask/sorted-question.ts';
 import { readQuestion } from '#core/5-answers/ask/question.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { useContextStore } from '../../../state/context.ts';
@@ -54,7 +55,10 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
     setTouched(true);
     set({ question: { ...question, ...part } });
   };
-  const read = useMemo(() => readQuestion(question), [question]);
+  // What is said in one go is understood at once, and moves into its own fields when its field is left.
+  const sorted = useMemo(() => sortedQuestion(question), [question]);
+  const sort = () => set({ question: sorted });
+  const read = useMemo(() => readQuestion(sorted), [sorted]);
   const asked: Workload | null = asksAll ? workload : read.workload;
   const decision = useDecision(target, folder, onWhere);
 
@@ -74,7 +78,8 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
     event.preventDefault();
     setTouched(true);
     if (!asked || asked.items.length === 0) return;
-    if (!asksAll) setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, question[name]])), { replace: true });
+    sort();
+    if (!asksAll) setParams(Object.fromEntries(IN_ADDRESS.map((name) => [name, sorted[name]])), { replace: true });
     void decision.ask(asked);
   };
   const errors = asksAll
@@ -93,6 +98,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
       value={question[name]}
       error={isTouched && read.errors[name] !== undefined}
       onChange={(text) => change({ [name]: text })}
+      onLeave={sort}
     />
   );
   return (
@@ -229,16 +235,18 @@ interface PartProps {
   error?: boolean;
   options?: readonly (readonly [value: string, label: string])[];
   onChange: (value: string) => void;
+  onLeave?: () => void;
 }
 
 /** One part of the sentence: a field of its own, as wide as what usually stands in it. */
-function Part({ label, width, value, error = false, options, onChange }: PartProps) {
+function Part({ label, width, value, error = false, options, onChange, onLeave }: PartProps) {
   return (
     <TextField
       select={options !== undefined}
       value={value}
       error={error}
       onChange={(event) => onChange(event.target.value)}
+      onBlur={onLeave}
       sx={{ width }}
       slotProps={{
         ...(options ? { select: { native: true } } : {}),

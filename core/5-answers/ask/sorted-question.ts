@@ -1,0 +1,81 @@
+import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
+import { readFormatText } from '#core/2-trade/media/format-text.ts';
+import { framesPerSecond } from '#core/1-ground/units/frame-rate.ts';
+import { parseNumber } from '#core/1-ground/units/quantity.ts';
+import { NUMBER_WORDS } from '#core/1-ground/words.ts';
+
+/**
+ * People say a question in one go: “play four streams of ProRes Proxy 1080p25 for 3 h”. What of it belongs to another part
+ * of the question is found here, so that it can stand there.
+ */
+export interface SortedWhat {
+  /** What is left: the format, with its streams. */
+  what: string;
+  length: string | null;
+  takes: string | null;
+  action: 'record' | 'play' | null;
+}
+
+const SPAN = String.raw`\d+(?:[.,]\d+)?\s*(?:h(?:ours?|rs?)?|min(?:ute)?s?|s(?:ec(?:ond)?s?)?|days?)(?![\w/])(?:\s*(?:and\s+)?\d+\s*(?:m(?:in(?:ute)?s?)?|s(?:ec(?:ond)?s?)?)(?![\w/]))*`;
+const SHORT_SPAN = String.raw`\d+h\d{1,2}(?:m|min)?`;
+/** Ratios such as 12:1 have one digit behind the colon, and sampling such as 4:2:2 too. */
+const CLOCK = String.raw`\d{1,3}:[0-5]\d(?::[0-5]\d)?(?:\s*h(?:ours?)?)?`;
+const FRAMES = String.raw`\d[\d,]*\s*frames?(?!\s*(?:a|per|\/)\b)`;
+const LENGTH = new RegExp(
+  String.raw`(?<=^|[\s,;])(?:(?:for|of|lasting|long)\s+)?(${SHORT_SPAN}|${SPAN}|${CLOCK}|${FRAMES})(?:\s+(?:each|long|(?:a|per)\s+take))?(?=$|[\s,;])`,
+  'gi',
+);
+const TAKES = new RegExp(
+  String.raw`(?<=^|[\s,;])(?:in\s+)?(\d{1,5}|${NUMBER_WORDS.slice(1).join('|')})\s+takes?(?:\s+of)?(?=$|[\s,;])`,
+  'i',
+);
+const PLAY = /(?<=^|[\s,;])(?:play(?:s|ing|back)?(?:\s+(?:back|out))?|reading|reads?)(?=$|[\s,;])/i;
+const RECORD = /(?<=^|[\s,;])(?:record(?:s|ing)?|captur(?:e|es|ing)|shoot(?:s|ing)?|writing|writes?)(?=$|[\s,;])/i;
+
+/** What a typed format says beside the format. Two lengths are left where they stand, for nobody knows which is meant. */
+export function sortedWhat(typed: string): SortedWhat {
+  let rest = typed;
+  const taken = (pattern: RegExp): string | null => {
+    const match = pattern.exec(rest);
+    if (match) rest = `${rest.slice(0, match.index)} ${rest.slice(match.index + match[0].length)}`;
+    return match ? (match[1] ?? match[0]) : null;
+  };
+  const takes = taken(TAKES);
+  const lengths = [...rest.matchAll(LENGTH)];
+  const length = lengths.length === 1 ? lengths[0]![1]! : null;
+  if (length !== null) rest = rest.replace(LENGTH, ' ');
+  const [plays, records] = [PLAY.test(rest), RECORD.test(rest)];
+  const action = plays === records ? null : plays ? 'play' : 'record';
+  if (action !== null) taken(action === 'play' ? PLAY : RECORD);
+  const inWords = takes === null ? -1 : NUMBER_WORDS.indexOf(takes.toLowerCase());
+  return {
+    // A comma that parted what went elsewhere parts nothing any more.
+    what: rest
+      .replaceAll(/\s+/g, ' ')
+      .replaceAll(/(?:\s*[,;])+\s*$|^\s*(?:[,;]\s*)+/g, '')
+      .trim(),
+    length,
+    takes: inWords < 0 ? takes : String(inWords),
+    action,
+  };
+}
+
+/** A question about footage with each of its parts where it belongs; what was typed last, in one go, counts. */
+export function sortedQuestion(question: QuestionTexts): QuestionTexts {
+  if (question.action === 'simulate' || question.action === 'load') return question;
+  const { what, length, takes, action } = sortedWhat(question.what);
+  return {
+    ...question,
+    what,
+    length: length ?? question.length,
+    takes: takes ?? question.takes,
+    action: action ?? question.action,
+  };
+}
+
+/** A length that was typed as frames in seconds, where the format says how many there are in one; else as it was typed. */
+export function lengthInSeconds(length: string, what: string): string {
+  const frames = /^(\d[\d,]*)\s*frames?$/i.exec(length.trim());
+  const rate = frames && readFormatText(what).frameRate;
+  return rate ? `${parseNumber(frames[1]!, 'length') / framesPerSecond(rate)} s` : length;
+}
