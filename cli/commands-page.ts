@@ -17,6 +17,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
   address: ['tavrox address'],
   check: [
     'tavrox check /media/shuttle "3 × 3840x2160 4:2:2 10 bit 25p" --for 40min --takes 4 --taken-off',
+    'tavrox check /media/shuttle "ProRes 422 HQ UHD 25p, 2 cameras, 3 takes of 1 h 20"',
     'tavrox check /media/shuttle --file clip.mov --for 18:32 --play',
     'tavrox check /media/shuttle "1.03 GB" --simulate --for "240 frames" --computing 11s',
     'tavrox check /media/shuttle "480*360*280, density and velocity, 16 bit" --simulate --for "240 frames" --computing 11s',

@@ -144,6 +144,17 @@ describe('a drive in one line', () => {
     );
   });
 
+  it('says why less of it counts', () => {
+    const said = (line: string) => plainSpaces(newDriveText(parseDriveLine(line)));
+    expect(said('512 GB card writes 1200 MB/s sustained 400 MB/s')).toMatch(
+      /\. How much it writes at 1,200 MB\/s is not known: 400 MB\/s count from the beginning\.$/,
+    );
+    expect(said('4 TB SSD 7,000 MB/s USB4 40Gbps')).toMatch(
+      /\. USB4 40 Gb\/s carries 3,320 MB\/s: no more than that counts\.$/,
+    );
+    expect(said('4 TB SSD 900 MB/s then 300 MB/s after 90 GB, USB 10 Gb/s')).not.toMatch(/count/);
+  });
+
   it('is the same with commas between its parts and without, and in any order', () => {
     const PARTS = [
       '4 TB SSD',

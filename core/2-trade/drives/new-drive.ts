@@ -6,6 +6,7 @@ import { bytesText, decibelText, formatDuration, rateText } from '#core/1-ground
 import { moneyText } from '#core/1-ground/units/money.ts';
 import { DRIVE_FIELDS, NO_DETAILS, driveTexts, readDrive } from '#core/2-trade/drives/drive-details.ts';
 import { parseDriveLine, type NewDrive } from '#core/2-trade/drives/drive-line.ts';
+import { promiseLimits } from '#core/2-trade/drives/promise-limits.ts';
 import { MEDIA, MEDIUM_NAMES, mediumText, type Medium } from '#core/2-trade/drives/medium.ts';
 
 /** The form of a drive that is not here: a line, or what stands in its fields, or both. */
@@ -78,7 +79,7 @@ const nameless = (values: Record<string, unknown>): string =>
 export function newDriveText({ label, medium, capacityBytes, details }: NewDrive): string {
   const { ratedWriteBytesPerSecond: write, ratedReadBytesPerSecond: read, ratedFloorBytesPerSecond: floor } = details;
   const inner = details.ratedInnerBytesPerSecond;
-  return [
+  const taken = [
     `${label}: ${bytesText(capacityBytes)}, ${mediumText(medium)}${details.className === '' ? '' : ` (${details.className})`}`,
     write === null ? 'writing not known' : `writes ${rateText(write)}`,
     ...(floor === undefined
@@ -94,4 +95,6 @@ export function newDriveText({ label, medium, capacityBytes, details }: NewDrive
     ...(details.loudnessDecibels === null ? [] : [`${decibelText(details.loudnessDecibels)}(A)`]),
     ...(details.price === null ? [] : [moneyText(details.price, details.currency)]),
   ].join(', ');
+  const limits = promiseLimits(details);
+  return limits.length === 0 ? taken : `${taken}. ${limits.join(' ')}`;
 }

@@ -20,6 +20,8 @@ describe('a question said in one go', () => {
       'play',
     ],
     ['1080p25 VC-3 HQ 3 takes of 1h20', '1080p25 VC-3 HQ', '1h20', '3', null],
+    ['ProRes 422 HQ UHD 25p, 2 cameras, 3 takes of 1 h 20', 'ProRes 422 HQ UHD 25p, 2 cameras', '1 h 20', '3', null],
+    ['4.4 Gb/s 1 h 25 fps', '4.4 Gb/s 25 fps', '1 h', null, null],
     ['record UHD 4:2:2 10 bit 25p in two takes of 40 min', 'UHD 4:2:2 10 bit 25p', '40 min', '2', 'record'],
     ['DPX 10 bit 4K 24 fps playback, 1,000 frames', 'DPX 10 bit 4K 24 fps', '1,000 frames', null, 'play'],
     ['300 MB/s for 90 minutes', '300 MB/s', '90 minutes', null, null],

@@ -17,7 +17,8 @@ export interface SortedWhat {
 }
 
 const SPAN = String.raw`\d+(?:[.,]\d+)?\s*(?:h(?:ours?|rs?)?|min(?:ute)?s?|s(?:ec(?:ond)?s?)?|days?)(?![\w/])(?:\s*(?:and\s+)?\d+\s*(?:m(?:in(?:ute)?s?)?|s(?:ec(?:ond)?s?)?)(?![\w/]))*`;
-const SHORT_SPAN = String.raw`\d+h\d{1,2}(?:m|min)?`;
+/** “1h20” and “1 h 20”, with nothing behind it that the minutes could belong to. */
+const SHORT_SPAN = String.raw`\d+h\d{1,2}(?:m|min)?|\d+\s+h\s+[0-5]\d(?=\s*(?:$|[,;]|each|long|(?:a|per)\s+take))`;
 /** Ratios such as 12:1 have one digit behind the colon, and sampling such as 4:2:2 too. */
 const CLOCK = String.raw`\d{1,3}:[0-5]\d(?::[0-5]\d)?(?:\s*h(?:ours?)?)?`;
 const FRAMES = String.raw`\d[\d,]*\s*frames?(?!\s*(?:a|per|\/)\b)`;

@@ -4,6 +4,7 @@ import { sideOf } from '#core/5-answers/compare/compare-drives.ts';
 import { changeOverTime, type ChangeOverTime } from '#core/5-answers/compare/over-time.ts';
 import { bindingHop } from '#core/2-trade/links/connection.ts';
 import { boxMark, LOST_WITH_MACHINE, mediumText } from '#core/2-trade/drives/medium.ts';
+import { promiseLimits } from '#core/2-trade/drives/promise-limits.ts';
 import type { DriveCard } from '#core/6-exchange/api/wire.ts';
 import { DIRECTIONS } from '#core/1-ground/curves/direction.ts';
 import { missingParts } from '#core/4-runs/supply/profile.ts';
@@ -73,6 +74,12 @@ export function DriveColumn({ drive, comparedIds, onEdit, onAdd, onDrive }: Driv
       {DIRECTIONS.map((direction) => (
         <Against key={direction} drive={drive} direction={direction} />
       ))}
+      {supply?.isPromise &&
+        promiseLimits(details).map((limit) => (
+          <Typography key={limit} variant="caption" component="p" color="textSecondary">
+            {limit}
+          </Typography>
+        ))}
       {changes.length > 0 && (
         <>
           <Heading>Is it getting slower?</Heading>
