@@ -141,6 +141,7 @@ export const rateText = (bytesPerSecond: number, precision: Precision = 'picture
 
 /** Block sizes are powers of two and are read as such: 8 MiB, 64 KiB. */
 export function blockText(bytes: number): string {
+  if (bytes % 1024 !== 0) return bytesText(bytes);
   return bytes >= 1 << 20
     ? `${formatNumber(bytes / (1 << 20))}${NARROW_SPACE}MiB`
     : `${formatNumber(bytes / 1024)}${NARROW_SPACE}KiB`;

@@ -2,6 +2,8 @@ import { dataRate, layoutById, type Format } from '#core/2-trade/media/data-rate
 import { UNCOMPRESSED } from '#core/2-trade/media/pixel-layouts.ts';
 import { parseFormatText } from '#core/2-trade/media/format-text.ts';
 import { badInput, Problem } from '#core/1-ground/problem.ts';
+import { typedRate } from '#core/3-jobs/demand/essences/own.ts';
+import { amountAsSaid } from '#core/5-answers/sizing/as-said.ts';
 import {
   isFrameRange,
   parseBytes,
@@ -50,6 +52,8 @@ function factorOf(text: string, where: string): Factor {
   if (count && !/^[\d.,]+\s*[kmgtp]i?b?$/i.test(text)) return { kind: 'count', value: parseNumber(count[1]!, where) };
   // “10 tb” can be bits: the reader of bytes asks.
   if (/^[\d.,]+\s*[a-z]{1,3}$/i.test(text)) return { kind: 'bytes', value: parseBytes(text, where) };
+  const named = typedRate(text);
+  if (named) return { kind: 'rate', value: named.essence.bytesPerSecond * named.streams };
   const { format, streams } = parseFormatText(text, where);
   const isTakenAsUncompressed = isPlain(format) && !/\buncompressed\b|\bv210\b/i.test(text);
   return {
@@ -80,14 +84,16 @@ export const parseAmount = (text: string, where: string): number => readAmount(t
  * @throws Problem `bad-input` that says which factor is at fault, or what is missing to come to bytes
  */
 export function readAmount(text: string, where: string): AmountReading {
-  const factors = text.split(/\s*[×*]\s*|\s+x\s+/).map((part) => {
-    try {
-      return factorOf(part.trim(), where);
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      throw badInput(where, `${error.detail} “${text.trim()}” is no amount: type one such as ${EXAMPLES}.`);
-    }
-  });
+  const factors = amountAsSaid(text)
+    .split(/\s*[×*]\s*|\s+x\s+/)
+    .map((part) => {
+      try {
+        return factorOf(part.trim(), where);
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error;
+        throw badInput(where, `${error.detail} “${text.trim()}” is no amount: type one such as ${EXAMPLES}.`);
+      }
+    });
   const count = (kind: Factor['kind']) => factors.filter((one) => one.kind === kind).length;
   const [bytes, rates, times] = [count('bytes'), count('rate'), count('seconds')];
   const isSize = bytes === 1 && rates + times === 0;

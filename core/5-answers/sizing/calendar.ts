@@ -1,6 +1,7 @@
 import type { FieldKind } from '#core/1-ground/fields/field.ts';
 import { linesOf } from '#core/1-ground/fields/kinds.ts';
 import { number, object, string, type InferType } from 'yup';
+import { partAsSaid } from '#core/5-answers/sizing/as-said.ts';
 import { badInput } from '#core/1-ground/problem.ts';
 import { parseCount } from '#core/1-ground/units/quantity.ts';
 
@@ -60,6 +61,12 @@ export function parseDays(text: string, where: string): Days | null {
 
 /** Days of “6 weeks”, “42 days” or “42”. @throws Problem `bad-input` */
 export function parseLength(text: string, where: string): number {
+  if (/\b(?:months?|years?|quarters?)$/i.test(text.trim())) {
+    throw badInput(
+      where,
+      `${where}: “${text.trim()}” are not always as many days. Type days or weeks, such as 13 weeks.`,
+    );
+  }
   const match = LENGTH.exec(text.trim());
   const days = match ? parseCount(match[1]!, where) * (/^w/i.test(match[2]!) ? 7 : 1) : parseCount(text, where);
   if (days > MOST_DAYS)
@@ -80,6 +87,7 @@ export function withEnds(text: string, days: number): string {
       /\bfrom day (\d+)(?: on| to the end)?(?=\s*(?:,|\n|$))/gi,
       (_all, from: string) => `days ${from}–${days}`,
     )
+    .replaceAll(/\bdays?\s+(\d+)\s*(?:–|-|to)\s*(?:the\s+)?end\b/gi, (_all, from: string) => `days ${from}–${days}`)
     .replaceAll(/\bfirst day\b/gi, 'day 1');
 }
 
@@ -104,7 +112,8 @@ export const daysText = ({ fromDay, toDay }: Days): string =>
  */
 export function parseCalendar(lines: readonly string[]): CalendarPart[] {
   const phases: CalendarPart[] = [];
-  for (const line of lines) {
+  for (const typed of lines) {
+    const line = partAsSaid(typed);
     const match = /^([^:,]{1,60}):\s*([^,]+?)(?:\s*,\s*(.+))?$/.exec(line.trim());
     const length = match && LENGTH.exec(match[2]!);
     const days = match && parseDays(match[2]!, 'calendar');
@@ -112,7 +121,7 @@ export function parseCalendar(lines: readonly string[]): CalendarPart[] {
     if (!match || (!length && !days) || daysAWeek === null) {
       throw badInput(
         'calendar',
-        `calendar: “${line.trim()}” is no part of a project. Type Shooting: days 1–30, or what follows it: Finishing: 8 weeks, 5 days a week.`,
+        `calendar: “${typed.trim()}” is no part of a project. Type Shooting: days 1–30, or what follows it: Finishing: 8 weeks, 5 days a week.`,
       );
     }
     const fromDay = (phases.at(-1)?.toDay ?? 0) + 1;
@@ -143,15 +152,59 @@ export function calendarPartNamed(phases: readonly CalendarPart[], name: string,
   throw badInput(where, `${where}: “${name}” is no part of the project. ${known}`);
 }
 
-const ISO_DATE = /^\d{4}-\d\d-\d\d$/;
+const ISO_DATE = /^(\d{4})-(\d{1,2})-(\d{1,2})$/;
+/** 1.12.2026: with points the day comes first. */
+const BY_POINTS = /^(\d{1,2})\.\s?(\d{1,2})\.\s?(\d{4})$/;
+const BY_SLASHES = /^(\d{1,2})\/(\d{1,2})\/(\d{4})$/;
+const DAY_FIRST = /^(\d{1,2})(?:st|nd|rd|th)?\s+([a-z]{3,9})\.?,?\s+(\d{4})$/i;
+const MONTH_FIRST = /^([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i;
+const MONTHS = [
+  'january',
+  'february',
+  'march',
+  'april',
+  'may',
+  'june',
+  'july',
+  'august',
+  'september',
+  'october',
+  'november',
+  'december',
+];
 
-/** A date such as 2027-03-01. @throws Problem `bad-input` */
+const monthOf = (name: string): number => MONTHS.findIndex((month) => month.startsWith(name.toLowerCase())) + 1;
+
+/** Such a date as it is kept; null for a day that no month has. */
+function isoDate(year: number, month: number, day: number): string | null {
+  const date = new Date(Date.UTC(year, month - 1, day));
+  const isThere = date.getUTCFullYear() === year && date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
+  return isThere ? date.toISOString().slice(0, 10) : null;
+}
+
+/**
+ * A date such as 2027-03-01, 1.3.2027, 1 March 2027 or March 1, 2027.
+ * @throws Problem `bad-input` on what is none, and on one with slashes that can be two days, with both
+ */
 export function parseDate(text: string, where: string): string {
-  const date = new Date(`${text.trim()}T00:00:00Z`);
-  if (ISO_DATE.test(text.trim()) && !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text.trim())) {
-    return text.trim();
+  const typed = text.trim();
+  const parts = (pattern: RegExp) => pattern.exec(typed)?.slice(1) as [string, string, string] | undefined;
+  const [iso, points, slashes] = [ISO_DATE, BY_POINTS, BY_SLASHES].map((pattern) => parts(pattern)?.map(Number));
+  const [day, month] = [parts(DAY_FIRST), parts(MONTH_FIRST)];
+  const found = [
+    iso && isoDate(iso[0]!, iso[1]!, iso[2]!),
+    points && isoDate(points[2]!, points[1]!, points[0]!),
+    day && isoDate(Number(day[2]), monthOf(day[1]), Number(day[0])),
+    month && isoDate(Number(month[2]), monthOf(month[0]), Number(month[1])),
+    slashes && isoDate(slashes[2]!, slashes[1]!, slashes[0]!),
+    slashes && isoDate(slashes[2]!, slashes[0]!, slashes[1]!),
+  ].filter((one) => typeof one === 'string');
+  const different = [...new Set(found)];
+  if (different.length === 1) return different[0]!;
+  if (different.length > 1) {
+    throw badInput(where, `${where}: “${typed}” can be ${different.join(' or ')}. Type the one you mean so.`);
   }
-  throw badInput(where, `${where}: “${text.trim()}” is no date. Type one such as 2027-03-01.`);
+  throw badInput(where, `${where}: “${typed}” is no date. Type one such as 2027-03-01.`);
 }
 
 const dateOf = (day: number, startsOn: string): Date =>

@@ -5,6 +5,7 @@ import {
   dayText,
   parseCalendar,
   parseDate,
+  parseLength,
   calendarLineOf,
   calendarPartNamed,
   workDaysBetween,
@@ -151,7 +152,20 @@ describe('the calendar of a project', () => {
     expect(dayText(3, '2028-02-28')).toBe('day 3 (1 Mar)');
     expect(dayText(310, '2027-03-01')).toBe('day 310 (4 Jan)');
     expect(parseDate(' 2027-03-01 ', 'first day')).toBe('2027-03-01');
-    for (const text of ['2027-02-30', '1 March', '2027-3-1', '']) {
+    for (const text of [
+      '2027-3-1',
+      '1.3.2027',
+      '01. 03. 2027',
+      '1 March 2027',
+      '1st Mar 2027',
+      'March 1, 2027',
+      '01/01/2027',
+    ])
+      expect(parseDate(text, 'first day')).toBe(text === '01/01/2027' ? '2027-01-01' : '2027-03-01');
+    expect(() => parseDate('3/1/2027', 'first day')).toThrow(/can be 2027-01-03 or 2027-03-01/);
+    expect(parseDate('28/2/2027', 'first day')).toBe('2027-02-28');
+    expect(() => parseLength('3 months', 'days')).toThrow(/Type days or weeks/);
+    for (const text of ['2027-02-30', '1 March', '2027-13-1', '31.4.2027', '1 Smarch 2027', '']) {
       expect(() => parseDate(text, 'first day')).toThrow(/first day: .* is no date/);
     }
   });

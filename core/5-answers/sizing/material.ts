@@ -1,6 +1,7 @@
 import { linesOf } from '#core/1-ground/fields/kinds.ts';
 import { array, number, object, string, type InferType } from 'yup';
 import { badInput } from '#core/1-ground/problem.ts';
+import { materialAsSaid } from '#core/5-answers/sizing/as-said.ts';
 import { parseAmount } from '#core/5-answers/sizing/amount.ts';
 import {
   MOST_DAYS,
@@ -152,7 +153,7 @@ interface PartsOfLine {
 }
 
 function partsOfLine(line: string): PartsOfLine {
-  const [name, rest] = line.split(/:(.*)/s) as [string, string | undefined];
+  const [name, rest] = materialAsSaid(line).split(/:(.*)/s) as [string, string | undefined];
   const [first = '', ...parts] = (rest ?? '').split(BETWEEN_PARTS).map((part) => part.trim());
   if (!rest || name.trim() === '' || first === '') {
     throw badInput('material', `material: “${line.trim()}” has no name or no amount. Type ${EXAMPLE}.`);
@@ -266,7 +267,7 @@ export function parseMaterials(lines: readonly string[]): Material[] {
 }
 
 /** The name that a line begins with. */
-export const nameOf = (line: string): string => line.split(':')[0]!.trim();
+export const nameOf = (line: string): string => materialAsSaid(line).split(':')[0]!.trim();
 
 /** Materials with the days of the parts they come in. @throws Problem `bad-input` for a part that is not there */
 export function withCalendar(materials: readonly Material[], phases: readonly CalendarPart[]): Material[] {

@@ -21,6 +21,8 @@ describe('what builds are put together from', () => {
     'Shelf: 12 slots over SATA 6 Gb/s, 900 + rails 60 + tray 12 each',
     'Dock: 1 slot, 0',
     'Frame: 4 slots, cage 40 + carrier 9.5 each',
+    'Shelf: 12 slots over Old adapter: 400 MB/s, 900 + tray 12 each',
+    'Shelf: 12 slots over SAS 12 Gb/s at the rack, 900, at most 3',
   ])('the enclosure “%s” is read and written again', (line) => expect(enclosureLine(parseEnclosure(line))).toBe(line));
 
   it.each([
@@ -72,6 +74,8 @@ describe('what builds are put together from', () => {
     ['Box: 8 slots, 30 + tray', /“tray”.*is no price/],
     ['Box: 99 slots, 3', /more than any box/],
     ['Box: 8 slots over string, 3', /no link known/],
+    ['Shelf: 12 slots over USB 3.2, 900', /may carry 5, 10 or 20/],
+    ['Shelf: 12 slots over string, 900', /“string” is no link/],
   ])('the enclosure “%s” is refused', (line, fault) => expect(() => parseEnclosure(line)).toThrow(fault));
 
   it.each([
@@ -146,4 +150,22 @@ describe('which drives a project may be built of', () => {
     'Anchor: 4 there for good',
     'Anchor: at most 0',
   ])('“%s” is refused with a sentence', (line) => expect(() => parseDriveChoice(line)).toThrow(/^drives: /));
+});
+
+describe('enclosures and connections as people say them', () => {
+  it.each([
+    ['8 bay NAS, 1,299 EUR', '8 bay NAS: 8 slots, 1299'],
+    ['Desk box: 8 bays, 420 EUR', 'Desk box: 8 slots, 420'],
+    ['Desk box: 8 slots 10GbE 420 EUR', 'Desk box: 8 slots over Ethernet 10 Gb/s, 420'],
+    [
+      'Shelf: 12 bays over SAS 12G, 1,900 + tray 12 each, up to 3',
+      'Shelf: 12 slots over SAS 12 Gb/s, 1900 + tray 12 each, at most 3',
+    ],
+  ])('%s', (typed, line) => expect(enclosureLine(parseEnclosure(typed))).toBe(line));
+
+  it.each([
+    ['10GbE card: 190 EUR', '10GbE card: 190 over Ethernet 10 Gb/s'],
+    ['USB 3.2 Gen 2 cable: 20', 'USB 3.2 Gen 2 cable: 20 over USB 10 Gb/s'],
+    ['Card: 190 over 25GbE', 'Card: 190 over Ethernet 25 Gb/s'],
+  ])('%s', (typed, line) => expect(sizingConnectionLine(parseSizingConnection(typed))).toBe(line));
 });

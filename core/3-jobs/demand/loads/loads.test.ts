@@ -56,6 +56,29 @@ describe('a line of a phase', () => {
     expect(of('Level: 4 s of processor time, 1.8 GB, 1,200 Files').operations).toBe(1200);
   });
 
+  it.each([
+    ['Level: 12 GB in 128k QD4, 3 s CPU, within 8 s', 'Level: 3 s processor, 12 GB in 128 KiB x4, within 8 s'],
+    ['Level: 12 GB, 64 KiB reads, queue depth 8, under 10 seconds', 'Level: 12 GB in 64 KiB x8, within 10 s'],
+    ['Level load 12 GB within 10 s', 'Level load: 12 GB in 1 MiB, within 10 s'],
+    ['Textures: 4,200 files of 350 kB, 16 threads', 'Textures: 1.47 GB in 350 kB x16, 4200 files'],
+    [
+      'Shaders: 30k small files, 1.2 GB in all, 6 s of processor',
+      'Shaders: 6 s processor, 1.2 GB in 1 MiB, 30000 files',
+    ],
+    ['Boot: 2 GB random 4K QD32, <5 s', 'Boot: 2 GB in 4 KiB x32, within 5 s'],
+    ['Boot: 2 GB at most 5 s', 'Boot: 2 GB in 1 MiB, within 5 s'],
+  ])('%s', (said, line) => {
+    expect(phaseLine(parsePhase(said))).toBe(line);
+    expect(parsePhase(line)).toEqual(parsePhase(said));
+  });
+
+  it.each([
+    ['Level: 12 GB in 1 KiB reads', /between 4 KiB and 16 MiB/],
+    ['Level: 12 GB, QD65', /at most 64 requests/],
+    // How it lies is not what its ladder measured.
+    ['Level: 12 GB sequential 1 MiB', /“12 GB sequential 1 MiB” is not an amount/],
+  ])('%s is refused', (line, fault) => expect(() => parsePhase(line)).toThrow(fault));
+
   it('gives the same phase again, whatever it holds', () => {
     fc.assert(
       fc.property(anyPhase, (phase) => {

@@ -1,26 +1,41 @@
 import { eachLine } from '#core/1-ground/fields/kinds.ts';
 import { LARGEST_REQUEST_BYTES, SMALLEST_REQUEST_BYTES, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
-import { parseBytes, parseCount, parseDuration, parseRate, parseShare } from '#core/1-ground/units/quantity.ts';
+import {
+  parseBytes,
+  parseCount,
+  parseDuration,
+  parseNumber,
+  parseRate,
+  parseShare,
+} from '#core/1-ground/units/quantity.ts';
 import { blockTyped, bytesTyped, secondsTyped, shareTyped } from '#core/1-ground/units/typable.ts';
 
 /** What streams all the time comes in chunks so far apart, and is looked at for so long where nothing else is said. */
 const ALWAYS_EVERY_SECONDS = 0.5;
 const ALWAYS_FOR_SECONDS = 600;
 
+const IN_REQUESTS = String.raw`(?:\s+(?:in|random(?:\s+in)?)\s+(.+?)(?:\s+(?:reads|requests|blocks))?)?`;
+const AT_A_TIME = String.raw`(?:\s*[x×](\d+)|\s+(?:qd|queue\s+depth|depth)\s*(\d+))?`;
+/** Bytes, the size of requests, and how many at a time. */
+const DATA = new RegExp(String.raw`^(.+?)(?:\s+(?:in\s+all|in\s+total|altogether))?${IN_REQUESTS}${AT_A_TIME}$`, 'i');
+
 const EXAMPLE = 'Level: 4 s processor, 1.8 GB in 64 KiB x8, 900 files, within 20 s';
 
 /**
  * A phase from a line as people type it: its name, then in any order, with commas: `4 s processor`,
- * `1.8 GB in 64 KiB x8` (bytes, request size, requests at a time), `900 files` (opened or looked
- * up), `629 MB written`, `overlap 40%`, `within 20 s`, and for what streams in while it is used `every 500 ms for 10 min`,
+ * `1.8 GB in 64 KiB x8` or `1.8 GB in 64k QD8` (bytes, request size, requests at a time), `900 files` (opened or looked
+ * up) or `900 files of 2 MB`, `629 MB written`, `overlap 40%`, `within 20 s` or `under 20 s`, and for what streams in while it is used `every 500 ms for 10 min`,
  * or `80 MB/s all the time` and for how long.
  * @throws Problem `bad-input` that says which part of the line is at fault
  */
 export function parsePhase(line: string): Phase {
   const fault = (what: string) => badInput('phases', `phases: “${line}”: ${what} Type a line such as “${EXAMPLE}”.`);
-  const colon = line.indexOf(':');
-  const name = line.slice(0, colon).trim();
+  // “Level 12 GB within 10 s”: its name is what stands before the first number.
+  const unnamed = line.includes(':') ? null : /^\s*([a-z][^\d,:]{0,60}?)\s+(?=\d)/i.exec(line);
+  const named = unnamed ? `${unnamed[1]!}:${line.slice(unnamed[0].length)}` : line;
+  const colon = named.indexOf(':');
+  const name = named.slice(0, colon).trim();
   if (colon < 0 || name === '') throw fault('it begins with a name and a colon.');
   const phase: Phase = {
     name: name.slice(0, 60),
@@ -33,8 +48,10 @@ export function parsePhase(line: string): Phase {
     limitSeconds: null,
     stream: null,
   };
-  const parts = line
+  const parts = named
     .slice(colon + 1)
+    // What it may take needs no comma before it.
+    .replaceAll(/(?<=[^\s,])\s+(?=(?:within|under|at most|in less than)\s+\d|<\s*\d)/gi, ', ')
     .split(/,(?=\s|[a-z])/i)
     .map((part) => part.trim())
     .filter(Boolean);
@@ -58,9 +75,27 @@ function takePart(phase: Phase, part: string, fault: (what: string) => Problem):
     phase.processorSeconds = parseDuration(processor[1]!, 'processor');
     return;
   }
-  const files = /^(.+?)\s+(?:files?|operations?)$/i.exec(part);
+  const files = /^(\S+)\s+(?:small\s+|loose\s+)?(?:files?|operations?)(?:\s+of\s+(.+?)(?:\s+each)?)?$/i.exec(part);
   if (files) {
-    phase.operations = parseCount(files[1]!, 'files', 0);
+    phase.operations = fileCount(files[1]!);
+    if (files[2] === undefined) return;
+    const size = parseBytes(files[2], 'size of a file');
+    phase.bytes = phase.operations * size;
+    // No request reads more than the file has.
+    phase.requestBytes = Math.min(phase.requestBytes, Math.max(SMALLEST_REQUEST_BYTES, size));
+    return;
+  }
+  const requests = /^(\S+(?:\s+\S+)?)\s+(?:reads|requests|blocks)$/i.exec(part);
+  if (requests) {
+    phase.requestBytes = askedBytes(requests[1]!, fault);
+    return;
+  }
+  const parallel =
+    /^(?:qd|queue\s+depth|depth)\s*(\d+)$|^(\d+)\s+(?:threads?|readers?|workers?|at\s+a\s+time|at\s+once|in\s+parallel)$/i.exec(
+      part,
+    );
+  if (parallel) {
+    phase.parallel = atATime((parallel[1] ?? parallel[2])!, fault);
     return;
   }
   const written = /^(.+?)\s+written$/i.exec(part);
@@ -84,7 +119,7 @@ function takePart(phase: Phase, part: string, fault: (what: string) => Problem):
     if (phase.overlapShare > 1) throw fault('the overlap is at most 100%.');
     return;
   }
-  const within = /^(?:within|in less than|at most)\s+(.+)$/i.exec(part);
+  const within = /^(?:(?:within|in\s+less\s+than|at\s+most|under)\s+|<\s*)(.+)$/i.exec(part);
   if (within) {
     phase.limitSeconds = positive(parseDuration(within[1]!, 'within'), 'the limit', fault);
     return;
@@ -97,16 +132,29 @@ function takePart(phase: Phase, part: string, fault: (what: string) => Problem):
     };
     return;
   }
-  const data = /^(.+?)(?:\s+in\s+(.+?))?(?:\s*[x×](\d+))?$/.exec(part)!;
+  const data = DATA.exec(part)!;
   phase.bytes = parseBytes(data[1]!, 'bytes');
-  if (data[2] !== undefined) {
-    phase.requestBytes = requestBytes(data[2]);
-    if (phase.requestBytes < SMALLEST_REQUEST_BYTES || phase.requestBytes > LARGEST_REQUEST_BYTES) {
-      throw fault('a request is between 4 KiB and 16 MiB.');
-    }
-  }
-  if (data[3] !== undefined) phase.parallel = parseCount(data[3], 'requests at a time');
-  if (phase.parallel > 64) throw fault('at most 64 requests are under way at a time.');
+  if (data[2] !== undefined) phase.requestBytes = askedBytes(data[2], fault);
+  const together = data[3] ?? data[4];
+  if (together !== undefined) phase.parallel = atATime(together, fault);
+}
+
+/** How many files; 30k are thirty thousand. */
+function fileCount(text: string): number {
+  const thousands = /^(\d+(?:[.,]\d+)?)k$/i.exec(text);
+  return thousands ? Math.round(1000 * parseNumber(thousands[1]!, 'files')) : parseCount(text, 'files', 0);
+}
+
+function atATime(text: string, fault: (what: string) => Problem): number {
+  const parallel = parseCount(text, 'requests at a time');
+  if (parallel > 64) throw fault('at most 64 requests are under way at a time.');
+  return parallel;
+}
+
+function askedBytes(text: string, fault: (what: string) => Problem): number {
+  const bytes = requestBytes(text);
+  if (bytes >= SMALLEST_REQUEST_BYTES && bytes <= LARGEST_REQUEST_BYTES) return bytes;
+  throw fault('a request is between 4 KiB and 16 MiB.');
 }
 
 /** A size of requests: 64k and 1M are KiB and MiB, as blocks are counted. */
