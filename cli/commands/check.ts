@@ -26,7 +26,7 @@ import type { RunDocument } from '#core/4-runs/run/run-document.ts';
 import { parseProfile, profileOn, profileRunOf, supplyOn, type Profile } from '#core/4-runs/supply/profile.ts';
 import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
-import { sortedWhat } from '#core/5-answers/ask/sorted-question.ts';
+import { sortedFrame, sortedWhat } from '#core/5-answers/ask/sorted-question.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import {
   askedWorkload,
@@ -62,7 +62,7 @@ interface CheckFlags extends HowAsked {
   play?: boolean;
   simulate?: boolean;
   load?: boolean;
-  computing: string;
+  computing?: string;
   against?: string[];
   processor?: string;
   buffer: string;
@@ -95,7 +95,7 @@ export function addCheckCommand(program: Command): void {
       '--simulate',
       'a simulation writes it frame by frame, which are told by size or grid: “1.03 GB” --for “240 frames”',
     )
-    .option('--computing <time>', 'of a frame of a simulation', FIRST_QUESTION.compute)
+    .option('--computing <time>', `of a frame of a simulation; ${FIRST_QUESTION.compute} when not given`)
     .option(
       '--against <drive>',
       'of a simulation: another drive, as on its box or by the name of its card, and what it saves; as often as there are some',
@@ -273,19 +273,28 @@ async function workloadFrom(
   }
   const essence = flags.file === undefined ? null : await essenceOf(flags.file);
   const action = actionOf(flags);
-  // Footage is asked about in one go, as people say it: “UHD ProRes 422 25p, 2 takes of 3 h”.
+  // It may be said in one go: “UHD ProRes 422 25p, 2 takes of 3 h”, “240 frames of 1.03 GB, 11 s each”.
   const said = action === 'simulate' || action === 'load' ? null : sortedWhat(what ?? '');
-  const length = once('for', flags.for, said?.length) ?? (essence ? lengthOf(essence) : null);
-  if (length === null) throw badInput('for', 'for: is missing. Say how long a take is, such as --for 40min.');
+  const frame = action === 'simulate' ? sortedFrame(what ?? '') : null;
+  const length = once('for', flags.for, said?.length ?? frame?.frames) ?? (essence ? lengthOf(essence) : null);
+  // What is loaded has no limit where none is said.
+  if (length === null && action !== 'load') {
+    throw badInput(
+      'for',
+      frame
+        ? 'for: is missing. Say how many frames there are, such as --for “240 frames”.'
+        : 'for: is missing. Say how long a take is, such as --for 40min.',
+    );
+  }
   const texts: QuestionTexts = {
     action: said?.action === 'play' ? 'play' : action,
     what: said?.what ?? '',
-    length,
-    frame: what ?? '',
-    frames: length,
-    compute: flags.computing,
+    length: length ?? '',
+    frame: frame?.frame ?? '',
+    frames: length ?? '',
+    compute: once('computing', flags.computing, frame?.compute) ?? FIRST_QUESTION.compute,
     load: what ?? '',
-    limit: length,
+    limit: length ?? '',
     takes: once('takes', flags.takes, said?.takes) ?? FIRST_QUESTION.takes,
     between: flags.takenOff ? 'take-off' : 'stay',
     gap: flags.gap,

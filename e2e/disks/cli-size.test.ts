@@ -57,4 +57,29 @@ describe('tavrox size', () => {
     expect(stderr).toMatch(message);
     expect(stderr.trim().split('\n')).toHaveLength(1);
   });
+
+  it('takes a plan as it is said, from nothing', async () => {
+    const plan = {
+      days: '8 weeks',
+      drive: 'Tern 20TB HDD 7200rpm 285MB/s SATA 6G 12 ms 429€',
+      enclosure: '12 bay NAS, 1,299 EUR',
+      connection: '10GbE card: 190 EUR',
+      calendar: ['Shooting 18 days', 'Edit: days 19 to the end'],
+      material: [
+        'Cameras: 3 cameras ProRes 422 HQ UHD 25p, 6 hours a day, 18 days',
+        'Proxies: 5% of Cameras',
+        'Renders: 300 GB a day from day 40 to the end, keep for 10 days',
+      ],
+    };
+    const flags = Object.entries(plan).flatMap(([flag, lines]) =>
+      [lines].flat().flatMap((line) => [`--${flag}`, line]),
+    );
+    const { code, stdout } = await tavrox(plans, 'size', ...flags);
+    expect(code).toBe(0);
+    // 3 × 91.77 MB/s × 6 h × 18 are 107.05 TB, a twentieth of it and 11 days of renders 115.7, with a tenth more 127.3 TB.
+    // A drive takes 20 × 0.98 × 0.8 = 15.68 TB: nine hold it, and one more may fail.
+    expect(stdout).toMatch(/^Cheapest: 10 × Tern, single parity, 12 bay NAS, 10GbE card$/m);
+    expect(stdout).toMatch(new RegExp(`for ${(10 * 429 + 1299 + 190).toLocaleString('en-GB')} EUR`));
+    expect(stdout).toMatch(/The fullest day is day 50 with 127.TB/);
+  });
 });

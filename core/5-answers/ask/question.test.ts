@@ -111,6 +111,9 @@ describe('a question', () => {
     expect(bytesOf('480 x 360 × 280 voxels')).toBe(16 * voxels);
     expect(bytesOf('480*360*280, density, 16 bit')).toBe(2 * voxels);
     expect(bytesOf('480*360*280 with density and velocity, half float, 25 %')).toBe((8 * voxels) / 4);
+    expect(bytesOf('480*360*280 density velocity 16 bit 25 % 2:1')).toBe((8 * voxels) / 8);
+    expect(bytesOf('480*360*280 density and velocity half float')).toBe(8 * voxels);
+    expect(bytesOf('480*360*280 velocity 3 x 32 bit')).toBe(12 * voxels);
     expect(bytesOf('480*360*280, density 1 x 32, heat 2 x 8, 2,5:1')).toBe(Math.ceil((6 * voxels) / 2.5));
     expect(plainSpaces(questionText('Shuttle', of('480*360*280').workload!))).toBe(
       'Can Shuttle simulate 240 frames of 774 MB, each computed in 11 s?',
@@ -123,6 +126,17 @@ describe('a question', () => {
     );
     for (const wrong of ['480*360*280, something', '480*360*280, 0 %', '480*360*280, 1:3', '0*360*280'])
       expect(Object.keys(of(wrong).errors), wrong).toEqual(['frame']);
+  });
+
+  it('about sound takes it by its samples', () => {
+    const { workload, errors } = ask({ what: '48 kHz 24 bit, 32 tracks', length: '10 h' });
+    expect(errors).toEqual({});
+    expect(demandsOf(workload!.items[0]!)[0]!.bytesPerSecond).toBe(32 * 48_000 * 3);
+    const rate = (what: string) => demandsOf(ask({ what }).workload!.items[0]!)[0]!.bytesPerSecond;
+    expect(rate('44.1 kHz 16 bit stereo')).toBe(2 * 44_100 * 2);
+    expect(rate('WAV 96 kHz 24-bit x8')).toBe(8 * 96_000 * 3);
+    expect(rate('48 kHz 24 bit')).toBe(48_000 * 3);
+    expect(Object.keys(ask({ what: '48 kHz 24 bit loud' }).errors)).toEqual(['what']);
   });
 
   it('about a load is what is read within what it may take', () => {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { libraryFormats } from '#core/2-trade/media/format-library.ts';
 import { FIRST_QUESTION } from '#core/5-answers/ask/question-texts.ts';
 import { askedWorkload, readQuestion } from '#core/5-answers/ask/question.ts';
-import { lengthInSeconds, sortedQuestion, sortedWhat } from '#core/5-answers/ask/sorted-question.ts';
+import { lengthInSeconds, sortedFrame, sortedQuestion, sortedWhat } from '#core/5-answers/ask/sorted-question.ts';
 
 describe('a question said in one go', () => {
   it.each([
@@ -56,9 +56,27 @@ describe('a question said in one go', () => {
     );
   });
 
-  it('leaves simulations and loads as they are', () => {
+  it('leaves loads as they are', () => {
     const load = { ...FIRST_QUESTION, action: 'load', what: 'play for 3 h' } as const;
     expect(sortedQuestion(load)).toBe(load);
+  });
+
+  it.each([
+    ['240 frames of 1.03 GB, 11 s each', '1.03 GB', '240', '11 s'],
+    ['1001–1240 frames of 1.03 GB computed in 11 s', '1.03 GB', '1001–1240', '11 s'],
+    ['frames 1001-1240, 800 MB a frame', '800 MB a frame', '1001-1240', null],
+    [
+      '480*360*280, density and velocity, 16 bit, 20 %, 2:1, 240 frames, 1 min 5 s a frame',
+      '480*360*280, density and velocity, 16 bit, 20 %, 2:1',
+      '240',
+      '1 min 5 s',
+    ],
+    ['512x256x256 density 16 bit 30%', '512x256x256 density 16 bit 30%', null, null],
+    ['1.03 GB', '1.03 GB', null, null],
+  ])('a simulation: %s', (typed, frame, frames, compute) => {
+    expect(sortedFrame(typed)).toEqual({ frame, frames, compute });
+    const asked = sortedQuestion({ ...FIRST_QUESTION, action: 'simulate', frame: typed });
+    expect(readQuestion(asked).errors).toEqual({});
   });
 
   it('counts frames by the frame rate of the format', () => {

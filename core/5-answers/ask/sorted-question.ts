@@ -61,9 +61,44 @@ export function sortedWhat(typed: string): SortedWhat {
   };
 }
 
-/** A question about footage with each of its parts where it belongs; what was typed last, in one go, counts. */
+/** Of a simulation: what is left is its frame. */
+export interface SortedFrame {
+  frame: string;
+  frames: string | null;
+  compute: string | null;
+}
+
+const RANGE = String.raw`\d[\d,]*(?:\s*[–-]\s*\d+)?`;
+const FRAMES_OF = new RegExp(String.raw`^\s*(?:frames\s+(${RANGE})|(${RANGE})\s*frames?)\s*(?:of|at|[x×*,])?\s+`, 'i');
+const THEN_FRAMES = new RegExp(
+  String.raw`[\s,;]+(?:for\s+)?(?:frames\s+(${RANGE})|(${RANGE})\s*frames?)(?=\s*(?:$|[,;]))`,
+  'i',
+);
+const COMPUTED = new RegExp(
+  String.raw`[\s,;]+(?:each\s+)?(?:computed\s+in|computing|takes?)\s+(${SPAN})(?:\s+(?:each|a\s+frame|per\s+frame))?(?=\s*(?:$|[,;]))|[\s,;]+(${SPAN})\s+(?:each|a\s+frame|per\s+frame|computing|of\s+computing)(?=\s*(?:$|[,;]))`,
+  'i',
+);
+
+/** What is typed of a simulation in one go: “240 frames of 1.03 GB, 11 s each”. */
+export function sortedFrame(typed: string): SortedFrame {
+  let rest = typed;
+  const taken = (pattern: RegExp): string | null => {
+    const match = pattern.exec(rest);
+    if (match) rest = `${rest.slice(0, match.index)}${rest.slice(match.index + match[0].length)}`;
+    return match ? (match[1] ?? match[2]!) : null;
+  };
+  const compute = taken(COMPUTED);
+  const frames = taken(FRAMES_OF) ?? taken(THEN_FRAMES);
+  return { frame: rest.trim(), frames, compute };
+}
+
+/** A question with each of its parts where it belongs; what was typed last, in one go, counts. */
 export function sortedQuestion(question: QuestionTexts): QuestionTexts {
-  if (question.action === 'simulate' || question.action === 'load') return question;
+  if (question.action === 'load') return question;
+  if (question.action === 'simulate') {
+    const { frame, frames, compute } = sortedFrame(question.frame);
+    return { ...question, frame, frames: frames ?? question.frames, compute: compute ?? question.compute };
+  }
   const { what, length, takes, action } = sortedWhat(question.what);
   return {
     ...question,

@@ -19,6 +19,12 @@ const BITS = /^(8|16|32|64)[\s-]*bits?$/i;
 /** Names of numbers by their bits. */
 const NUMBERS: Readonly<Record<string, string>> = { half: '16 bit', 'half float': '16 bit', float: '32 bit' };
 
+/** What stands without a comma before it: bits, a share, a compression, and channels that are known by their names. */
+const UNPARTED = new RegExp(
+  String.raw`(?<=[^\s,;x×*])(?<!\b(?:and|with|plus))\s+(?=\d+[\s-]*bits?\b|[\d.,]+\s*%|\d+(?:\.\d+)?\s*(?::|to\b)\s*\d|half\b|(?<!half\s)float\b|(?:${USUAL_CHANNELS.map(({ name }) => name).join('|')})\b)`,
+  'gi',
+);
+
 /** What a cache of smoke holds, where nothing is said. */
 const LEAST_CHANNELS = ['density', 'velocity'];
 
@@ -36,7 +42,7 @@ export function readTypedGrid(text: string, where = 'frame'): TypedGrid | null {
   let [occupancy, ratio, bits]: (string | null)[] = [null, null, null];
   const channels: Channel[] = [];
   // A comma between digits is a decimal one.
-  for (const typed of partsOf(behind, /(?<!\d),|,(?!\d)|;|\s+(?:with|and|plus)\s+/i)) {
+  for (const typed of partsOf(behind.replaceAll(UNPARTED, ', '), /(?<!\d),|,(?!\d)|;|\s+(?:with|and|plus)\s+/i)) {
     const part = NUMBERS[typed.toLowerCase()] ?? typed;
     if (BITS.test(part)) bits = BITS.exec(part)![1]!;
     else if (/\d\s*(?::|to)\s*\d/.test(part)) ratio = part.replace(/^compressed\s*/i, '');
