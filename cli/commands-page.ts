@@ -50,7 +50,7 @@ const EXAMPLES: Record<string, readonly string[]> = {
   record: ['tavrox record --out sim.recording.json -- ./simulate --frames 20'],
   size: [
     'tavrox size film.sizing.json --what-if',
-    'tavrox size --days "14 weeks" --calendar "Shooting: 8 weeks, 5 days a week" --material "Cameras: 3 × UHD vc3-444 25p × 4 h a shooting day" --material "Proxies: 5 % of Cameras" --drive "20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR" --enclosure "Shelf: 12 slots, 900 EUR, at most 3" --connection "10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s" --record "3 × UHD vc3-444 25p" --for 1h45',
+    'tavrox size --days "14 weeks" --calendar "Shooting: 8 weeks, 5 days a week" --material "Cameras: 3 × UHD vc3-444 25p × 4 h a shooting day" --material "Proxies: 5 % of Cameras" --drive "20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR" --enclosure "Shelf: 12 slots, 900 EUR, at most 3" --connection "10 Gb/s: card 120 + cable 40 over Ethernet 10 Gb/s" --drives-at-most 36 --record "3 × UHD vc3-444 25p" --for 1h45',
     'tavrox size --days 60 --material "Cameras: 2 TB a day, days 1–30" --drive "20 TB spinning, 265 MB/s, 530 EUR" --buy-on "day 16, 10 % less" --to-buy',
   ],
   report: ['tavrox report evening.pdf --out evening.html', 'tavrox report evening.json --out evening.csv'],
