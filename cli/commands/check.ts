@@ -277,6 +277,8 @@ async function workloadFrom(
   const said = action === 'simulate' || action === 'load' ? null : sortedWhat(what ?? '');
   const frame = action === 'simulate' ? sortedFrame(what ?? '') : null;
   const length = once('for', flags.for, said?.length ?? frame?.frames) ?? (essence ? lengthOf(essence) : null);
+  if (said?.action === 'record' && action === 'play')
+    throw badInput('play', 'play: the question says that it is recorded. Say one of both.');
   // What is loaded has no limit where none is said.
   if (length === null && action !== 'load') {
     throw badInput(

@@ -25,7 +25,9 @@ it('a line as it stands on a box makes a card, and says meanwhile what it is tak
   await waitForText(page, '“dear” is no size, rate, time, link or price');
   await typeInto(page, 'As it stands on its box', '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR');
   await page.waitForSelector('[data-taken-for]');
-  expect(await textOf(page, '[data-taken-for]')).toMatch(/133.MB\/s assumed on its inner tracks, access in 12.ms, behind SATA 6 Gb\/s, 530 EUR/);
+  expect(await textOf(page, '[data-taken-for]')).toMatch(
+    /133.MB\/s assumed on its inner tracks, access in 12.ms, behind SATA 6 Gb\/s, 530 EUR/,
+  );
   await press(page, 'Keep');
   await waitForText(page, 'What the box of 20 TB spinning promises');
   expect(await cards()).toMatchObject([{ label: '20 TB spinning', medium: 'spinning', identityKind: 'typed' }]);

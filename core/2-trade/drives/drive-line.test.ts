@@ -112,6 +112,7 @@ describe('a drive in one line', () => {
       { medium: 'flash' },
       { ratedReadBytesPerSecond: 1e9, ratedWriteBytesPerSecond: 8e8 },
     ],
+    ['Lagoon 4T, 4 TB NVMe, 900 MB/s', { label: 'Lagoon 4T', medium: 'flash' }, { className: '' }],
     ['18 TB HDD costs 1 299 EUR, 270 MB/s', { medium: 'spinning' }, { price: 1299 }],
     ['Card: 128 GB card, 90 MB/s, 34 dB', { label: 'Card', medium: 'flash' }, { loudnessDecibels: 34 }],
   ])('%s', (line, card, details) => {

@@ -152,6 +152,11 @@ function takeStretch(drive: Draft, stretch: string, mayName: boolean): void {
   }
   if (words.length === 0) return;
   const text = words.join(' ');
+  // “Lagoon 4T, 4 TB NVMe, …”: a name with a comma behind it.
+  if (isAtBegin && !words.every((word) => KIND_WORDS.test(word))) {
+    drive.label = text.slice(0, 120);
+    return;
+  }
   const found = mediumIn(text);
   if (!found && (hadCapacity || drive.capacityBytes === 0)) {
     throw badInput('line', `line: “${text}” is no size, rate, time, link or price. Type a drive such as “${EXAMPLE}”.`);
