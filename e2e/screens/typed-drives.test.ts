@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { DriveCard, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import { plain } from '../journeys/walk.ts';
 import { callApi } from '../support/app.ts';
 import { press, textOf, typeInto, waitForText } from '../support/browser.ts';
 import { tavrox } from '../support/cli.ts';
@@ -42,6 +43,24 @@ it('another comes by the command line, and both are marked wherever they stand',
   const wrong = await tavrox(app.dataFolder, 'drive', 'add', '2 TB flash');
   expect(wrong.code).toBe(2);
   expect(wrong.stderr).toMatch(/say how fast it is/);
+});
+
+it('is asked about in Measure as a folder is, and the command line says the same', async () => {
+  const question = '150 MB/s for 1 h';
+  await page.goto(`${app.origin}/measure`);
+  await page.waitForSelector('[aria-label="Drive or folder: 20 TB spinning"]');
+  await typeInto(page, 'What', question);
+  await waitForText(page, 'what is known of it answers, and nothing is measured');
+  await press(page, 'Ask');
+  await page.waitForSelector('[data-answer]');
+  const said = plain(await textOf(page, '[data-answer]'));
+  // It begins at 265 MB/s, and 540 GB of 20 TB are all on its outer tracks; 36 h 17 min of it fit.
+  expect(said).toContain('Can 20 TB spinning record 150 MB/s for 1 h?');
+  expect(said).toContain('Would record 150 MB/s for the whole 1 h');
+  const { code, stdout } = await tavrox(app.dataFolder, 'check', '20 TB spinning', question);
+  expect(code).toBe(0);
+  expect(said).toContain(plain(stdout.split('\n')[1]!));
+  expect(((await callApi(app, 'GET', '/runs')).document as RunListEntry[]).length).toBe(0);
 });
 
 it('its verdicts are promises, by arithmetic', async () => {

@@ -3,6 +3,9 @@ import { persist } from 'zustand/middleware';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 
+/** What a question is about: a volume, or a drive that is not attached, by its card. */
+export type AskedOn = { volumeId: string } | { cardId: string };
+
 /** What is chosen in the context strip: it holds in all places and survives a reload. */
 export interface Context {
   /** Chosen drives; the first is the current one, on which Measure runs. */
@@ -25,7 +28,7 @@ export interface Context {
   /** What was asked last, as typed. */
   question: QuestionTexts;
   /** The question that was asked last, whole, and the run that is to decide it where one was needed. */
-  asked: { workload: Workload; volumeId: string; runId: string | null } | null;
+  asked: { workload: Workload; on: AskedOn; runId: string | null } | null;
   /** Whether the whole of the chosen workload is asked about, and not the question's own words. */
   asksWorkload: boolean;
 }
@@ -75,8 +78,9 @@ export const useContextStore = create<Context & ContextActions>()(
     }),
     {
       name: 'tavrox-context',
-      version: 2,
-      migrate: (kept) => kept as Context & ContextActions,
+      version: 3,
+      // What was asked before the card of a drive could be asked is put away.
+      migrate: (kept) => ({ ...(kept as Context & ContextActions), asked: null }),
       // A question that was kept before it had a part takes that part as it is at first.
       merge: (kept, now) => {
         const before = (kept ?? {}) as Partial<Context>;

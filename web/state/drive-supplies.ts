@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import { supplyOf, type Profile, type Supply } from '#core/4-runs/supply/profile.ts';
-import { roomBytes } from '#core/4-runs/supply/room.ts';
+import { roomBytes, type Space } from '#core/4-runs/supply/room.ts';
 import { useContextStore } from './context.ts';
 import { useProfiles } from './judged.ts';
 import { useLibrary } from './library.ts';
@@ -23,14 +23,15 @@ export function roomOn(volumes: readonly VolumeEntry[], driveId: string): number
   return volume ? roomBytes(volume) : null;
 }
 
-/** Of a drive that is attached what is free; of one that is known from its box all of it, for it is taken to be empty. */
-const roomOf = (
-  volumes: readonly VolumeEntry[],
-  { id, identityKind, capacityBytes, details }: DriveCard,
-): number | null =>
-  identityKind === 'typed' && capacityBytes > 0
-    ? roomBytes({ freeBytes: capacityBytes, usesAll: details.usesAll })
-    : roomOn(volumes, id);
+/** All of a drive that is known from its box, for it is taken to be empty; null for one that is not. */
+export const spaceOf = ({ identityKind, capacityBytes, details }: DriveCard): Space | null =>
+  identityKind === 'typed' && capacityBytes > 0 ? { freeBytes: capacityBytes, usesAll: details.usesAll } : null;
+
+/** Of a drive that is attached what is free; of one that is known from its box all of it. */
+export function roomOf(volumes: readonly VolumeEntry[], card: DriveCard): number | null {
+  const space = spaceOf(card);
+  return space ? roomBytes(space) : roomOn(volumes, card.id);
+}
 
 /** What is known of several drives, in their order. */
 export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSupply[]; problem: Problem | undefined } {

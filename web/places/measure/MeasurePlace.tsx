@@ -23,7 +23,7 @@ import { RunColumn } from './RunColumn.tsx';
 import { RunView } from './RunView.tsx';
 import { SetUpLine } from './SetUpLine.tsx';
 import { useAnalysis } from './use-analysis.ts';
-import { useKnowledge, useTarget } from './use-knowledge.ts';
+import { useAskedCard, useKnowledge, useTarget } from './use-knowledge.ts';
 import { VolumesColumn } from './VolumesColumn.tsx';
 
 const AskLine = lazy(() => import('./ask/AskLine.tsx'));
@@ -45,6 +45,7 @@ export function Component() {
   const [problem, setProblem] = useState<string>();
 
   const target = useTarget();
+  const askedCard = useAskedCard();
   const kind = recipeKindById(recipeId);
   const options = useMemo(() => optionsOf(kind, recipeOptions), [kind, recipeOptions]);
   const targetDriveId = target ? target.driveId : driveIds[0];
@@ -148,7 +149,7 @@ export function Component() {
 
   const ask = (
     <Suspense fallback={<Box sx={{ height: 61, flex: 'none' }} />}>
-      <AskLine target={target} folder={folder} onWhere={() => setSheet('folder')} />
+      <AskLine target={target} card={askedCard} folder={folder} onWhere={() => setSheet('folder')} />
     </Suspense>
   );
   return (

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { DriveCard, RunListEntry, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Knowledge } from '#core/3-jobs/recipes/recipe-kind.ts';
 import type { Direction } from '#core/1-ground/curves/direction.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
@@ -15,6 +15,17 @@ export function useTarget(): VolumeEntry | undefined {
   const fresh = justChosen !== undefined && (justChosen.driveId === null || justChosen.driveId === driveIds[0]);
   if (fresh) return justChosen;
   return volumes.find((volume) => volume.driveId !== null && volume.driveId === driveIds[0]) ?? proposed(volumes);
+}
+
+/**
+ * The drive that a question is about where it is not attached: known from its box or from earlier runs, and no volume was
+ * chosen in its place.
+ */
+export function useAskedCard(): DriveCard | undefined {
+  const { volumes, drives } = useLibrary();
+  const { driveIds, targetVolumeId } = useContextStore();
+  const isElsewhere = volumes.some(({ id, driveId }) => id === targetVolumeId || driveId === driveIds[0]);
+  return isElsewhere ? undefined : drives.find(({ id }) => id === driveIds[0]);
 }
 
 /** For who has chosen none: the largest volume that can be written and is not the system's. */

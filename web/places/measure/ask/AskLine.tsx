@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useRef, useState, type FormEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import { withoutName } from '#core/1-ground/fields/field.ts';
-import type { VolumeEntry } from '#core/6-exchange/api/wire.ts';
+import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import { sortedQuestion } from '#core/5-answers/ask/sorted-question.ts';
 import { readQuestion } from '#core/5-answers/ask/question.ts';
@@ -19,6 +19,8 @@ import { useDecision } from './use-decision.ts';
 
 interface AskLineProps {
   target: VolumeEntry | undefined;
+  /** A drive that is not attached, which is asked about in place of the volume. */
+  card: DriveCard | undefined;
   folder: string | undefined;
   /** Leads to where the drive and the folder are chosen. */
   onWhere: () => void;
@@ -44,7 +46,7 @@ const LABELS: Record<keyof QuestionTexts, string> = {
 const IN_ADDRESS = Object.keys(LABELS) as (keyof QuestionTexts)[];
 
 /** The question in one sentence, each part of it a field, and its answer. */
-export default function AskLine({ target, folder, onWhere }: AskLineProps) {
+export default function AskLine({ target, card, folder, onWhere }: AskLineProps) {
   const { question, asksWorkload, set } = useContextStore();
   const workload = useWorkload();
   const asksAll = asksWorkload && workload !== undefined;
@@ -60,7 +62,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
   const sort = () => set({ question: sorted });
   const read = useMemo(() => readQuestion(sorted), [sorted]);
   const asked: Workload | null = asksAll ? workload : read.workload;
-  const decision = useDecision(target, folder, onWhere);
+  const decision = useDecision(target, card, folder, onWhere);
 
   // An address that was sent says what is asked: once, and what is typed afterwards stays.
   const sentWith = useRef(params);
@@ -87,8 +89,13 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
     : Object.entries(read.errors).map(
         ([part, fault]) => `${LABELS[part as keyof QuestionTexts]}: ${withoutName(fault)}`,
       );
-  const where =
-    target === undefined ? 'choose a drive' : target.kind === 'real' ? (folder ?? target.label) : target.label;
+  const where = card
+    ? card.label
+    : target === undefined
+      ? 'choose a drive'
+      : target.kind === 'real'
+        ? (folder ?? target.label)
+        : target.label;
   const isFootage = question.action === 'record' || question.action === 'play';
   /** A field for one part of the question. */
   const part = (name: Exclude<keyof QuestionTexts, 'action' | 'between'>, width: number) => (
@@ -223,6 +230,7 @@ export default function AskLine({ target, folder, onWhere }: AskLineProps) {
         assumed={asksAll ? [] : read.assumed}
         isTouched={isTouched}
         volume={target}
+        card={card}
       />
     </Box>
   );
