@@ -12,6 +12,7 @@ describe('a line of a plan as it is said', () => {
     ['Cameras: 2 TB per day for 18 days', 'Cameras: 2 TB a day, days 1–18'],
     ['Cameras: 2 TB/day days 1 to 18, 6 days a week', 'Cameras: 2 TB a day, days 1–18, 6 days a week'],
     ['Camera originals 2TB a day, weeks 1 to 3', 'Camera originals: 2 TB a day, days 1–21'],
+    ['Übergabe 2TB a day, days 1–3', 'Übergabe: 2 TB a day, days 1–3'],
     ['Cameras: 2,5 TB a day, 3 weeks, keep for 10 days', 'Cameras: 2.5 TB a day, days 1–21, keep 10 days'],
     ['Plates: 800 GB once on day 12', 'Plates: 800 GB, day 12'],
     ['Renders: 300 GB a day from day 20 to the end, keep 10 days', 'Renders: 300 GB a day, days 20–90, keep 10 days'],

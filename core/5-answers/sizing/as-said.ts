@@ -9,7 +9,7 @@ const DAY_RANGE = String.raw`(?:days?|weeks?)\s+\d+(?:\s*(?:–|-|to)\s*(?:day\s
 /** A name that stands before its amount without a colon: “Camera originals 2 TB a day”, “Shooting days 1–18”. */
 function withColon(line: string, what: string): string {
   if (line.includes(':')) return line;
-  const match = new RegExp(String.raw`^\s*([a-z][^\d,:]{0,60}?)\s+(?=${what})`, 'i').exec(line);
+  const match = new RegExp(String.raw`^\s*(\p{L}[^\d,:]{0,60}?)\s+(?=${what})`, 'iu').exec(line);
   return match ? `${match[1]!}: ${line.slice(match[0].length)}` : line;
 }
 

@@ -64,7 +64,7 @@ export function parseLength(text: string, where: string): number {
   if (/\b(?:months?|years?|quarters?)$/i.test(text.trim())) {
     throw badInput(
       where,
-      `${where}: “${text.trim()}” are not always as many days. Type days or weeks, such as 13 weeks.`,
+      `${where}: “${text.trim()}” is no fixed number of days. Type days or weeks, such as 13 weeks.`,
     );
   }
   const match = LENGTH.exec(text.trim());

@@ -32,7 +32,7 @@ const EXAMPLE = 'Level: 4 s processor, 1.8 GB in 64 KiB x8, 900 files, within 20
 export function parsePhase(line: string): Phase {
   const fault = (what: string) => badInput('phases', `phases: “${line}”: ${what} Type a line such as “${EXAMPLE}”.`);
   // “Level 12 GB within 10 s”: its name is what stands before the first number.
-  const unnamed = line.includes(':') ? null : /^\s*([a-z][^\d,:]{0,60}?)\s+(?=\d)/i.exec(line);
+  const unnamed = line.includes(':') ? null : /^\s*(\p{L}[^\d,:]{0,60}?)\s+(?=\d)/iu.exec(line);
   const named = unnamed ? `${unnamed[1]!}:${line.slice(unnamed[0].length)}` : line;
   const colon = named.indexOf(':');
   const name = named.slice(0, colon).trim();
