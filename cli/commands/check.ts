@@ -130,6 +130,12 @@ interface Answered {
 async function check(path: string, what: string | undefined, flags: CheckFlags): Promise<void> {
   const { workload, assumed } = await workloadFrom(what, flags);
   const known = await knownDrive(path);
+  if (!known && isName(path) && !existsSync(path)) {
+    throw badInput(
+      'folder',
+      `folder: “${path}” is no folder here, and no drive with a card is called so. Type a folder, the name of a card, or a drive as on its box: “20 TB spinning, 265 MB/s”.`,
+    );
+  }
   if (!known && (flags.against ?? flags.processor) !== undefined) {
     throw badInput(
       'against',
@@ -144,10 +150,13 @@ async function check(path: string, what: string | undefined, flags: CheckFlags):
 async function knownDrive(path: string): Promise<KnownDrive | null> {
   if (existsSync(path)) return null;
   if (isDriveLine(path)) return typedDrive(path);
-  if (/[/\\]/.test(path) || STAND_INS.some(({ id }) => id === path)) return null;
+  if (!isName(path)) return null;
   const [found] = await drivesOfWorkspace(({ label }) => sameName(label, path));
   return found ?? null;
 }
+
+/** Neither a path nor a stand-in. */
+const isName = (path: string): boolean => !/[/\\]/.test(path) && STAND_INS.every(({ id }) => id !== path);
 
 /** Where a card tells nothing at all. */
 const UNKNOWN: { medium: Medium; connection: Connection } = { medium: 'unknown', connection: { hops: [] } };

@@ -31,6 +31,13 @@ const ONE_RATE = String.raw`(?:(${VERBS}|then|(?:falls|down)\s+to|(?:sustained|s
 const BEHIND = String.raw`\s+(write|writing|read|reading)\b(?!\s+(?:at\s+|up\s+to\s+)?${RATE_PATTERN}(?!\s*(?:write|writing|read|reading|after)\b))`;
 const AFTER = String.raw`\s+after(?:\s+the\s+first)?\s+(${SIZE})`;
 const EXAMPLE = '20 TB spinning, 265 MB/s, 12 ms, SATA, 530 EUR';
+/** What no drive has is looked at again by who typed it. */
+function possible(value: number, least: number, most: number, typed: string): number {
+  if (value >= least && value <= most) return value;
+  throw badInput('line', `line: no drive has “${typed.trim()}”. Look at the number and its unit.`);
+}
+const MOST_BYTES = 1e18;
+
 /** Words that join others and say nothing of a drive. */
 const JOINING = /^(?:with|and|at|of|over|via|on|by|behind|for|costs?|price|link|connection|access|time|&|\+|[–-])$/i;
 
@@ -61,13 +68,11 @@ const PARTS: readonly Part[] = [
     takeRate(drive, before ?? behind ?? (after === undefined ? '' : 'then'), rate!, after),
   ),
   part(String.raw`(${AMOUNT})\s*TBW\b|(${SIZE})\s+written\b|endurance[:\s]\s*(${SIZE})(?!\s*\/)`, (drive, match) => {
-    drive.details.enduranceBytes = parseBytes(
-      match[1] === undefined ? (match[2] ?? match[3])! : `${match[1]} TB`,
-      'line',
-    );
+    const bytes = parseBytes(match[1] === undefined ? (match[2] ?? match[3])! : `${match[1]} TB`, 'line');
+    drive.details.enduranceBytes = possible(bytes, 0, MOST_BYTES, match[0]);
   }),
   part(String.raw`(${SIZE})(?![\w/])`, (drive, [, size]) => {
-    const bytes = parseBytes(size!, 'line');
+    const bytes = possible(parseBytes(size!, 'line'), 1, MOST_BYTES, size!);
     if (drive.capacityBytes > 0 && bytes !== drive.capacityBytes) {
       throw badInput(
         'line',
@@ -79,11 +84,11 @@ const PARTS: readonly Part[] = [
   part(
     String.raw`(?:access(?:\s+time)?\s+)?(${AMOUNT}\s*(?:ms|[µμu]s|s))\b(?:\s+access(?:\s+time)?)?`,
     ({ details }, [, time]) => {
-      details.accessSeconds = parseDuration(time!, 'line');
+      details.accessSeconds = possible(parseDuration(time!, 'line'), 1e-9, 10, time!);
     },
   ),
   part(String.raw`(${AMOUNT})\s*dB(?:\(A\)|A)?(?!\w)`, ({ details }, [, level]) => {
-    details.loudnessDecibels = parseNumber(level!, 'line');
+    details.loudnessDecibels = possible(parseNumber(level!, 'line'), 0, 140, `${level!} dB`);
   }),
 ];
 /** What a line may begin with that is a price; 7200 RPM and 500 HDD are no currencies. */
@@ -202,7 +207,7 @@ function takeNext(drive: Draft, text: string, words: string[]): number {
 /** @param which what stands before the rate or behind it, or nothing */
 function takeRate(draft: Draft, which: string, rate: string, after?: string): void {
   const { details } = draft;
-  const bytesPerSecond = parseRate(rate, 'line');
+  const bytesPerSecond = possible(parseRate(rate, 'line'), 1, 1e12, rate);
   const keep = (field: RateField): void => {
     if ((details[field] ?? bytesPerSecond) !== bytesPerSecond) throw twoRates(details[field]!, bytesPerSecond);
     details[field] = bytesPerSecond;
@@ -215,7 +220,7 @@ function takeRate(draft: Draft, which: string, rate: string, after?: string): vo
     keep('ratedInnerBytesPerSecond');
   } else if (of !== '') {
     keep('ratedFloorBytesPerSecond');
-    if (after !== undefined) details.ratedFallBytes = parseBytes(after, 'line');
+    if (after !== undefined) details.ratedFallBytes = possible(parseBytes(after, 'line'), 0, MOST_BYTES, after);
   } else {
     if ((draft.anyBytesPerSecond ?? bytesPerSecond) !== bytesPerSecond)
       throw twoRates(draft.anyBytesPerSecond!, bytesPerSecond);
