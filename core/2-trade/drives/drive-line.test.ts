@@ -113,6 +113,11 @@ describe('a drive in one line', () => {
       { ratedReadBytesPerSecond: 1e9, ratedWriteBytesPerSecond: 8e8 },
     ],
     ['Lagoon 4T, 4 TB NVMe, 900 MB/s', { label: 'Lagoon 4T', medium: 'flash' }, { className: '' }],
+    ['USB stick 64 GB 90 MB/s', { label: 'USB stick', medium: 'flash' }, { hops: null }],
+    ['1 TB USB-C SSD 1000 MB/s', { label: '1 TB flash' }, { className: 'USB-C SSD', hops: null }],
+    ['1 TB USB 3.2 SSD 1000 MB/s', { label: '1 TB flash' }, { className: 'USB 3.2 SSD', hops: null }],
+    ['18 TB SAS HDD 270 MB/s', { medium: 'spinning' }, { className: 'SAS HDD', hops: null }],
+    ['1 TB SATA SSD 550 MB/s', { medium: 'flash' }, { hops: [{ linkId: 'sata-6' }] }],
     ['18 TB HDD costs 1 299 EUR, 270 MB/s', { medium: 'spinning' }, { price: 1299 }],
     ['Card: 128 GB card, 90 MB/s, 34 dB', { label: 'Card', medium: 'flash' }, { loudnessDecibels: 34 }],
   ])('%s', (line, card, details) => {

@@ -1,4 +1,4 @@
-import { badInput } from '#core/1-ground/problem.ts';
+import { Problem, badInput } from '#core/1-ground/problem.ts';
 import { bytesText, rateText } from '#core/1-ground/units/format.ts';
 import { pricedIn } from '#core/1-ground/units/money.ts';
 import { RATE_PATTERN, parseBytes, parseDuration, parseNumber, parseRate } from '#core/1-ground/units/quantity.ts';
@@ -18,7 +18,7 @@ const MEDIUM_WORDS: readonly (readonly [RegExp, Medium])[] = [
   [/\b(?:spinning|hard disk|hard drive|hdd|\d[\d,]*\s*rpm)\b/i, 'spinning'],
   [/\b(?:memory disk|ram disk|ram)\b/i, 'memory'],
   [/\b(?:share|network|nas|server)\b/i, 'network'],
-  [/\b(?:flash|ssd|nvme|card|solid state)\b/i, 'flash'],
+  [/\b(?:flash|ssd|nvme|card|stick|solid state)\b/i, 'flash'],
 ];
 const AMOUNT = String.raw`\d[\d.,]*`;
 const SIZE = String.raw`${AMOUNT}\s*[kMGTP]i?B`;
@@ -179,9 +179,22 @@ function mediumIn(text: string): { words: string; medium: Medium } | undefined {
   return undefined;
 }
 
+/** “USB SSD”, “SAS HDD”: what kind of drive it is, and no more of its link than its rate says already. */
+const KIND_BEHIND = /^[a-z][\w-]*(?:\s+[\d.]+)?\s+(?:stick|drive|ssd|hdd|disk|raid|card|key)\b/i;
+
+/** The link that a text begins with; null where it begins with none, or where a link’s name names the kind of drive. */
+function linkOf(text: string): ReturnType<typeof linkAtStart> {
+  try {
+    return linkAtStart(text, 'line');
+  } catch (error) {
+    if (error instanceof Problem && KIND_BEHIND.test(text)) return null;
+    throw error;
+  }
+}
+
 /** Takes what a text begins with; the length of it. */
 function takeNext(drive: Draft, text: string, words: string[]): number {
-  const link = linkAtStart(text, 'line');
+  const link = linkOf(text);
   if (link) {
     drive.details.hops = [...(drive.details.hops ?? []), link.hop];
     return link.words.length;
