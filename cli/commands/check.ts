@@ -29,6 +29,7 @@ import type { RunSummary } from '#core/4-runs/supply/run-summary.ts';
 import { sortedFrame, sortedWhat } from '#core/5-answers/ask/sorted-question.ts';
 import { FIRST_QUESTION, type QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import {
+  TAKEN_EMPTY,
   askedWorkload,
   assumedText,
   costOfDecidingOn,
@@ -167,8 +168,7 @@ async function fromCard(known: KnownDrive, workload: Workload, flags: CheckFlags
   const policy = { headroomShare: parseShare(flags.headroom, 'headroom') };
   const space = { freeBytes: capacityBytes, usesAll: flags.useAll };
   const judged = judgedItems(workload, supplyOn(profiles[0] ?? null, UNKNOWN), policy, roomBytes(space));
-  const taken = ['It is taken to be empty, and nothing is measured on it now.'];
-  return { label, judged, space, run: null, taken, helps: await helpsOn(known, workload, flags) };
+  return { label, judged, space, run: null, taken: [TAKEN_EMPTY], helps: await helpsOn(known, workload, flags) };
 }
 
 /** What other drives and a faster processor would save a simulation that is written to this drive now. */

@@ -20,3 +20,26 @@ export const NUMBER_WORDS: readonly string[] = [
 
 /** A number in a sentence: in words as far as people write them so. */
 export const countText = (count: number): string => NUMBER_WORDS[count] ?? String(count);
+
+/** A number as it is typed: in digits, or in words as far as people write them so; NaN for anything else. */
+export function numberSaid(typed: string): number {
+  const inWords = NUMBER_WORDS.indexOf(typed.toLowerCase());
+  return inWords < 0 ? Number(typed) : inWords;
+}
+
+/** Takes what a pattern finds out of a text; null when it finds nothing. */
+export function take(text: { rest: string }, pattern: RegExp): RegExpExecArray | null {
+  const match = pattern.exec(text.rest);
+  if (match) text.rest = `${text.rest.slice(0, match.index)} ${text.rest.slice(match.index + match[0].length)}`;
+  return match;
+}
+
+/**
+ * A line whose name stands without a colon before what it is of: “Camera originals 2 TB a day” is “Camera originals: 2 TB a
+ * day”. @param what pattern of that, which comes behind the name
+ */
+export function withColon(line: string, what: string): string {
+  if (line.includes(':')) return line;
+  const match = new RegExp(String.raw`^\s*(\p{L}[^\d,:]{0,60}?)\s+(?=${what})`, 'iu').exec(line);
+  return match ? `${match[1]!}: ${line.slice(match[0].length)}` : line;
+}

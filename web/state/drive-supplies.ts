@@ -23,6 +23,10 @@ export function roomOn(volumes: readonly VolumeEntry[], driveId: string): number
   return volume ? roomBytes(volume) : null;
 }
 
+/** What is known of a drive by its profile, where it has one. */
+export const supplyOfCard = (card: DriveCard, latest: Profile | undefined): Supply =>
+  supplyOf(latest ?? { drive: card, runs: [] });
+
 /** All of a drive that is known from its box, for it is taken to be empty; null for one that is not. */
 export const spaceOf = ({ identityKind, capacityBytes, details }: DriveCard): Space | null =>
   identityKind === 'typed' && capacityBytes > 0 ? { freeBytes: capacityBytes, usesAll: details.usesAll } : null;
@@ -43,7 +47,7 @@ export function useDriveSupplies(driveIds: readonly string[]): { drives: DriveSu
         Object.entries(profiles).flatMap(([id, [latest]]) => {
           const card = drives.find((one) => one.id === id);
           if (!card) return [];
-          return [[id, { profile: latest, supply: latest ? supplyOf(latest) : supplyOf({ drive: card, runs: [] }) }]];
+          return [[id, { profile: latest, supply: supplyOfCard(card, latest) }]];
         }),
       ),
     [profiles, drives],

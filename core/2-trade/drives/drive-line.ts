@@ -142,26 +142,20 @@ const WITH_COLON = new RegExp(
  * @param mayName whether words before its first part may be the drive’s name
  */
 function takeStretch(drive: Draft, stretch: string, mayName: boolean): void {
-  let words: string[] = [];
+  const words: string[] = [];
   const hadCapacity = drive.capacityBytes > 0;
-  let rest = stretch.trim();
-  let isAtBegin = mayName;
-  while (rest !== '') {
+  /** Words before the first part; null until one was found. */
+  let leading = mayName ? null : 0;
+  for (let rest = stretch.trim(); rest !== '';) {
     const known = words.length;
     rest = rest.slice(takeNext(drive, rest, words)).trim();
-    if (!isAtBegin || words.length > known) continue;
-    isAtBegin = false;
-    if (words.every((word) => KIND_WORDS.test(word))) continue;
-    drive.label = words.join(' ').slice(0, 120);
-    words = [];
+    if (words.length === known) leading ??= known;
   }
+  // “Lagoon 4T 4 TB NVMe”, or with a comma behind the name; words of its kind alone are none.
+  const own = words.slice(0, leading ?? words.length);
+  if (own.some((word) => !KIND_WORDS.test(word))) drive.label = words.splice(0, own.length).join(' ').slice(0, 120);
   if (words.length === 0) return;
   const text = words.join(' ');
-  // “Lagoon 4T, 4 TB NVMe, …”: a name with a comma behind it.
-  if (isAtBegin && !words.every((word) => KIND_WORDS.test(word))) {
-    drive.label = text.slice(0, 120);
-    return;
-  }
   const found = mediumIn(text);
   if (!found && (hadCapacity || drive.capacityBytes === 0)) {
     throw badInput('line', `line: “${text}” is no size, rate, time, link or price. Type a drive such as “${EXAMPLE}”.`);

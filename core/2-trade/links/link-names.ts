@@ -25,7 +25,6 @@ const name = (pattern: string, link: LinkName['link']): LinkName => ({
 const one = (pattern: string, id: string, lanes?: number): LinkName =>
   name(pattern, () => ({ id, ...(lanes === undefined ? {} : { lanes }) }));
 const open = (pattern: string, leavesOpen: string): LinkName => name(pattern, () => ({ leavesOpen }));
-const known = (id: string): boolean => LINK_KINDS.some((kind) => kind.id === id);
 
 /** The first that matches counts: what says more stands before what says less. */
 const NAMES: readonly LinkName[] = [
@@ -46,9 +45,10 @@ const NAMES: readonly LinkName[] = [
   one(String.raw`SAS(?:\s*12${GIGABITS}|[\s-]*3(?:\.0)?)`, 'sas-12'),
   one(String.raw`SAS(?:\s*(?:22\.5|24)${GIGABITS}|[\s-]*4(?:\.\d)?)`, 'sas-22'),
   open('SAS', 'may carry 12 or 22.5 Gb/s. Type which, such as SAS 12 Gb/s'),
-  name(String.raw`USB[\s-]*C`, () => ({
-    leavesOpen: 'is a plug, and says nothing of the rate. Type what the link carries, such as USB 10 Gb/s',
-  })),
+  open(
+    String.raw`USB[\s-]*C`,
+    'is a plug, and says nothing of the rate. Type what the link carries, such as USB 10 Gb/s',
+  ),
   one(String.raw`USB\s*4(?:\.0)?\s*(?:v2\s*)?80${GIGABITS}|USB\s*80${GIGABITS}|Thunderbolt\s*5`, 'tunnel-80'),
   one(String.raw`USB\s*4(?:\.0)?\s*40${GIGABITS}|USB\s*40${GIGABITS}|Thunderbolt\s*[34]`, 'tunnel-40'),
   one(String.raw`USB\s*4(?:\.0)?\s*20${GIGABITS}`, 'usb-20'),
@@ -79,20 +79,22 @@ const OWN_NAMES = [...LINK_KINDS]
   .filter(({ lanes }) => lanes === 'single')
   .map(({ label, id }) => one(label.replaceAll(/[.*+?^${}()|[\]\\]/g, '\\$&').replaceAll(/[\s,]+/g, '[\\s,]*'), id));
 
+const ALL_NAMES = [...OWN_NAMES, ...NAMES];
+
 /**
  * The link that a text begins with, and the words of it; null where it begins with none.
  * @throws Problem `bad-input` where its name leaves open how much it carries, with what to type
  */
 export function linkAtStart(text: string, where: string): { hop: Hop; words: string } | null {
-  for (const { pattern, link } of [...OWN_NAMES, ...NAMES]) {
+  for (const { pattern, link } of ALL_NAMES) {
     const match = pattern.exec(text);
     if (!match) continue;
     const words = match[0];
     const found = link(match);
     if ('leavesOpen' in found) throw badInput(where, `${where}: “${words}” ${found.leavesOpen}.`);
     const lanes = found.lanes ?? 1;
-    if (!known(found.id) || lanes < 1 || lanes > 32) continue;
-    return { hop: hopOf(found.id, lanes)!, words };
+    const hop = lanes >= 1 && lanes <= 32 ? hopOf(found.id, lanes) : undefined;
+    if (hop) return { hop, words };
   }
   return null;
 }

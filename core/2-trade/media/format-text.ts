@@ -12,7 +12,7 @@ import {
   type FrameRate,
 } from '#core/1-ground/units/frame-rate.ts';
 import { formatNumber } from '#core/1-ground/units/format.ts';
-import { NUMBER_WORDS } from '#core/1-ground/words.ts';
+import { NUMBER_WORDS, numberSaid, take } from '#core/1-ground/words.ts';
 
 /** A format from a line, with the number of streams when the line says it. */
 export interface ParsedFormat {
@@ -46,13 +46,6 @@ const HEIGHTS: Record<string, Raster> = {
   2160: { width: 3840, height: 2160 },
   4320: { width: 7680, height: 4320 },
 };
-
-/** Takes what a pattern finds out of a text; null when it finds nothing. */
-function take(text: { rest: string }, pattern: RegExp): RegExpExecArray | null {
-  const match = pattern.exec(text.rest);
-  if (match) text.rest = `${text.rest.slice(0, match.index)} ${text.rest.slice(match.index + match[0].length)}`;
-  return match;
-}
 
 const rateOf = (text: string, scan: string): FrameRate | null => {
   try {
@@ -103,9 +96,7 @@ export function readFormatText(typed: string): FormatReading {
 function takeStreams(text: { rest: string }): number | null {
   const found = take(text, SEVERAL) ?? take(text, SEVERAL_IN_WORDS);
   if (!found) return null;
-  const typed = found[1] ?? found[2]!;
-  const inWords = NUMBER_WORDS.indexOf(typed.toLowerCase());
-  return inWords < 0 ? Number(typed) : inWords;
+  return numberSaid(found[1] ?? found[2]!);
 }
 
 /** A typed format without how many there are of it. */

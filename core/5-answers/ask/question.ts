@@ -215,6 +215,9 @@ export function costOfDecidingOn(
   return costOfDeciding(demands, room, { mostSeconds, mostBytes: mostBytes ?? (volume.usesAll ? room : null) });
 }
 
+/** What is taken of a drive that is asked about as on its box. */
+export const TAKEN_EMPTY = 'It is taken to be empty, and nothing is measured on it now.';
+
 /** Reasons for *Not proven* that more writing or reading at full speed can settle. */
 const SETTLED_BY_MORE: readonly VerdictReason[] = ['no-run', 'too-short', 'later-takes', 'doubtful', 'worst-moment'];
 

@@ -2,7 +2,7 @@ import type { QuestionTexts } from '#core/5-answers/ask/question-texts.ts';
 import { readFormatText } from '#core/2-trade/media/format-text.ts';
 import { framesPerSecond } from '#core/1-ground/units/frame-rate.ts';
 import { parseNumber } from '#core/1-ground/units/quantity.ts';
-import { NUMBER_WORDS } from '#core/1-ground/words.ts';
+import { NUMBER_WORDS, numberSaid, take } from '#core/1-ground/words.ts';
 
 /**
  * People say a question in one go: “play four streams of ProRes Proxy 1080p25 for 3 h”. What of it belongs to another part
@@ -35,28 +35,22 @@ const RECORD = /(?<=^|[\s,;])(?:record(?:s|ing)?|captur(?:e|es|ing)|shoot(?:s|in
 
 /** What a typed format says beside the format. Two lengths are left where they stand, for nobody knows which is meant. */
 export function sortedWhat(typed: string): SortedWhat {
-  let rest = typed;
-  const taken = (pattern: RegExp): string | null => {
-    const match = pattern.exec(rest);
-    if (match) rest = `${rest.slice(0, match.index)} ${rest.slice(match.index + match[0].length)}`;
-    return match ? (match[1] ?? match[0]) : null;
-  };
-  const takes = taken(TAKES);
-  const lengths = [...rest.matchAll(LENGTH)];
+  const text = { rest: typed };
+  const takes = take(text, TAKES)?.[1];
+  const lengths = [...text.rest.matchAll(LENGTH)];
   const length = lengths.length === 1 ? lengths[0]![1]! : null;
-  if (length !== null) rest = rest.replace(LENGTH, ' ');
-  const [plays, records] = [PLAY.test(rest), RECORD.test(rest)];
+  if (length !== null) text.rest = text.rest.replace(LENGTH, ' ');
+  const [plays, records] = [PLAY.test(text.rest), RECORD.test(text.rest)];
   const action = plays === records ? null : plays ? 'play' : 'record';
-  if (action !== null) taken(action === 'play' ? PLAY : RECORD);
-  const inWords = takes === null ? -1 : NUMBER_WORDS.indexOf(takes.toLowerCase());
+  if (action !== null) take(text, action === 'play' ? PLAY : RECORD);
   return {
     // A comma that parted what went elsewhere parts nothing any more.
-    what: rest
+    what: text.rest
       .replaceAll(/\s+/g, ' ')
       .replaceAll(/(?:\s*[,;])+\s*$|^\s*(?:[,;]\s*)+/g, '')
       .trim(),
     length,
-    takes: inWords < 0 ? takes : String(inWords),
+    takes: takes === undefined ? null : String(numberSaid(takes)),
     action,
   };
 }
@@ -81,15 +75,11 @@ const COMPUTED = new RegExp(
 
 /** What is typed of a simulation in one go: “240 frames of 1.03 GB, 11 s each”. */
 export function sortedFrame(typed: string): SortedFrame {
-  let rest = typed;
-  const taken = (pattern: RegExp): string | null => {
-    const match = pattern.exec(rest);
-    if (match) rest = `${rest.slice(0, match.index)}${rest.slice(match.index + match[0].length)}`;
-    return match ? (match[1] ?? match[2]!) : null;
-  };
-  const compute = taken(COMPUTED);
-  const frames = taken(FRAMES_OF) ?? taken(THEN_FRAMES);
-  return { frame: rest.trim(), frames, compute };
+  const text = { rest: typed };
+  const said = (match: RegExpExecArray | null): string | null => match && (match[1] ?? match[2]!);
+  const compute = said(take(text, COMPUTED));
+  const frames = said(take(text, FRAMES_OF) ?? take(text, THEN_FRAMES));
+  return { frame: text.rest.trim(), frames, compute };
 }
 
 /** A question with each of its parts where it belongs; what was typed last, in one go, counts. */

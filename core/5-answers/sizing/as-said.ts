@@ -1,3 +1,5 @@
+import { withColon } from '#core/1-ground/words.ts';
+
 /**
  * Lines of a plan as people say them become the lines that are read: “2 TB per day for 18 days” is “2 TB a day, days 1–18”.
  * Nothing is taken away or guessed here: words are only put in their place, and what cannot be read is still refused.
@@ -5,13 +7,6 @@
 
 const TIME = String.raw`\d+(?:[.,]\d+)?\s*(?:h(?:ours?|rs?)?|min(?:ute)?s?|s(?:ec(?:ond)?s?)?)(?:\s*\d+\s*(?:min(?:ute)?s?|m|s))?`;
 const DAY_RANGE = String.raw`(?:days?|weeks?)\s+\d+(?:\s*(?:–|-|to)\s*(?:day\s+|week\s+)?\d+)?`;
-
-/** A name that stands before its amount without a colon: “Camera originals 2 TB a day”, “Shooting days 1–18”. */
-function withColon(line: string, what: string): string {
-  if (line.includes(':')) return line;
-  const match = new RegExp(String.raw`^\s*(\p{L}[^\d,:]{0,60}?)\s+(?=${what})`, 'iu').exec(line);
-  return match ? `${match[1]!}: ${line.slice(match[0].length)}` : line;
-}
 
 /** Days said in other words. */
 const withDays = (text: string): string =>

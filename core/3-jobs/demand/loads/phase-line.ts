@@ -1,6 +1,7 @@
 import { eachLine } from '#core/1-ground/fields/kinds.ts';
 import { LARGEST_REQUEST_BYTES, SMALLEST_REQUEST_BYTES, type Phase } from '#core/3-jobs/demand/loads/load-item.ts';
 import { Problem, badInput } from '#core/1-ground/problem.ts';
+import { withColon } from '#core/1-ground/words.ts';
 import {
   parseBytes,
   parseCount,
@@ -32,8 +33,7 @@ const EXAMPLE = 'Level: 4 s processor, 1.8 GB in 64 KiB x8, 900 files, within 20
 export function parsePhase(line: string): Phase {
   const fault = (what: string) => badInput('phases', `phases: “${line}”: ${what} Type a line such as “${EXAMPLE}”.`);
   // “Level 12 GB within 10 s”: its name is what stands before the first number.
-  const unnamed = line.includes(':') ? null : /^\s*(\p{L}[^\d,:]{0,60}?)\s+(?=\d)/iu.exec(line);
-  const named = unnamed ? `${unnamed[1]!}:${line.slice(unnamed[0].length)}` : line;
+  const named = withColon(line, String.raw`\d`);
   const colon = named.indexOf(':');
   const name = named.slice(0, colon).trim();
   if (colon < 0 || name === '') throw fault('it begins with a name and a colon.');

@@ -7,7 +7,7 @@ import type { Problem } from '#core/1-ground/problem.ts';
 import { MOST_SECONDS } from '#core/3-jobs/recipes/until-decided.ts';
 import { demandsOf } from '#core/3-jobs/demand/items.ts';
 import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
-import { assumedText, costOfDecidingOn, fitsText, questionText } from '#core/5-answers/ask/question.ts';
+import { TAKEN_EMPTY, assumedText, costOfDecidingOn, fitsText, questionText } from '#core/5-answers/ask/question.ts';
 import { answerOf, type Answer } from '#core/5-answers/verdict/answer.ts';
 import { provingWords } from '#core/5-answers/verdict/proving-words.ts';
 import { VERDICT_INK, verdictName } from '#core/5-answers/verdict/verdict.ts';
@@ -90,7 +90,7 @@ const NOT_MEASURED = 'It is not attached: what is known of it answers, and nothi
 /** What is taken of a drive that is not attached. */
 const takenOf = ({ identityKind }: DriveCard): string =>
   identityKind === 'typed'
-    ? 'It is taken to be empty, and nothing is measured on it now.'
+    ? TAKEN_EMPTY
     : 'It is not attached: how much is free on it is not known, and nothing is measured on it now.';
 
 /** What asking does where what is known does not decide it; nothing before it is known where. */

@@ -4,14 +4,14 @@ import type { DriveCard, VolumeEntry } from '#core/6-exchange/api/wire.ts';
 import type { Problem } from '#core/1-ground/problem.ts';
 import type { Workload } from '#core/3-jobs/demand/workload.ts';
 import { jobOf } from '#core/3-jobs/recipes/until-decided.ts';
-import { profileOn, supplyOf, supplyOn } from '#core/4-runs/supply/profile.ts';
+import { profileOn, supplyOn } from '#core/4-runs/supply/profile.ts';
 import { roomBytes } from '#core/4-runs/supply/room.ts';
 import { openDemands, whyNotAsked } from '#core/5-answers/ask/question.ts';
 import type { JudgedItem } from '#core/5-answers/verdict/judge-workload.ts';
 import { judgedItems } from '#core/5-answers/verdict/judge-workload.ts';
 import { api } from '../../../api/client.ts';
 import { useContextStore, type Context } from '../../../state/context.ts';
-import { roomOf } from '../../../state/drive-supplies.ts';
+import { roomOf, supplyOfCard } from '../../../state/drive-supplies.ts';
 import { refresh, useLibrary } from '../../../state/library.ts';
 
 export interface Decision {
@@ -33,8 +33,12 @@ export async function judgedOn(volume: VolumeEntry, workload: Workload, headroom
 /** The same of a drive that is not attached: what is known of it answers, and nothing is measured. */
 export async function judgedOnCard(card: DriveCard, workload: Workload, headroomShare: number): Promise<JudgedItem[]> {
   const [latest] = await api.profiles(card.id);
-  const supply = latest ? supplyOf(latest) : supplyOf({ drive: card, runs: [] });
-  return judgedItems(workload, supply, { headroomShare }, roomOf(useLibrary.getState().volumes, card));
+  return judgedItems(
+    workload,
+    supplyOfCard(card, latest),
+    { headroomShare },
+    roomOf(useLibrary.getState().volumes, card),
+  );
 }
 
 /**
